@@ -1,0 +1,344 @@
+"""Part-full flow of viscous froth in a round drain: geometry, friction slope, critical depth."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import ArrayLike
+
+from gravidon.physics.arrays import STANDARD_GRAVITY, Array, Flags, array
+from gravidon.physics.line import friction_factor_churchill
+from gravidon.physics.part_full_table import FILL_STEP, FLOW_RATIO
+from gravidon.physics.validity import PART_FULL_REYNOLDS
+
+_FILLS = 80
+FILL_GRID: Array = np.linspace(0.0, 1.0, _FILLS + 1)[1:] ** 1.5
+"""Fills h/D at which friction slopes are tabulated, denser towards an almost empty pipe."""
+
+ORIFICE_COEFFICIENT = 0.61
+"""[-] sharp-edged orifice; from memory."""
+
+
+def wetted_angle(fill: ArrayLike) -> Array:
+    """Return the angle [rad] the wetted arc spans at the centre, same shape.
+
+    Equation: theta = 2 arccos(1 - 2 h/D).
+
+    Args:
+        fill: h/D [-], 0 to 1.
+
+    Raises: PhysicsError outside 0-1.
+    Source: geometry of the circular segment.
+
+    >>> round(float(wetted_angle(0.5)), 4)
+    3.1416
+    """
+    f = array("fill", fill, 0.0, 1.0, "")
+    result: Array = 2.0 * np.arccos(1.0 - 2.0 * f)
+    return result
+
+
+def area_fraction(fill: ArrayLike) -> Array:
+    """Return wetted area over full area [-], same shape.
+
+    Equation: (theta - sin theta)/(2 pi).
+
+    Args:
+        fill: h/D [-], 0 to 1.
+
+    Raises: PhysicsError outside 0-1.
+    Source: geometry of the circular segment.
+
+    >>> float(area_fraction(0.5))
+    0.5
+    """
+    theta = wetted_angle(fill)
+    result: Array = (theta - np.sin(theta)) / (2.0 * np.pi)
+    return result
+
+
+def hydraulic_diameter_ratio(fill: ArrayLike) -> Array:
+    """Return hydraulic diameter over bore [-], same shape; 0 for an empty pipe.
+
+    Equation: Dh/D = 1 - sin(theta)/theta.
+
+    Args:
+        fill: h/D [-], 0 to 1.
+
+    Raises: PhysicsError outside 0-1.
+    Source: geometry, 4 area over wetted perimeter.
+
+    >>> float(hydraulic_diameter_ratio(1.0))
+    1.0
+    """
+    theta = wetted_angle(fill)
+    result: Array = 1.0 - np.sinc(theta / np.pi)
+    return result
+
+
+def _shape_factors() -> tuple[Array, Array]:
+    fills = np.arange(len(FLOW_RATIO)) * FILL_STEP
+    ideal = area_fraction(fills[1:]) * hydraulic_diameter_ratio(fills[1:]) ** 2
+    factors = np.asarray(FLOW_RATIO[1:]) / ideal
+    factors = np.asarray(factors, dtype=np.float64)
+    return fills.astype(np.float64), np.concatenate([[factors[0]], factors])
+
+
+_SHAPE_FILLS, _SHAPE_FACTORS = _shape_factors()
+
+
+def flow_ratio(fill: ArrayLike) -> Array:
+    """Return Q/Q_full [-] of laminar part-full flow at a fill, same shape.
+
+    Equation: tabulated solution of the Poisson problem on the circular segment; between entries
+    the factor over (area)(hydraulic diameter)² is interpolated, which is smooth.
+
+    Args:
+        fill: h/D [-], 0 to 1.
+
+    Raises: PhysicsError outside 0-1.
+    Valid: see `validity.PART_FULL_REYNOLDS`.
+    Source: `part_full_solver`; exact at 0.5 and 1.
+
+    >>> round(float(flow_ratio(0.5)), 6)
+    0.5
+    """
+    f = array("fill", fill, 0.0, 1.0, "")
+    ideal = area_fraction(f) * hydraulic_diameter_ratio(f) ** 2
+    result: Array = ideal * np.interp(f, _SHAPE_FILLS, _SHAPE_FACTORS)
+    return result
+
+
+_GRID_RATIO = flow_ratio(FILL_GRID)
+_GRID_AREA = area_fraction(FILL_GRID)
+_GRID_HYDRAULIC = hydraulic_diameter_ratio(FILL_GRID)
+_DEEPEST_CRITICAL = 0.9
+_CRITICAL_FILLS = np.linspace(0.0, _DEEPEST_CRITICAL, 91)
+_CRITICAL_FLOW = np.concatenate(
+    [
+        [0.0],
+        (np.pi / 4.0 * area_fraction(_CRITICAL_FILLS[1:])) ** 1.5
+        / np.sqrt(2.0 * np.sqrt(_CRITICAL_FILLS[1:] * (1.0 - _CRITICAL_FILLS[1:]))),
+    ]
+)
+
+
+def full_flow(
+    bore_m: ArrayLike,
+    slope_sine: ArrayLike,
+    kinematic_m2_s: ArrayLike,
+    gravity_m_s2: ArrayLike = STANDARD_GRAVITY,
+) -> Array:
+    """Return the laminar flow [m³/s] of a just-full pipe on its own slope, broadcast shape.
+
+    Equation: Q_full = pi D⁴ g sin(slope) / (128 nu).
+
+    Args:
+        bore_m: bore [m].
+        slope_sine: sine of the slope [-], positive downhill.
+        kinematic_m2_s: bulk kinematic viscosity [m²/s].
+        gravity_m_s2: effective gravity [m/s²].
+
+    Raises: PhysicsError for a bore outside 0.1-500 mm.
+    Valid: laminar.
+    Source: Hagen-Poiseuille.
+
+    >>> round(float(full_flow(0.014, 0.342, 27e-6)) * 6e4, 1)
+    7.0
+    """
+    bore = array("bore_m", bore_m, 1e-4, 0.5, "m")
+    result: Array = (
+        np.pi
+        * bore**4
+        * np.asarray(gravity_m_s2)
+        * np.asarray(slope_sine)
+        / (128.0 * np.asarray(kinematic_m2_s))
+    )
+    return result
+
+
+def friction_slopes(
+    flow_m3_s: ArrayLike, bore_m: ArrayLike, kinematic_m2_s: ArrayLike, gravity_m_s2: ArrayLike
+) -> Array:
+    """Return the friction slope [-] (head lost per length) at every fill of FILL_GRID.
+
+    Equation: laminar S = (Q/q(h/D)) 128 nu/(pi D⁴ g); where Re leaves laminar the larger of
+    that and Darcy f V²/(2 g Dh). A nearly full pipe carries more than a full one (q peaks near
+    0.86); above the peak the least slope is kept, so that a rising level never needs more
+    slope. The slope of a pipe running truly full is `full_friction_slope`.
+
+    Args:
+        flow_m3_s: bulk flow [m³/s], shape (...).
+        bore_m: bore [m], shape (...).
+        kinematic_m2_s: bulk kinematic viscosity [m²/s], shape (...).
+        gravity_m_s2: effective gravity [m/s²], shape (...).
+
+    Returns an array of shape (..., fills).
+    Raises: nothing.
+    Valid: see `validity.PART_FULL_REYNOLDS`.
+    Source: Hagen-Poiseuille with the part-full table; Darcy-Weisbach on the hydraulic diameter.
+
+    >>> slopes = friction_slopes(7.03e-3 / 60, 0.014, 27e-6, 9.80665)
+    >>> round(float(slopes[-1] * 1.272), 2)
+    0.34
+    """
+    q = np.asarray(flow_m3_s, dtype=np.float64)[..., None]
+    bore = np.asarray(bore_m, dtype=np.float64)[..., None]
+    nu = np.asarray(kinematic_m2_s, dtype=np.float64)[..., None]
+    g = np.asarray(gravity_m_s2, dtype=np.float64)[..., None]
+    slope: Array = q * (128.0 * nu / (np.pi * bore**4 * g)) / _GRID_RATIO
+    velocity = q / (np.pi / 4.0 * bore * bore * _GRID_AREA)
+    hydraulic = bore * _GRID_HYDRAULIC
+    re = velocity * hydraulic / nu
+    if (re > PART_FULL_REYNOLDS.high).any():
+        darcy = friction_factor_churchill(re) * velocity * velocity / (2.0 * g * hydraulic)
+        slope = np.where(re > PART_FULL_REYNOLDS.high, np.maximum(slope, darcy), slope)
+    result: Array = np.minimum.accumulate(slope, axis=-1)
+    return result
+
+
+def full_friction_slope(
+    flow_m3_s: ArrayLike, bore_m: ArrayLike, kinematic_m2_s: ArrayLike, gravity_m_s2: ArrayLike
+) -> Array:
+    """Return the friction slope [-] of a pipe running full, broadcast shape.
+
+    Equation: the larger of laminar 128 nu Q/(pi D⁴ g) and, above laminar Re, f V²/(2 g D).
+
+    Args:
+        flow_m3_s: bulk flow [m³/s].
+        bore_m: bore [m].
+        kinematic_m2_s: bulk kinematic viscosity [m²/s].
+        gravity_m_s2: effective gravity [m/s²].
+
+    Raises: nothing.
+    Source: Hagen-Poiseuille; Darcy-Weisbach with Churchill 1977.
+
+    >>> round(float(full_friction_slope(7.03e-3 / 60, 0.014, 27e-6, 9.80665)), 3)
+    0.342
+    """
+    q, bore, nu, g = (
+        np.asarray(v, dtype=np.float64) for v in (flow_m3_s, bore_m, kinematic_m2_s, gravity_m_s2)
+    )
+    laminar = 128.0 * nu * q / (np.pi * bore**4 * g)
+    velocity = q / (np.pi / 4.0 * bore * bore)
+    re = velocity * bore / nu
+    darcy = friction_factor_churchill(re) * velocity * velocity / (2.0 * g * bore)
+    result: Array = np.where(re > PART_FULL_REYNOLDS.high, np.maximum(laminar, darcy), laminar)
+    return result
+
+
+def critical_fill(
+    flow_m3_s: ArrayLike, bore_m: ArrayLike, gravity_m_s2: ArrayLike = STANDARD_GRAVITY
+) -> Array:
+    """Return the critical depth over bore [-] at a free outfall, broadcast shape.
+
+    Equation: Q = sqrt(g A³/T) solved for h/D up to 0.9; beyond, an orifice under head
+    h = D/2 + Q²/(2 g Cd² A²), which may exceed 1.
+
+    Args:
+        flow_m3_s: bulk flow [m³/s].
+        bore_m: bore [m].
+        gravity_m_s2: effective gravity [m/s²].
+
+    Raises: nothing.
+    Source: open-channel critical flow (Chow 1959); FHWA HEC-22 orifice form.
+
+    >>> round(float(critical_fill(0.5 * 9.80665**0.5 * 0.02**2.5, 0.02)), 2)
+    0.72
+    """
+    q = np.asarray(flow_m3_s, dtype=np.float64)
+    bore = np.asarray(bore_m, dtype=np.float64)
+    g = np.asarray(gravity_m_s2, dtype=np.float64)
+    number = q / (np.sqrt(g) * bore**2.5)
+    weir = np.interp(number, _CRITICAL_FLOW, _CRITICAL_FILLS)
+    orifice = 0.5 + number * number / (2.0 * (ORIFICE_COEFFICIENT * np.pi / 4.0) ** 2)
+    result: Array = np.where(number > _CRITICAL_FLOW[-1], np.maximum(orifice, _DEEPEST_CRITICAL), weir)
+    return result
+
+
+def critical_head(
+    flow_m3_s: ArrayLike, bore_m: ArrayLike, gravity_m_s2: ArrayLike = STANDARD_GRAVITY
+) -> Array:
+    """Return the head [m] above the invert that a bore needs to pass a flow, broadcast shape.
+
+    Equation: critical depth plus its velocity head, h + A/(2T); the orifice form beyond 0.9.
+
+    Args:
+        flow_m3_s: bulk flow [m³/s].
+        bore_m: bore [m].
+        gravity_m_s2: effective gravity [m/s²].
+
+    Raises: nothing.
+    Source: open-channel critical flow (Chow 1959).
+
+    >>> round(float(critical_head(1e-4, 0.02)) * 1e3, 1)
+    23.0
+    """
+    fill = critical_fill(flow_m3_s, bore_m, gravity_m_s2)
+    shallow = np.clip(fill, 1e-6, _DEEPEST_CRITICAL)
+    mean_depth = np.pi / 4.0 * area_fraction(shallow) / (2.0 * np.sqrt(shallow * (1.0 - shallow)))
+    energy = np.where(fill <= _DEEPEST_CRITICAL, fill + 0.5 * mean_depth, fill + 0.2)
+    result: Array = np.asarray(bore_m) * energy * (np.asarray(flow_m3_s) > 0.0)
+    return result
+
+
+def normal_fill(
+    flow_m3_s: ArrayLike,
+    bore_m: ArrayLike,
+    slope_sine: ArrayLike,
+    kinematic_m2_s: ArrayLike,
+    gravity_m_s2: ArrayLike = STANDARD_GRAVITY,
+) -> Array:
+    """Return the depth over bore [-] of uniform flow on a slope, broadcast shape; 1 if it runs full.
+
+    Equation: friction slope = slope sine, shallowest depth that carries the flow.
+
+    Args:
+        flow_m3_s: bulk flow [m³/s].
+        bore_m: bore [m].
+        slope_sine: sine of the slope [-].
+        kinematic_m2_s: bulk kinematic viscosity [m²/s].
+        gravity_m_s2: effective gravity [m/s²].
+
+    Raises: nothing.
+    Valid: see `validity.PART_FULL_REYNOLDS`.
+    Source: uniform flow, see `friction_slopes`.
+
+    >>> q_full = full_flow(0.014, 0.342, 27e-6)
+    >>> round(float(normal_fill(0.5 * q_full, 0.014, 0.342, 27e-6)), 3)
+    0.5
+    """
+    slopes = friction_slopes(
+        *np.broadcast_arrays(np.asarray(flow_m3_s, dtype=np.float64), bore_m, kinematic_m2_s, gravity_m_s2)
+    )
+    fill, _ = first_crossing(np.asarray(slope_sine)[..., None] - slopes)
+    result: Array = np.where(np.asarray(flow_m3_s) > 0.0, fill, 0.0)
+    return result
+
+
+def first_crossing(excess: Array) -> tuple[Array, Flags]:
+    """Return the fill at which `excess` (never falling with fill) reaches zero, and whether it does.
+
+    Equation: linear interpolation between the two FILL_GRID entries; 1 where it never does.
+
+    Args:
+        excess: values at FILL_GRID on the last axis, shape (..., fills).
+
+    Raises: nothing.
+    Source: none needed (interpolation).
+
+    >>> fill, found = first_crossing(FILL_GRID - 0.3)
+    >>> round(float(fill), 6), bool(found)
+    (0.3, True)
+    """
+    found = excess[..., -1] >= 0.0
+    upper = (excess < 0.0).argmin(axis=-1)  # the first entry that is not negative
+    lower = np.maximum(upper - 1, 0)
+    flat = excess.reshape(-1)
+    rows = np.arange(0, flat.size, _FILLS).reshape(upper.shape)
+    e_upper, e_lower = flat[rows + upper], flat[rows + lower]
+    f_upper, f_lower = FILL_GRID[upper], FILL_GRID[lower]
+    gap = np.maximum(e_upper - e_lower, 1e-300)
+    inner = f_upper - (f_upper - f_lower) * np.minimum(e_upper / gap, 1.0)
+    inner = np.where(upper == 0, FILL_GRID[0], inner)
+    result: Array = np.where(found, inner, 1.0)
+    return result, found

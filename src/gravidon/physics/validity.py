@@ -1,0 +1,70 @@
+"""Where each relation may be trusted. Held once; read by results, handbook and tests."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import ArrayLike
+
+from gravidon.physics.arrays import Flags
+
+
+@dataclass(frozen=True)
+class Validity:
+    """A range inside which a relation was measured or derived.
+
+    `low` and `high` are in SI units unless `unit` says otherwise.
+    """
+
+    code: str
+    quantity: str
+    low: float
+    high: float
+    unit: str
+    source: str
+
+    def holds(self, value: ArrayLike) -> Flags:
+        """Return, entry by entry, whether `value` lies inside the range."""
+        number = np.asarray(value, dtype=float)
+        inside: Flags = (number >= self.low) & (number <= self.high)
+        return inside
+
+    def sentence(self) -> str:
+        """Return the range as a line for the handbook."""
+        return f"{self.quantity}: {self.low:g} to {self.high:g} {self.unit} ({self.source})"
+
+
+OIL_TEMPERATURE = Validity(
+    "oil-temperature",
+    "oil temperature for viscosity",
+    253.15,
+    473.15,
+    "K",
+    "ASTM D341, away from wax and cracking; range from memory",
+)
+RESTRICTOR_LENGTH = Validity(
+    "restrictor-length",
+    "restrictor length over bore",
+    0.0,
+    10.0,
+    "",
+    "Lichtarowicz, Duggins and Markland 1965",
+)
+PART_FULL_REYNOLDS = Validity(
+    "part-full-reynolds",
+    "Reynolds number in the drain (hydraulic diameter)",
+    0.0,
+    2100.0,
+    "",
+    "laminar limit, from memory",
+)
+EFFECTIVE_LEAN = Validity(
+    "effective-lean",
+    "lean of effective gravity from upright",
+    0.0,
+    1.2,
+    "rad",
+    "quasi-static sump plane; common practice, no source",
+)
+ALL: tuple[Validity, ...] = (OIL_TEMPERATURE, RESTRICTOR_LENGTH, PART_FULL_REYNOLDS, EFFECTIVE_LEAN)

@@ -1,0 +1,164 @@
+"""Drain march, sump level and attitude against closed forms."""
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from gravidon.physics import attitude, drain, part_full, sump
+
+G = 9.80665
+
+
+def straight(fall: float, length: float, bore: float, pieces: int = 40, conditions: int = 1) -> drain.Run:
+    centre = np.linspace(fall, 0.0, pieces + 1)[:, None] * np.ones((1, conditions))
+    return drain.Run(centre, np.full(pieces, length / pieces), np.full(pieces, bore))
+
+
+def test_long_uniform_run_settles_at_normal_depth() -> None:
+    """Uniform flow: far from the outfall the march's fill is the normal depth (same friction law,
+    so this checks the marching, to 0.2 % of the bore)."""
+    q, nu, bore = 4e-5, 27e-6, 0.0143
+    result = drain.march(straight(0.4, 0.8, bore, 80), [q], [nu], [G], [-1.0])
+    assert result.fill[0, 0] == pytest.approx(float(part_full.normal_fill(q, bore, 0.5, nu)), abs=0.002)
+
+
+def test_full_run_loses_hagen_poiseuilles_head() -> None:
+    """Drowned and horizontal: sump level + exit loss + 128 nu L Q/(pi g D⁴), by hand."""
+    q, nu, bore, length = 2e-5, 50e-6, 0.012, 0.5
+    result = drain.march(straight(0.0, length, bore), [q], [nu], [G], [0.05])
+    v = q / (np.pi / 4 * bore**2)
+    expected = 0.05 + v * v / (2 * G) + 128 * nu * length * q / (np.pi * G * bore**4)
+    assert result.grade_line_m[0, 0] == pytest.approx(expected, rel=1e-9)
+    assert result.sealed[0]
+
+
+def test_still_oil_stands_level_with_the_sump() -> None:
+    """No flow: the grade line is the sump surface wherever the pipe reaches below it (hydrostatics)."""
+    run = straight(0.30, 0.5, 0.0143)
+    result = drain.march(run, [0.0], [50e-6], [G], [0.10])
+    wet = run.centre_m[:, 0] < 0.09
+    assert result.grade_line_m[wet, 0] == pytest.approx(0.10, abs=1e-9)
+    assert result.fill[run.centre_m[:, 0] > 0.12, 0].max() == 0.0
+
+
+def test_dip_holds_oil_up_to_its_lip() -> None:
+    """A sag between two crests: upstream of it the line must clear the lip, so with hardly any
+    flow the pipe runs full below the lip's invert (communicating vessels)."""
+    low = np.concatenate(
+        [np.linspace(0.20, 0.00, 21), np.linspace(0.0, 0.06, 10)[1:], np.linspace(0.06, -0.10, 10)[1:]]
+    )
+    pieces = len(low) - 1
+    run = drain.Run(low[:, None], np.full(pieces, 0.03), np.full(pieces, 0.012))
+    result = drain.march(run, [1e-7], [30e-6], [G], [-0.5])
+    in_dip = slice(17, 26)
+    assert result.full[in_dip, 0].any()
+    lip_invert = 0.06 - 0.006
+    assert result.grade_line_m[20, 0] == pytest.approx(lip_invert, abs=0.006)
+
+
+def test_hand_worked_march_over_a_small_entry_fitting() -> None:
+    """Worked by hand in the style of FHWA HEC-22: a 20 mm pipe, slope 0.5, 1 m, ends in a 10 mm,
+    60 mm long level fitting with a free outfall; bulk flow 5e-5 m³/s, nu 3e-5 m²/s.
+
+    Fitting: full-bore friction 128·3e-5·5e-5/(pi·9.80665·1e-8) = 0.623 per m, so 0.0374 m over
+    60 mm; brink number Q/sqrt(g D⁵) = 1.597 > 0.65, so orifice: h/D = 0.5 + 1.597²/(2·0.4791²)
+    = 6.06, i.e. 60.6 mm above the invert, 55.6 mm above the axis. Step: velocity head
+    (0.6366 m/s)²/2g = 20.7 mm, half of it lost: 10.3 mm. Grade line in the big pipe at the step:
+    55.6 + 37.4 + 10.3 = 103 mm above the axis.
+    """
+    level_part = np.zeros(7)
+    sloped = np.linspace(0.5, 0.0, 51)
+    centre = np.concatenate([sloped, level_part[1:]])[:, None]
+    lengths = np.concatenate([np.full(50, 0.02), np.full(6, 0.01)])
+    bores = np.concatenate([np.full(50, 0.020), np.full(6, 0.010)])
+    result = drain.march(drain.Run(centre, lengths, bores), [5e-5], [3e-5], [G], [-1.0])
+    pipe_slope = 128 * 3e-5 * 5e-5 / (np.pi * G * 0.02**4)
+    at_step = result.grade_line_m[49, 0] - pipe_slope * 0.02
+    assert at_step == pytest.approx(0.1034, abs=0.002)
+
+
+def test_crankcase_pressure_lifts_a_sealed_line_only() -> None:
+    """1.5 kPa lifts froth of 510 kg/m³ by 0.30 m (hydrostatics); an open line does not feel it."""
+    lift = drain.crankcase_lift(1500.0, 0.0, 510.0, 9.81)
+    assert lift == pytest.approx(0.30, abs=0.005)
+    run = straight(0.3, 0.5, 0.0143)
+    open_line = drain.march(run, [2e-5], [27e-6], [G], [-0.2], lift)
+    sealed = drain.march(run, [2e-5], [27e-6], [G], [0.02], lift)
+    without = drain.march(run, [2e-5], [27e-6], [G], [0.02], 0.0)
+    assert open_line.lift_m[0] == 0.0
+    assert sealed.housing_level_m[0] > without.housing_level_m[0]
+
+
+@settings(max_examples=40, deadline=None)
+@given(st.floats(-0.1, 0.25), st.floats(0.001, 0.05), st.floats(1e-6, 8e-5))
+def test_a_higher_sump_never_lowers_the_housing_level(sump_level: float, rise: float, q: float) -> None:
+    """Monotone backwater: raising the sump never lowers any grade line."""
+    run = straight(0.25, 0.45, 0.0143)
+    low, high = (drain.march(run, [q], [27e-6], [G], [s]) for s in (sump_level, sump_level + rise))
+    assert (high.grade_line_m >= low.grade_line_m - 1e-6).all()
+    assert high.housing_level_m[0] >= low.housing_level_m[0] - 1e-6
+
+
+# --- sump ------------------------------------------------------------------------------------
+
+
+def test_level_in_a_tilted_box_by_closed_form() -> None:
+    """A half-g left turn: while both walls are wet the plane pivots about the box centre, so the
+    height along effective gravity is up·(centre, V/area) exactly; midpoint columns keep it."""
+    pan = sump.columns_of_boxes([[0.0, -0.15, -0.12]], [[0.4, 0.3, 0.12]])
+    up, _ = attitude.effective_up(0.0, 0.2)
+    volume = 0.005
+    pivot = np.array([0.2, 0.0, -0.12 + volume / 0.12])
+    assert sump.level(pan, up[None, :], [volume])[0] == pytest.approx(float(up @ pivot), abs=1e-5)
+
+
+def test_level_of_a_wedge_by_closed_form() -> None:
+    """One g to the left: the oil is a right-angled wedge against the right wall, area s²/2 per metre,
+    V = L s²/2 (hand calculation); columns of 15 mm keep the level within 0.5 mm."""
+    pan = sump.columns_of_boxes([[0.0, -0.15, 0.0]], [[0.4, 0.3, 0.3]])
+    up, _ = attitude.effective_up(0.0, 1.0)
+    volume = 0.4 * 0.1**2 / 2
+    expected = float(up @ np.array([0.0, -0.15, 0.1]))
+    assert sump.level(pan, up[None, :], [volume])[0] == pytest.approx(expected, abs=5e-4)
+
+
+@given(st.floats(-1.0, 1.0), st.floats(-1.0, 1.0), st.floats(0.0005, 0.01))
+def test_level_mirrors_left_and_right(forward: float, left: float, volume: float) -> None:
+    """A pan symmetric about the centreline stands alike in mirrored turns (exact symmetry)."""
+    pan = sump.columns_of_boxes([[0.0, -0.15, -0.12]], [[0.4, 0.3, 0.12]])
+    ups = np.stack([attitude.effective_up(forward, s * left)[0] for s in (1.0, -1.0)])
+    levels = sump.level(pan, ups, volume)
+    assert levels[0] == pytest.approx(levels[1], abs=1e-7)
+
+
+@given(st.floats(-0.8, 0.8), st.floats(0.0005, 0.008), st.floats(1e-5, 2e-3))
+def test_level_holds_its_volume_and_rises_with_it(left: float, volume: float, more: float) -> None:
+    pan = sump.columns_of_boxes([[0.0, -0.15, -0.12]], [[0.4, 0.3, 0.12]])
+    up = attitude.effective_up(0.0, left)[0][None, :]
+    a, b = (sump.level(pan, up, v)[0] for v in (volume, volume + more))
+    assert b > a
+    depth = np.clip(a - pan.foot_m @ up[0], 0.0, pan.height_m * up[0, 2])
+    assert float((depth / up[0, 2] * pan.area_m2).sum()) == pytest.approx(volume, rel=1e-3)
+
+
+# --- attitude ----------------------------------------------------------------------------------
+
+
+def test_signs_follow_iso_8855() -> None:
+    """x forward, y left: a launch makes the front 'higher' (oil runs to the rear), a left turn
+    makes the left 'higher' (oil runs right), nose-up parking lifts the front."""
+    front, left = [[1.0, 0.0, 0.0]], [[0.0, 1.0, 0.0]]
+    launch = attitude.effective_up(0.5, 0.0)[0][None, :]
+    turn = attitude.effective_up(0.0, 0.5)[0][None, :]
+    nose_up = attitude.effective_up(0.0, 0.0, 0.0, 0.2)[0][None, :]
+    assert attitude.height(launch, front)[0, 0] > 0
+    assert attitude.height(turn, left)[0, 0] > 0
+    assert attitude.height(nose_up, front)[0, 0] == pytest.approx(np.sin(0.2))
+
+
+def test_seal_bore_lowest_point() -> None:
+    """Shaft level: the lowest point is a radius below the centre; shaft upright: at the centre."""
+    up = np.array([[0.0, 0.0, 1.0]])
+    assert attitude.lowest_of_bore(up, [0, 0, 0.1], [1, 0, 0], 0.008)[0] == pytest.approx(0.092)
+    assert attitude.lowest_of_bore(up, [0, 0, 0.1], [0, 0, 1], 0.008)[0] == pytest.approx(0.1)
