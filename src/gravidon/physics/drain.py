@@ -53,6 +53,19 @@ class Backwater:
     lift_m: Array
     pond_m: Array
 
+    def first(self, count: int) -> Backwater:
+        """Return the first `count` conditions of this march."""
+        return Backwater(
+            self.grade_line_m[:, :count],
+            self.fill[:, :count],
+            self.full[:, :count],
+            self.housing_level_m[:count],
+            self.submerged[:count],
+            self.sealed[:count],
+            self.lift_m[:count],
+            self.pond_m[:count],
+        )
+
 
 def march(
     run: Run,

@@ -1,0 +1,8 @@
+"""`python -m gravidon`."""
+
+import sys
+
+from gravidon.cli.main import main
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,1 @@
+"""The command line: a thin door to the same answers."""

@@ -1,0 +1,45 @@
+"""`gravidon check PLAN`: does every condition hold?"""
+
+from __future__ import annotations
+
+import argparse
+import json
+from typing import Any
+
+from gravidon.cli.main import FAILS, OK, plan_named
+
+
+def add(commands: Any) -> None:
+    """Add the command."""
+    parser = commands.add_parser("check", help="evaluate a plan; exit 1 if it fails")
+    parser.add_argument("plan", help="a plan file, or 'demo'")
+    parser.add_argument("--json", action="store_true", help="print the full report as JSON")
+    parser.set_defaults(run=run)
+
+
+def run(options: argparse.Namespace) -> int:
+    """Print the report; 0 if no finding is bad."""
+    from gravidon.study.evaluate import evaluate
+    from gravidon.study.report import report
+
+    data = report(evaluate(plan_named(options.plan)))
+    if options.json:
+        print(json.dumps(data, indent=2, ensure_ascii=False, allow_nan=False))
+    else:
+        _print_text(data)
+    return FAILS if data["verdict"] == "fails" else OK
+
+
+def _print_text(data: dict[str, Any]) -> None:
+    print(f"{data['plan']}: {data['verdict']}")
+    print(f"{'condition':<14}{'gallery':>9}{'inlet':>9}{'flow':>9}{'out':>8}{'fill':>7}{'freeboard':>11}")
+    print(f"{'':<14}{'kPa':>9}{'kPa':>9}{'L/min':>9}{'°C':>8}{'':>7}{'mm':>11}")
+    for row in data["conditions"]:
+        print(
+            f"{row['name'][:13]:<14}{row['gallery_pressure_kpa']:>9.0f}{row['inlet_pressure_kpa']:>9.0f}"
+            f"{row['flow_l_min']:>9.2f}{row['outlet_temperature_c']:>8.0f}{row['drain_fill']:>7.0%}"
+            f"{row['freeboard_mm']:>11.0f}"
+        )
+    for finding in data["findings"]:
+        also = f" (also {', '.join(finding['also'])})" if finding["also"] else ""
+        print(f"{finding['severity']:>6}  {finding['text']}{also} [{finding['source']}]")

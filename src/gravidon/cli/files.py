@@ -1,0 +1,44 @@
+"""`gravidon sheet` and `gravidon schema`: files out."""
+
+from __future__ import annotations
+
+import argparse
+import json
+from pathlib import Path
+from typing import Any
+
+from gravidon.cli.main import OK, plan_named
+from gravidon.errors import InputError
+
+
+def add(commands: Any) -> None:
+    """Add the commands."""
+    sheet = commands.add_parser("sheet", help="write the one-page shop sheet")
+    sheet.add_argument("plan", help="a plan file, or 'demo'")
+    sheet.add_argument("-o", "--output", required=True, type=Path, help="FILE.pdf or FILE.html")
+    sheet.add_argument("--units", choices=("imperial", "metric"), default="metric", help="units on the sheet")
+    sheet.set_defaults(run=run_sheet)
+    schema = commands.add_parser("schema", help="print the plan file's JSON Schema")
+    schema.set_defaults(run=run_schema)
+
+
+def run_sheet(options: argparse.Namespace) -> int:
+    """Write the sheet."""
+    from gravidon.study.evaluate import evaluate
+
+    if options.output.suffix.lower() not in (".pdf", ".html"):
+        raise InputError("output", options.output.name, "a name ending in .pdf or .html")
+    evaluation = evaluate(plan_named(options.plan))
+    from gravidon.sheet.shop_sheet import write_sheet
+
+    write_sheet(evaluation, options.output, options.units)
+    print(options.output)
+    return OK
+
+
+def run_schema(options: argparse.Namespace) -> int:
+    """Print the schema."""
+    from gravidon.plan.storage import json_schema
+
+    print(json.dumps(json_schema(), indent=2, ensure_ascii=False))
+    return OK

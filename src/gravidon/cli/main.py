@@ -1,0 +1,67 @@
+"""Parse the command line and call the one function behind each word."""
+
+from __future__ import annotations
+
+import argparse
+import sys
+from collections.abc import Callable, Sequence
+from pathlib import Path
+
+from gravidon import __version__
+from gravidon.errors import GravidonError
+from gravidon.plan.model import Plan
+
+OK, FAILS, UNUSABLE = 0, 1, 2
+WORDS = ("check", "calc", "sheet", "screenshots", "schema", "open", "demo")
+
+
+class _Parser(argparse.ArgumentParser):
+    def error(self, message: str) -> None:  # type: ignore[override]
+        """One line on stderr, exit 2."""
+        self.exit(UNUSABLE, f"gravidon: {message}\n")
+
+
+def build_parser() -> argparse.ArgumentParser:
+    """Return the parser with every command."""
+    from gravidon.cli import calc, check, files, window
+
+    parser = _Parser(
+        prog="gravidon",
+        description="Plan a turbocharger's oil feed and gravity drain.",
+        epilog="Without a command the window opens with the last plan; './gravidon PLAN' opens a file.",
+    )
+    parser.add_argument("--version", action="version", version=f"gravidon {__version__}")
+    commands = parser.add_subparsers(dest="command", metavar="COMMAND", parser_class=_Parser)
+    for module in (check, calc, files, window):
+        module.add(commands)
+    return parser
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    """Run Gravidon and return the exit status: 0 fine, 1 the plan fails, 2 unusable input."""
+    given = list(sys.argv[1:] if arguments is None else arguments)
+    if not given or (given[0] not in WORDS and not given[0].startswith("-")):
+        given = ["open", *given]
+    try:
+        options = build_parser().parse_args(given)
+        if options.command is None:
+            return OK
+        run: Callable[[argparse.Namespace], int] = options.run
+        return run(options)
+    except GravidonError as error:
+        print(f"gravidon: {' '.join(str(error).split())}", file=sys.stderr)
+        return UNUSABLE
+    except BrokenPipeError:
+        return OK
+
+
+def plan_named(name: str) -> Plan:
+    """Return the plan a user named: a file, or 'demo'.
+
+    Raises: PlanFileError if it cannot be read.
+    """
+    from gravidon.plan import demos, storage
+
+    if name == "demo" or name in demos.NAMES:
+        return demos.demo_plan("estate" if name == "demo" else name)
+    return storage.load(Path(name))

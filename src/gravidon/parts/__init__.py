@@ -1,0 +1,1 @@
+"""Threads, sizes, drills and catalogues: what can be bought, drilled and screwed together."""

@@ -1,0 +1,120 @@
+"""Threads by standard, and whether two of them make a joint."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from gravidon.parts.dash import INCH_MM
+
+Verdict = Literal["seals", "leaks", "no fit"]
+
+
+@dataclass(frozen=True)
+class Thread:
+    """One thread: how it is called, its standard, major diameter and pitch [mm], flank angle [°], taper."""
+
+    name: str
+    standard: str
+    major_mm: float
+    pitch_mm: float
+    flank_deg: float
+    tapered: bool
+
+
+@dataclass(frozen=True)
+class Joint:
+    """What becomes of two threads screwed together, in words for the builder."""
+
+    verdict: Verdict
+    text: str
+    seal: str
+
+
+def _inch(name: str, standard: str, major_in: float, per_inch: float, flank: float, tapered: bool) -> Thread:
+    return Thread(name, standard, major_in * INCH_MM, INCH_MM / per_inch, flank, tapered)
+
+
+_NPT = "ASME B1.20.1"
+_BSPT = "ISO 7-1"
+_BSPP = "ISO 228-1"
+_METRIC = "ISO 261"
+_FLARE = "SAE J514"
+
+THREADS: dict[str, Thread] = {
+    t.name: t
+    for t in (
+        _inch("1/8 NPT", _NPT, 0.405, 27, 60, True),
+        _inch("1/4 NPT", _NPT, 0.540, 18, 60, True),
+        _inch("3/8 NPT", _NPT, 0.675, 18, 60, True),
+        _inch("1/2 NPT", _NPT, 0.840, 14, 60, True),
+        _inch("3/4 NPT", _NPT, 1.050, 14, 60, True),
+        Thread("1/8 BSPT", _BSPT, 9.728, INCH_MM / 28, 55, True),
+        Thread("1/4 BSPT", _BSPT, 13.157, INCH_MM / 19, 55, True),
+        Thread("3/8 BSPT", _BSPT, 16.662, INCH_MM / 19, 55, True),
+        Thread("1/2 BSPT", _BSPT, 20.955, INCH_MM / 14, 55, True),
+        Thread("3/4 BSPT", _BSPT, 26.441, INCH_MM / 14, 55, True),
+        Thread("1/8 BSPP", _BSPP, 9.728, INCH_MM / 28, 55, False),
+        Thread("1/4 BSPP", _BSPP, 13.157, INCH_MM / 19, 55, False),
+        Thread("3/8 BSPP", _BSPP, 16.662, INCH_MM / 19, 55, False),
+        Thread("1/2 BSPP", _BSPP, 20.955, INCH_MM / 14, 55, False),
+        Thread("M10x1.0", _METRIC, 10.0, 1.0, 60, False),
+        Thread("M12x1.5", _METRIC, 12.0, 1.5, 60, False),
+        Thread("M14x1.5", _METRIC, 14.0, 1.5, 60, False),
+        Thread("M16x1.5", _METRIC, 16.0, 1.5, 60, False),
+        Thread("M18x1.5", _METRIC, 18.0, 1.5, 60, False),
+        _inch("-4 flare 7/16-20", _FLARE, 7 / 16, 20, 60, False),
+        _inch("-6 flare 9/16-18", _FLARE, 9 / 16, 18, 60, False),
+        _inch("-10 flare 7/8-14", _FLARE, 7 / 8, 14, 60, False),
+    )
+}
+"""Sizes by the standard named in each; NPT majors are nominal pipe outside diameters."""
+
+_START_MM = 0.6
+"""How far two diameters may differ and still start together [mm]; common practice, no source."""
+_PITCH_SHARE = 0.13
+"""How far two pitches may differ and still start together; common practice, no source."""
+
+
+def joint(male: Thread, female: Thread) -> Joint:
+    """Return what becomes of a male thread screwed into a female one.
+
+    Args:
+        male: thread of the fitting.
+        female: thread of the port.
+
+    Valid: threads that seal or are sealed at the thread or face; flare seats are not judged here.
+    Source: dimensions from the standards named in THREADS; judgement common practice, no source.
+
+    >>> joint(THREADS["1/2 NPT"], THREADS["1/2 BSPT"]).verdict
+    'leaks'
+    """
+    if male == female:
+        seal = "thread sealant" if male.tapered else "a washer, O-ring or flare seat"
+        return Joint("seals", f"{male.name} in {female.name}: the same thread", seal)
+    starts = abs(male.major_mm - female.major_mm) <= _START_MM
+    near_pitch = abs(male.pitch_mm - female.pitch_mm) <= _PITCH_SHARE * female.pitch_mm
+    if not (starts and near_pitch):
+        return Joint("no fit", f"{male.name} does not start in {female.name}", "")
+    if _same_whitworth_size(male, female):
+        if male.tapered:
+            return Joint(
+                "seals", f"taper {male.name} in parallel {female.name}: a common joint", "thread sealant"
+            )
+        return Joint("leaks", f"parallel {male.name} in taper {female.name} has nothing to seal on", "")
+    if abs(male.pitch_mm - female.pitch_mm) < 0.005 * female.pitch_mm:
+        text = (
+            f"{male.name} and {female.name} share their pitch and screw together, but the flanks are "
+            f"{male.flank_deg:g}° and {female.flank_deg:g}°: the joint weeps"
+        )
+    else:
+        text = (
+            f"{male.name} starts in {female.name}, then binds: pitch {male.pitch_mm:.3f} mm against "
+            f"{female.pitch_mm:.3f} mm; it strips or leaks"
+        )
+    return Joint("leaks", text, "")
+
+
+def _same_whitworth_size(male: Thread, female: Thread) -> bool:
+    pair = {male.standard, female.standard}
+    return pair == {_BSPT, _BSPP} and male.name.split()[0] == female.name.split()[0]

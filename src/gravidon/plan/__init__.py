@@ -1,0 +1,1 @@
+"""The document: what the builder decided and measured, its units, its file."""

@@ -1,0 +1,21 @@
+"""Demo plans that ship with Gravidon; all invented."""
+
+from __future__ import annotations
+
+from importlib import resources
+
+from gravidon.plan.model import Plan
+from gravidon.plan.storage import plan_from_text
+
+NAMES = ("estate",)
+
+
+def demo_plan(name: str = "estate") -> Plan:
+    """Return a demo plan.
+
+    Raises: KeyError for a name not in NAMES.
+    """
+    if name not in NAMES:
+        raise KeyError(name)
+    text = resources.files("gravidon.plan.demos").joinpath(f"{name}.gravidon").read_text(encoding="utf-8")
+    return plan_from_text(text)

@@ -1,0 +1,237 @@
+"""The plan document. Numbers carry their unit in the key; positions are in vehicle axes.
+
+Axes (ISO 8855): x forward, y left, z up. Origin: pan rail height, engine centreline, front face of
+the pan. So a point 50 mm below the rail has z_mm = -50.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal, Self
+
+from pydantic import Field, model_validator
+from pydantic_core import PydanticCustomError
+
+from gravidon.parts.threads import THREADS
+from gravidon.plan.fields import Known, Model, Spec
+
+FORMAT: Literal["gravidon-plan"] = "gravidon-plan"
+FORMAT_VERSION = 1
+
+Name = Annotated[str, Field(min_length=1, max_length=80)]
+Text = Annotated[str, Field(max_length=4000)]
+ThreadName = Annotated[str, Field(json_schema_extra={"enum": sorted(THREADS)})]
+Regime = Literal["cold", "idle", "speed", "off"]
+
+
+class Point(Model):
+    """A position in vehicle axes."""
+
+    x_mm: Annotated[float, Spec("x (forward)", "run", -6000, 6000)]
+    y_mm: Annotated[float, Spec("y (left)", "run", -3000, 3000)]
+    z_mm: Annotated[float, Spec("z (up from the pan rail)", "run", -1500, 2500)]
+
+
+class OilChoice(Model):
+    """The oil: a grade's typical values or a data sheet's."""
+
+    grade: Name
+    v40_mm2_s: Annotated[Known, Spec("viscosity at 40 °C", "mm2_s", 5, 1000)]
+    v100_mm2_s: Annotated[Known, Spec("viscosity at 100 °C", "mm2_s", 2, 100)]
+    density_15_kg_m3: Annotated[Known, Spec("density at 15 °C", "kg_m3", 700, 1100)]
+
+    @model_validator(mode="after")
+    def _thins(self) -> Self:
+        if self.v100_mm2_s.value >= self.v40_mm2_s.value:
+            raise PydanticCustomError("thins", "expected viscosity at 100 °C below that at 40 °C")
+        return self
+
+
+class GaugeReading(Model):
+    """One reading of the oil pressure gauge."""
+
+    rpm: Annotated[float, Spec("engine speed", "rpm", 1, 20000)]
+    oil_temperature_c: Annotated[float, Spec("oil temperature", "degc", -40, 180)]
+    pressure_kpa: Annotated[float, Spec("gauge pressure", "kpa", 0, 2000)]
+    where: Annotated[str, Field(max_length=80)] = ""
+    basis: Literal["measured", "guess"] = "measured"
+
+
+class Engine(Model):
+    """The oil supply as the gauge knows it."""
+
+    readings: Annotated[tuple[GaugeReading, ...], Field(min_length=1, max_length=200)]
+    relief_kpa: Annotated[Known, Spec("relief pressure", "kpa", 50, 2000)]
+
+
+class Window(Model):
+    """What the bearing wants, by its maker or by common practice."""
+
+    idle_min_kpa: Annotated[Known, Spec("least inlet pressure, hot idle", "kpa", 0, 1000)]
+    speed_min_kpa: Annotated[Known, Spec("least inlet pressure, at speed", "kpa", 0, 1000)]
+    speed_max_kpa: Annotated[Known, Spec("most inlet pressure", "kpa", 10, 2000)]
+    cold_max_kpa: Annotated[Known, Spec("most inlet pressure, cold", "kpa", 10, 2000)]
+    outlet_max_c: Annotated[Known, Spec("hottest oil out", "degc", 80, 250)]
+
+    @model_validator(mode="after")
+    def _ordered(self) -> Self:
+        if self.speed_min_kpa.value >= self.speed_max_kpa.value:
+            raise PydanticCustomError("window", "expected the least inlet pressure below the most")
+        return self
+
+
+class Turbo(Model):
+    """The turbo: bearing, housing and where it sits."""
+
+    label: Name
+    bearing: Literal["journal", "ball"]
+    frame: Literal["small", "medium", "large"]
+    reference_flow_l_min: Annotated[Known, Spec("oil flow at the reference drop", "l_min", 0.05, 20)]
+    reference_drop_kpa: Annotated[Known, Spec("reference drop", "kpa_diff", 20, 1000)]
+    film_share: Annotated[Known, Spec("film share of the drop", "share", 0.0, 0.95)]
+    window: Window
+    drain_flange: Point
+    shaft_height_mm: Annotated[Known, Spec("shaft above drain flange", "mm", 10, 200)]
+    shaft_heading_deg: Annotated[
+        float, Spec("shaft heading (compressor end, 0 forward, 90 left)", "deg", -180, 180)
+    ]
+    seal_spacing_mm: Annotated[Known, Spec("seal to seal", "mm", 10, 300)]
+    seal_diameter_mm: Annotated[Known, Spec("seal bore", "bore", 4, 80)]
+    cavity_ml: Annotated[Known, Spec("drain cavity below the seals", "ml", 1, 1000)]
+
+
+class Tap(Model):
+    """Where the feed is taken from the engine."""
+
+    label: Name
+    offset_kpa: Annotated[Known, Spec("pressure against the gauge's place", "kpa_diff", -300, 300)]
+    port_thread: ThreadName
+    fitting_thread: ThreadName
+
+    @model_validator(mode="after")
+    def _threads(self) -> Self:
+        for name in (self.port_thread, self.fitting_thread):
+            if name not in THREADS:
+                raise PydanticCustomError("thread", "expected one of {known}", {"known": ", ".join(THREADS)})
+        return self
+
+
+class FeedLine(Model):
+    """The hose from tap to turbo, with its bends."""
+
+    hose_bore_mm: Annotated[float, Spec("feed hose bore", "bore", 1.5, 25)]
+    length_mm: Annotated[Known, Spec("feed hose length", "run", 50, 8000)]
+    elbows_90: Annotated[int, Field(ge=0, le=20)] = 0
+    elbows_45: Annotated[int, Field(ge=0, le=20)] = 0
+
+
+class Restrictor(Model):
+    """The metering hole in the inlet fitting or flange; not fitted means the full bore of the line."""
+
+    fitted: bool
+    bore_mm: Annotated[float, Spec("restrictor bore", "bore", 0.2, 12)]
+    length_mm: Annotated[Known, Spec("restrictor length", "bore", 0.0, 50)]
+
+
+class EntryFitting(Model):
+    """The last fitting of the drain, in the pan wall."""
+
+    label: Name
+    bore_mm: Annotated[float, Spec("entry fitting bore", "bore", 2, 60)]
+    length_mm: Annotated[float, Spec("entry fitting length", "mm", 5, 200)]
+    heading_deg: Annotated[float, Spec("fitting heading (outward, 0 forward, 90 left)", "deg", -180, 180)]
+    rise_deg: Annotated[float, Spec("fitting rise outward", "deg", -60, 90)]
+    port_thread: ThreadName
+    fitting_thread: ThreadName
+
+    @model_validator(mode="after")
+    def _threads(self) -> Self:
+        for name in (self.port_thread, self.fitting_thread):
+            if name not in THREADS:
+                raise PydanticCustomError("thread", "expected one of {known}", {"known": ", ".join(THREADS)})
+        return self
+
+
+class Drain(Model):
+    """The gravity drain, turbo flange to pan wall. `points` bend the hose between the two."""
+
+    flange_bore_mm: Annotated[float, Spec("drain flange bore", "bore", 4, 60)]
+    flange_length_mm: Annotated[float, Spec("drain flange and stub length", "mm", 5, 300)]
+    hose_bore_mm: Annotated[float, Spec("drain hose bore", "bore", 4, 60)]
+    points: Annotated[tuple[Point, ...], Field(max_length=12)] = ()
+    entry: Point
+    fitting: EntryFitting
+
+
+class PanBox(Model):
+    """One box of the pan: lowest rear right corner and size."""
+
+    corner: Point
+    length_mm: Annotated[float, Spec("pan length (forward)", "run", 50, 2000)]
+    width_mm: Annotated[float, Spec("pan width", "run", 50, 1500)]
+    depth_mm: Annotated[float, Spec("pan depth", "run", 20, 600)]
+
+
+class Sump(Model):
+    """The pan and the oil in it."""
+
+    boxes: Annotated[tuple[PanBox, ...], Field(min_length=1, max_length=6)]
+    fill_l: Annotated[Known, Spec("oil fill", "l", 0.3, 60)]
+    windage_mm: Annotated[Known, Spec("windage", "run", 0, 60)]
+
+
+class Condition(Model):
+    """One operating condition of engine and car."""
+
+    name: Name
+    regime: Regime
+    rpm: Annotated[float, Spec("engine speed", "rpm", 0, 20000)]
+    oil_temperature_c: Annotated[float, Spec("oil temperature", "degc", -40, 180)]
+    heat_kw: Annotated[float, Spec("heat into the oil at the turbo", "kw", 0, 20)]
+    air_fraction: Annotated[float, Spec("air in the drain oil", "share", 0, 0.7)]
+    oil_up_l: Annotated[float, Spec("oil up in the engine", "l", 0, 10)]
+    forward_g: Annotated[float, Spec("acceleration forward", "g", -2, 2)] = 0.0
+    left_g: Annotated[float, Spec("acceleration to the left", "g", -2, 2)] = 0.0
+    nose_up_deg: Annotated[float, Spec("nose up", "deg", -30, 30)] = 0.0
+    left_side_up_deg: Annotated[float, Spec("left side up", "deg", -30, 30)] = 0.0
+    crankcase_kpa: Annotated[float, Spec("crankcase pressure", "kpa_small", -10, 50)] = 0.0
+    wheel_side_kpa: Annotated[float, Spec("lowest wheel-side pressure", "kpa_small", -50, 400)] = 0.0
+    duration_s: Annotated[float, Spec("lasts (0: for good)", "s", 0, 3600)] = 0.0
+
+    @model_validator(mode="after")
+    def _off_stands_still(self) -> Self:
+        if (self.regime == "off") != (self.rpm == 0):
+            raise PydanticCustomError("regime", "expected rpm 0 exactly when the regime is 'off'")
+        return self
+
+
+class Needs(Model):
+    """Limits of the gravity side; common practice unless changed."""
+
+    freeboard_mm: Annotated[Known, Spec("freeboard needed", "mm", 0, 100)]
+    fill_max: Annotated[Known, Spec("deepest fill of the drain", "share", 0.3, 1.0)]
+
+
+class Plan(Model):
+    """Everything a plan file holds."""
+
+    format: Literal["gravidon-plan"] = FORMAT
+    format_version: Annotated[int, Field(ge=1)] = FORMAT_VERSION
+    name: Name
+    note: Text = ""
+    oil: OilChoice
+    engine: Engine
+    turbo: Turbo
+    tap: Tap
+    feed: FeedLine
+    restrictor: Restrictor
+    drain: Drain
+    sump: Sump
+    needs: Needs
+    conditions: Annotated[tuple[Condition, ...], Field(min_length=1, max_length=40)]
+
+    @model_validator(mode="after")
+    def _distinct_conditions(self) -> Self:
+        names = [c.name for c in self.conditions]
+        if len(set(names)) != len(names):
+            raise PydanticCustomError("conditions", "expected every condition to have its own name")
+        return self

@@ -1,0 +1,99 @@
+"""Read and change a plan by path, such as 'drain.points.1.z_mm'. A change gives a new plan."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any
+
+from pydantic import BaseModel, ValidationError
+
+from gravidon.errors import InputError
+from gravidon.plan.fields import Known, Spec, spec
+from gravidon.plan.model import Plan
+from gravidon.plan.problems import first_problem
+
+
+def get(plan: BaseModel, path: str) -> Any:
+    """Return what stands at a path.
+
+    Raises: AttributeError, IndexError or ValueError if nothing does.
+    """
+    found: Any = plan
+    for step in path.split("."):
+        found = found[int(step)] if isinstance(found, tuple) else getattr(found, step)
+    return found
+
+
+def number(plan: BaseModel, path: str) -> float:
+    """Return the number at a path in the file's unit, whether Known or plain."""
+    found = get(plan, path)
+    return float(found.value if isinstance(found, Known) else found)
+
+
+def spec_at(plan: BaseModel, path: str) -> Spec:
+    """Return the Spec of the numeric field at a path."""
+    owner, _, name = path.rpartition(".")
+    return spec(get(plan, owner) if owner else plan, name)
+
+
+def put(plan: Plan, path: str, value: Any) -> Plan:
+    """Return the plan with another value at a path; every part it touches is validated again.
+
+    A bare number put on a Known keeps its tolerance and counts as measured.
+
+    Raises: InputError naming the field and what was expected.
+    """
+    old = get(plan, path)
+    if isinstance(old, Known) and isinstance(value, (int, float)) and not isinstance(value, bool):
+        value = (
+            Known(value=float(value), basis="measured", tolerance=old.tolerance) if _finite(value) else value
+        )
+    try:
+        changed: Plan = _put(plan, path.split("."), value)
+    except ValidationError as error:
+        _, message = first_problem(error)
+        raise InputError(_label(plan, path), getattr(value, "value", value), message) from error
+    return changed
+
+
+def _finite(value: float) -> bool:
+    return abs(value) < float("inf")
+
+
+def _label(plan: Plan, path: str) -> str:
+    try:
+        return spec_at(plan, path).label
+    except (KeyError, AttributeError):
+        return path
+
+
+def _put(node: Any, steps: list[str], value: Any) -> Any:
+    if not steps:
+        return value
+    head, rest = steps[0], steps[1:]
+    if isinstance(node, tuple):
+        index = int(head)
+        return (*node[:index], _put(node[index], rest, value), *node[index + 1 :])
+    changed = _put(getattr(node, head), rest, value)
+    fields = {name: getattr(node, name) for name in type(node).model_fields}
+    return type(node).model_validate({**fields, head: changed})
+
+
+def walk_known(plan: BaseModel, prefix: str = "") -> Iterator[tuple[str, Spec, Known]]:
+    """Yield (path, spec, value) for every Known in the plan."""
+    for name in type(plan).model_fields:
+        value = getattr(plan, name)
+        path = f"{prefix}{name}"
+        if isinstance(value, Known):
+            yield path, spec(plan, name), value
+        elif isinstance(value, BaseModel):
+            yield from walk_known(value, f"{path}.")
+        elif isinstance(value, tuple):
+            for index, item in enumerate(value):
+                if isinstance(item, BaseModel):
+                    yield from walk_known(item, f"{path}.{index}.")
+
+
+def guesses(plan: Plan) -> tuple[str, ...]:
+    """Return the paths of every value nobody measured."""
+    return tuple(path for path, _, value in walk_known(plan) if value.basis == "guess")

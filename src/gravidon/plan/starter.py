@@ -1,0 +1,125 @@
+"""A first plan from five answers; everything else starts as a marked guess."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from gravidon.parts import dash, oils, turbos
+from gravidon.plan import model
+from gravidon.plan.conditions import standard_conditions
+from gravidon.plan.fields import Known
+
+
+@dataclass(frozen=True)
+class Answers:
+    """The five answers: oil grade, bearing, frame, the two hot gauge readings, and the drain's fall."""
+
+    grade: str = "10W-40"
+    bearing: turbos.BearingKind = "journal"
+    frame: turbos.FrameSize = "medium"
+    idle_kpa: float = 110.0
+    speed_kpa: float = 380.0
+    fall_mm: float = 300.0
+
+
+def guess(value: float) -> Known:
+    """Return a value nobody measured."""
+    return Known(value=value, basis="guess")
+
+
+def oil_choice(grade: str) -> model.OilChoice:
+    """Return the catalogue's typical values of a grade.
+
+    Raises: KeyError for a grade not in the catalogue.
+    """
+    row = oils.grades()[grade]
+    return model.OilChoice(
+        grade=grade,
+        v40_mm2_s=guess(row.v40_mm2_s),
+        v100_mm2_s=guess(row.v100_mm2_s),
+        density_15_kg_m3=guess(row.density_15_kg_m3),
+    )
+
+
+def window_for(kind: turbos.BearingKind) -> model.Window:
+    """Return the usual window of a bearing kind, as guesses (common practice, no source)."""
+    usual = turbos.WINDOWS[kind]
+    return model.Window(
+        idle_min_kpa=guess(round(usual.idle_min_kpa, 1)),
+        speed_min_kpa=guess(round(usual.speed_min_kpa, 1)),
+        speed_max_kpa=guess(round(usual.speed_max_kpa, 1)),
+        cold_max_kpa=guess(round(usual.cold_max_kpa, 1)),
+        outlet_max_c=guess(usual.outlet_max_c),
+    )
+
+
+def turbo_for(
+    label: str, kind: turbos.BearingKind, frame: turbos.FrameSize, flange: model.Point
+) -> model.Turbo:
+    """Return a turbo with the usual figures of its kind and size, as guesses."""
+    size = turbos.HOUSINGS[frame]
+    return model.Turbo(
+        label=label,
+        bearing=kind,
+        frame=frame,
+        reference_flow_l_min=guess(round(turbos.reference_flow_l_min(kind, frame), 3)),
+        reference_drop_kpa=guess(round(turbos.REFERENCE_DROP_KPA, 1)),
+        film_share=guess(turbos.FILM_SHARE[kind]),
+        window=window_for(kind),
+        drain_flange=flange,
+        shaft_height_mm=guess(size.shaft_height_mm),
+        shaft_heading_deg=0.0,
+        seal_spacing_mm=guess(size.seal_spacing_mm),
+        seal_diameter_mm=guess(size.seal_diameter_mm),
+        cavity_ml=guess(size.cavity_ml),
+    )
+
+
+def new_plan(name: str, answers: Answers) -> model.Plan:
+    """Return a first plan: full -4 feed, -10 drain into the pan's right side, all guesses marked.
+
+    Raises: InputError or a validation error if an answer is out of bounds.
+    """
+    entry = model.Point(x_mm=-180.0, y_mm=-130.0, z_mm=-30.0)
+    flange = model.Point(x_mm=-180.0, y_mm=-260.0, z_mm=entry.z_mm + answers.fall_mm)
+    readings = (
+        model.GaugeReading(
+            rpm=850.0, oil_temperature_c=100.0, pressure_kpa=answers.idle_kpa, where="dash gauge"
+        ),
+        model.GaugeReading(
+            rpm=3000.0, oil_temperature_c=100.0, pressure_kpa=answers.speed_kpa, where="dash gauge"
+        ),
+    )
+    ball = answers.bearing == "ball"
+    return model.Plan(
+        name=name,
+        oil=oil_choice(answers.grade),
+        engine=model.Engine(readings=readings, relief_kpa=guess(max(480.0, round(answers.speed_kpa * 1.1)))),
+        turbo=turbo_for("turbo", answers.bearing, answers.frame, flange),
+        tap=model.Tap(label="sender port tee", offset_kpa=guess(0.0), port_thread="1/8 NPT", fitting_thread="1/8 NPT"),
+        feed=model.FeedLine(hose_bore_mm=round(dash.hose_bore_mm(4), 2), length_mm=guess(900.0), elbows_90=1, elbows_45=1),
+        restrictor=model.Restrictor(fitted=ball, bore_mm=1.0, length_mm=guess(2.0)),
+        drain=model.Drain(
+            flange_bore_mm=18.0,
+            flange_length_mm=30.0,
+            hose_bore_mm=round(dash.hose_bore_mm(10), 2),
+            points=(model.Point(x_mm=-180.0, y_mm=-250.0, z_mm=entry.z_mm + 0.3 * answers.fall_mm),),
+            entry=entry,
+            fitting=model.EntryFitting(
+                label="weld bung, full bore", bore_mm=14.3, length_mm=30.0, heading_deg=-90.0, rise_deg=20.0,
+                port_thread="1/2 NPT", fitting_thread="1/2 NPT",
+            ),
+        ),
+        sump=model.Sump(
+            boxes=(
+                model.PanBox(
+                    corner=model.Point(x_mm=-400.0, y_mm=-130.0, z_mm=-115.0),
+                    length_mm=400.0, width_mm=260.0, depth_mm=115.0,
+                ),
+            ),
+            fill_l=guess(4.5),
+            windage_mm=guess(8.0),
+        ),
+        needs=model.Needs(freeboard_mm=guess(10.0), fill_max=guess(0.75)),
+        conditions=standard_conditions(),
+    )  # fmt: skip

@@ -1,0 +1,232 @@
+"""One table of units: for files, typed text and display. Inside the physics all is SI."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from functools import cache
+from typing import Any, Literal
+
+from gravidon.errors import UnitError
+from gravidon.parts.dash import HOSE_BORE_IN, INCH_MM
+
+Family = Literal["imperial", "metric"]
+
+
+@dataclass(frozen=True)
+class Unit:
+    """SI value = value · factor + offset; `digits` after the point for display."""
+
+    symbol: str
+    factor: float
+    offset: float = 0.0
+    digits: int = 1
+
+    def to_si(self, value: float) -> float:
+        """Return `value` of this unit in SI."""
+        return value * self.factor + self.offset
+
+    def from_si(self, value: float) -> float:
+        """Return an SI value in this unit."""
+        return (value - self.offset) / self.factor
+
+
+@dataclass(frozen=True)
+class Kind:
+    """A physical kind: its file unit, the units of both families, what may be typed, pint's name."""
+
+    name: str
+    file: Unit
+    imperial: Unit
+    metric: Unit
+    aliases: dict[str, Unit]
+    pint: str = ""
+
+
+_PSI = 6894.757293168
+_MM = Unit("mm", 1e-3)
+_IN = Unit("in", INCH_MM * 1e-3, digits=3)
+_KPA = Unit("kPa", 1e3)
+_PSI_UNIT = Unit("psi", _PSI)
+_BAR = Unit("bar", 1e5, digits=2)
+_PSIA = Unit("psia", _PSI, -101_325.0)
+_CELSIUS = Unit("°C", 1.0, 273.15, 0)
+_FAHRENHEIT = Unit("°F", 5 / 9, 459.67 * 5 / 9, 0)
+_LITRE = Unit("L", 1e-3, digits=2)
+_L_MIN = Unit("L/min", 1e-3 / 60, digits=2)
+_PRESSURES = {
+    "psi": _PSI_UNIT, "psig": _PSI_UNIT, "bar": _BAR, "barg": _BAR, "kpa": _KPA,
+    "mpa": Unit("MPa", 1e6), "mbar": Unit("mbar", 100.0), "pa": Unit("Pa", 1.0),
+}  # fmt: skip
+_LENGTHS = {
+    "mm": _MM, "cm": Unit("cm", 1e-2), "m": Unit("m", 1.0), "in": _IN, '"': _IN, "inch": _IN,
+    "inches": _IN, "″": _IN, "ft": Unit("ft", 0.3048), "thou": Unit("thou", INCH_MM * 1e-6),
+}  # fmt: skip
+_PLAIN = Unit("", 1.0, digits=2)
+_VISCOSITY = Unit("mm²/s", 1e-6)
+
+
+def _one(name: str, unit: Unit, *aliases: str, pint: str = "") -> Kind:
+    return Kind(name, unit, unit, unit, dict.fromkeys((unit.symbol.lower(), *aliases), unit), pint)
+
+
+KINDS: dict[str, Kind] = {
+    "bore": Kind("length", _MM, _IN, Unit("mm", 1e-3, digits=2), _LENGTHS, "millimeter"),
+    "mm": Kind("length", _MM, Unit("in", INCH_MM * 1e-3, digits=2), Unit("mm", 1e-3, digits=0), _LENGTHS, "millimeter"),
+    "run": Kind("length", _MM, Unit("in", INCH_MM * 1e-3, digits=1), Unit("mm", 1e-3, digits=0), _LENGTHS, "millimeter"),
+    "kpa": Kind("gauge pressure", _KPA, _PSI_UNIT, _BAR, {**_PRESSURES, "psia": _PSIA}, "kilopascal"),
+    "kpa_diff": Kind("pressure difference", _KPA, _PSI_UNIT, _BAR, _PRESSURES, "kilopascal"),
+    "kpa_small": Kind("gauge pressure", _KPA, Unit("psi", _PSI, digits=2), Unit("mbar", 100.0, digits=0), _PRESSURES, "kilopascal"),
+    "degc": Kind(
+        "temperature", _CELSIUS, _FAHRENHEIT, _CELSIUS,
+        {"c": _CELSIUS, "°c": _CELSIUS, "degc": _CELSIUS, "f": _FAHRENHEIT, "°f": _FAHRENHEIT,
+         "degf": _FAHRENHEIT, "k": Unit("K", 1.0)},
+    ),
+    "l": Kind(
+        "volume", _LITRE, Unit("qt", 0.946352946e-3, digits=2), _LITRE,
+        {"l": _LITRE, "litre": _LITRE, "liter": _LITRE, "qt": Unit("qt", 0.946352946e-3),
+         "ml": Unit("mL", 1e-6)},
+        "liter",
+    ),
+    "ml": _one("volume", Unit("mL", 1e-6, digits=0), "cc", "cm3", pint="milliliter"),
+    "l_min": Kind(
+        "flow", _L_MIN, _L_MIN, _L_MIN,
+        {"l/min": _L_MIN, "lpm": _L_MIN, "gpm": Unit("gal/min", 3.785411784e-3 / 60), "ml/s": Unit("mL/s", 1e-6)},
+        "liter/minute",
+    ),
+    "deg": _one("angle", Unit("°", 0.017453292519943295), "deg", "degree", "degrees"),
+    "rpm": _one("engine speed", Unit("rpm", 1 / 60, digits=0), "1/min", "r/min"),
+    "kw": _one("heat", Unit("kW", 1e3, digits=2), pint="kilowatt"),
+    "g": _one("acceleration", Unit("g", 1.0, digits=2)),
+    "s": _one("time", Unit("s", 1.0, digits=1), "sec", pint="second"),
+    "mm2_s": _one("kinematic viscosity", _VISCOSITY, "cst", "mm2/s", pint="mm**2/s"),
+    "kg_m3": _one("density", Unit("kg/m³", 1.0, digits=0), "kg/m3", pint="kg/m**3"),
+    "share": _one("share", _PLAIN),
+    "count": _one("count", Unit("", 1.0, digits=0)),
+}  # fmt: skip
+"""Kinds by the name that fields use. `kpa` is gauge; absolute pressure is only ever typed."""
+
+_NUMBER = re.compile(
+    r"^\s*(?P<sign>[-+−]?)\s*(?:(?P<whole>\d+)[\s-]+)?(?P<top>\d+)\s*/\s*(?P<bottom>\d+)\s*(?P<unit>.*)$"
+    r"|^\s*(?P<decimal>[-+−]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][-+]?\d+)?)\s*(?P<unit2>.*)$"
+)
+
+
+def parse(text: str, kind: str, field: str, default: Unit | None = None) -> float:
+    """Return the SI value of typed text such as '3/8 in', '9,5mm', '.035', '45 psi'.
+
+    Args:
+        text: what was typed.
+        kind: a key of KINDS.
+        field: the field's name, for the message.
+        default: unit taken when none is typed; the file unit if None.
+
+    Raises: UnitError if it is not a finite number with a unit of this kind.
+    """
+    what = KINDS[kind]
+    unit_hint = f"a {what.name} such as {_example(what, default)}"
+    match = _NUMBER.match(text.strip().replace("\u00a0", " "))
+    if match is None:
+        raise UnitError(field, text, unit_hint)
+    if match["decimal"] is not None:
+        number = float(match["decimal"].replace(",", ".").replace("−", "-"))
+        unit_text = match["unit2"].strip()
+    else:
+        if int(match["bottom"]) == 0:
+            raise UnitError(field, text, unit_hint)
+        number = int(match["whole"] or 0) + int(match["top"]) / int(match["bottom"])
+        number = -number if match["sign"] in "-−" and match["sign"] else number
+        unit_text = match["unit"].strip()
+    if not unit_text:
+        unit = default or what.file
+    else:
+        found = what.aliases.get(unit_text.lower())
+        if found is None:
+            return _parse_with_pint(number, unit_text, what, field, text, unit_hint)
+        unit = found
+    result = unit.to_si(number)
+    if abs(result) > 1e12:
+        raise UnitError(field, text, unit_hint)
+    return result
+
+
+def parse_dash_or_length(text: str, field: str, default: Unit) -> float:
+    """Return a bore [m] from a dash size ('-10') or a length ('9/16 in').
+
+    Raises: UnitError if it is neither.
+    """
+    match = re.fullmatch(r"\s*[-−](\d{1,2})\s*(?:an)?\s*", text, re.IGNORECASE)
+    if match:
+        dash = int(match[1])
+        if dash not in HOSE_BORE_IN:
+            known = ", ".join(f"-{d}" for d in HOSE_BORE_IN)
+            raise UnitError(field, text, f"one of {known}, or a bore with its unit")
+        return HOSE_BORE_IN[dash] * INCH_MM * 1e-3
+    return parse(text, "bore", field, default)
+
+
+def _example(what: Kind, default: Unit | None) -> str:
+    unit = default or what.file
+    sample = {"length": "12", "gauge pressure": "45", "temperature": "110", "volume": "4.5"}.get(
+        what.name, "2"
+    )
+    return f"'{sample} {unit.symbol}'".replace(" '", "'")
+
+
+def _parse_with_pint(number: float, unit_text: str, what: Kind, field: str, text: str, hint: str) -> float:
+    """Anything the table has no alias for, through pint's registry (loaded on first need)."""
+    if not what.pint:
+        raise UnitError(field, text, hint)
+    import pint
+
+    registry = _registry()
+    try:
+        value = registry.Quantity(number, unit_text).to(what.pint).magnitude
+    except (pint.errors.PintError, AttributeError, ValueError, TypeError, ArithmeticError) as error:
+        raise UnitError(field, text, hint) from error
+    return what.file.to_si(float(value))
+
+
+@cache
+def _registry() -> Any:
+    import pint
+
+    return pint.UnitRegistry()
+
+
+def display_unit(kind: str, family: Family) -> Unit:
+    """Return the unit a family shows a kind in."""
+    what = KINDS[kind]
+    return what.imperial if family == "imperial" else what.metric
+
+
+def show(value_si: float, kind: str, family: Family, with_unit: bool = True) -> str:
+    """Return an SI value as display text with its unit; '–' when it is not finite."""
+    unit = display_unit(kind, family)
+    if not abs(value_si) < 1e15:
+        return "–"
+    number = f"{unit.from_si(value_si):.{unit.digits}f}"
+    if float(number) == 0.0:
+        number = number.lstrip("-")
+    number = number.replace("-", "−")
+    if not with_unit or not unit.symbol:
+        return number
+    return f"{number}°" if unit.symbol == "°" else f"{number}\u202f{unit.symbol}"
+
+
+def show_difference(value_si: float, kind: str, family: Family) -> str:
+    """Return a difference (no offset) as display text: temperature and gauge kinds included."""
+    unit = display_unit(kind, family)
+    plain = Unit(unit.symbol, unit.factor, 0.0, unit.digits)
+    number = f"{plain.from_si(value_si):.{unit.digits}f}".replace("-", "−")
+    return f"{number}\u202f{unit.symbol}".rstrip()
+
+
+def file_to_si(value: float, kind: str) -> float:
+    """Return a value as the file holds it, in SI."""
+    return KINDS[kind].file.to_si(value)
+
+
+def si_to_file(value: float, kind: str) -> float:
+    """Return an SI value as the file holds it, rounded to twelve significant digits."""
+    return float(f"{KINDS[kind].file.from_si(value):.12g}")

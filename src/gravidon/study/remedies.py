@@ -1,0 +1,319 @@
+"""Remedies: functions from plan to plan, offered only after the same evaluation shows that they help.
+
+A maker of proposals is registered with @remedy for the finding codes it may cure. It yields
+proposals; searching makers evaluate as they go. `tried` drives them one evaluation at a time, so
+a window can interleave them with its own work.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Iterator
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from gravidon.parts import dash
+from gravidon.parts.drills import Drill, drills_between, nearest_drill
+from gravidon.plan import model, paths
+from gravidon.plan.units import Family, show
+from gravidon.study.evaluate import Evaluation, evaluate
+from gravidon.study.findings import Finding, both, find
+from gravidon.study.restrictor_choice import choose
+
+RAIL_CLEARANCE_MM = 10.0
+"""[mm] kept between the entry fitting's edge and the pan rail; common practice, no source."""
+
+
+@dataclass(frozen=True)
+class Proposal:
+    """A changed plan and what one would say to ask for it, in both unit families."""
+
+    titles: tuple[str, str]
+    plan: model.Plan
+
+
+@dataclass(frozen=True)
+class Remedy:
+    """A proposal that has been evaluated and helps."""
+
+    titles: tuple[str, str]
+    plan: model.Plan
+    effects: tuple[str, str]
+    cures: bool
+    margin_after: float
+    bad_after: int
+
+    def text(self, family: Family) -> str:
+        """Return title and effect in a unit family."""
+        k = 0 if family == "imperial" else 1
+        return f"{self.titles[k]}: {self.effects[k]}"
+
+
+Maker = Callable[[Evaluation, Finding], Iterator[Proposal | None]]
+MAKERS: list[tuple[tuple[str, ...], Maker]] = []
+
+
+def remedy(*codes: str) -> Callable[[Maker], Maker]:
+    """Register a maker for finding codes."""
+
+    def register(maker: Maker) -> Maker:
+        MAKERS.append((codes, maker))
+        return maker
+
+    return register
+
+
+def tried(e: Evaluation, finding: Finding, most: int = 3) -> Iterator[tuple[Remedy, ...]]:
+    """Yield, after every single evaluation, the best remedies known so far.
+
+    Each step costs one evaluation at most. The last yield is the answer.
+    """
+    known: list[Remedy] = []
+    before_bad = sum(f.severity == "bad" for f in find(e))
+    for codes, maker in MAKERS:
+        if finding.code not in codes:
+            continue
+        for proposal in maker(e, finding):
+            if proposal is not None:
+                found = _judge(e, finding, proposal, before_bad)
+                if found is not None and all(k.titles != found.titles for k in known):
+                    known.append(found)
+            known.sort(key=lambda r: (not r.cures, r.bad_after, -r.margin_after))
+            yield tuple(known[:most])
+    yield tuple(known[:most])
+
+
+def remedies(e: Evaluation, finding: Finding) -> tuple[Remedy, ...]:
+    """Return the best remedies of a finding, all evaluated."""
+    *_, answer = tried(e, finding)
+    return answer
+
+
+def _judge(e: Evaluation, finding: Finding, proposal: Proposal, before_bad: int) -> Remedy | None:
+    after = evaluate(proposal.plan)
+    found = find(after)
+    same = next((f for f in found if f.code == finding.code), None)
+    bad_after = sum(f.severity == "bad" for f in found)
+    if bad_after > before_bad:
+        return None
+    cures = same is None
+    margin = np.inf if same is None else same.margin
+    softened = same is not None and same.severity == "watch" and finding.severity == "bad"
+    if not cures and not softened and margin < finding.margin + 0.02:
+        return None
+    effects = both(lambda family: _effect(e, after, finding, family))
+    return Remedy(proposal.titles, proposal.plan, effects, cures, float(margin), bad_after)
+
+
+_LOOKS: dict[str, tuple[str, str, Callable[[Evaluation], Any]]] = {
+    "starved": ("inlet", "kpa", lambda e: e.feed.inlet_pressure_pa),
+    "over-fed": ("inlet", "kpa", lambda e: e.feed.inlet_pressure_pa),
+    "cooked": ("oil out", "degc", lambda e: e.feed.outlet_temperature_k),
+    "freeboard": ("freeboard", "mm", lambda e: e.drainage.freeboard_m),
+    "drowned": ("oil above entry", "mm", lambda e: e.drainage.submergence_m),
+    "choked": ("fill", "share", lambda e: e.drainage.worst_fill),
+    "crankcase-lift": ("lift", "mm", lambda e: e.drainage.backwater.lift_m),
+    "small-fitting": ("worst freeboard", "mm", lambda e: e.drainage.freeboard_m),
+}
+
+
+def _effect(before: Evaluation, after: Evaluation, finding: Finding, family: Family) -> str:
+    look = _LOOKS.get(finding.code)
+    if look is None:
+        return "the finding is gone" if all(f.code != finding.code for f in find(after)) else "less"
+    name, kind, values = look
+    was, now = values(before), values(after)
+    i = finding.condition_index if finding.condition_index >= 0 else int(np.argmin(was))
+    first = show(float(was[i]), kind, family, with_unit=False)
+    return f"{name} {first} → {show(float(now[i]), kind, family)}"
+
+
+def _same(text: str) -> tuple[str, str]:
+    return text, text
+
+
+# --- pressure side ---------------------------------------------------------------------------
+
+
+@remedy("starved", "cooked", "over-fed")
+def fit_restrictor(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
+    """Drill or fit the hole that holds in every condition."""
+    choice = choose(e.plan)
+    yield None
+    drill = (
+        _smallest_safe(choice.drills, choice.range_m)
+        if choice.range_m is not None
+        else _compromise(choice.inlet_pa, choice.window_pa, choice.bore_m)
+    )
+    if drill is None:
+        return
+    plan = paths.put(e.plan, "restrictor.bore_mm", drill.diameter_mm)
+    plan = paths.put(plan, "restrictor.fitted", True)
+    now = e.plan.restrictor
+    if not now.fitted:
+        verb = "Fit a restrictor of"
+    else:
+        verb = (
+            "Drill the restrictor out to" if drill.diameter_mm > now.bore_mm else "Fit a smaller restrictor,"
+        )
+    suffix = "" if choice.range_m is not None else " (no bore holds everywhere; the best compromise)"
+    yield Proposal(_same(f"{verb} {drill.name}{suffix}"), plan)
+
+
+RANGE_ALLOWANCE = 1.10
+"""Bore taken this far above the least that holds: room for a worn pump, no more oil than needed
+for the drain to carry; project choice."""
+
+
+def _smallest_safe(drills: tuple[Drill, ...], bounds: tuple[float, float]) -> Drill:
+    """Return the smallest metric drill a tenth above the range's lower end, inside the range."""
+    wanted = min(bounds[0] * RANGE_ALLOWANCE, (bounds[0] * bounds[1]) ** 0.5) * 1e3
+    metric = [d for d in drills if not d.name.startswith("#")]
+    above = [d for d in metric or drills if d.diameter_mm >= wanted]
+    return above[0] if above else nearest_drill(wanted)
+
+
+def _compromise(inlet: Any, window: Any, bores: Any) -> Drill | None:
+    judged = np.isfinite(window[:, 0])
+    low = (inlet - window[:, 0]) / np.maximum(window[:, 0], 1e4)
+    high = (window[:, 1] - inlet) / np.maximum(window[:, 1], 1e4)
+    worst = np.minimum(low, high)[:, judged].min(axis=1) if judged.any() else np.zeros(len(bores))
+    near = drills_between(0.4, float(bores[-1] * 1e3))
+    if not near:
+        return None
+    return nearest_drill(float(bores[int(np.argmax(worst))] * 1e3))
+
+
+@remedy("starved", "cooked")
+def open_the_line(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
+    """Leave the restrictor out."""
+    if e.plan.restrictor.fitted:
+        plan = paths.put(e.plan, "restrictor.fitted", False)
+        yield Proposal(_same("Take the restrictor out"), plan)
+
+
+@remedy("starved")
+def wider_feed(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
+    """The next feed hose up."""
+    wider = _next_dash(e.plan.feed.hose_bore_mm, 6)
+    if wider is not None:
+        plan = paths.put(e.plan, "feed.hose_bore_mm", round(dash.hose_bore_mm(wider), 2))
+        yield Proposal(_same(f"Run a {dash.dash_label(wider)} feed hose"), plan)
+
+
+@remedy("thread-tap", "thread-entry")
+def matching_thread(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
+    """The same fitting with the port's own thread."""
+    where = "tap" if finding.station == "tap" else "drain.fitting"
+    thread = paths.get(e.plan, f"{where}.port_thread")
+    plan = paths.put(e.plan, f"{where}.fitting_thread", thread)
+    yield Proposal(_same(f"Use a fitting with the port's own {thread} thread"), plan)
+
+
+# --- gravity side ----------------------------------------------------------------------------
+
+
+@remedy("small-fitting", "choked", "freeboard", "drowned")
+def full_bore_fitting(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
+    """An entry fitting no tighter than the hose."""
+    hose = e.plan.drain.hose_bore_mm
+    if e.plan.drain.fitting.bore_mm >= 0.93 * hose:
+        return
+    plan = paths.put(e.plan, "drain.fitting.bore_mm", hose)
+    plan = paths.put(plan, "drain.fitting.label", "1/2 NPT, full bore")
+    plan = paths.put(plan, "drain.fitting.port_thread", "1/2 NPT")
+    plan = paths.put(plan, "drain.fitting.fitting_thread", "1/2 NPT")
+    yield Proposal(
+        both(lambda f: f"Tap the pan 1/2 NPT and fit a full-bore end ({show(hose * 1e-3, 'bore', f)})"), plan
+    )
+
+
+@remedy("freeboard", "drowned", "choked")
+def raise_entry(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
+    """The least rise of the entry that cures the finding, or as high as the rail allows."""
+    fitting = e.plan.drain.fitting
+    room = -RAIL_CLEARANCE_MM - 0.5 * fitting.bore_mm - e.plan.drain.entry.z_mm
+    steps = [s for s in (5.0, 10.0, 15.0, 20.0, 25.0, 30.0, 40.0, 50.0, 60.0) if s <= room]
+    if room >= 3.0:
+        steps.append(float(np.floor(room)))
+    best: Proposal | None = None
+    for rise in sorted(set(steps)):
+        plan = _lifted(e.plan, rise)
+        best = Proposal(both(lambda f, mm=rise: f"Raise the entry {show(mm * 1e-3, 'mm', f)}"), plan)  # type: ignore[misc]
+        left = {f.code for f in find(evaluate(plan))}
+        yield None
+        if finding.code not in left:
+            break
+    if best is not None:
+        yield best
+
+
+def _lifted(plan: model.Plan, rise: float) -> model.Plan:
+    """Raise the entry, and each bend of the hose by its share of the way down."""
+    points = plan.drain.points
+    for k, point in enumerate(points):
+        share = (k + 1) / (len(points) + 1)
+        plan = paths.put(plan, f"drain.points.{k}.z_mm", point.z_mm + rise * share)
+    return paths.put(plan, "drain.entry.z_mm", plan.drain.entry.z_mm + rise)
+
+
+STEEP_RISE_DEG = 35.0
+"""[°] a hose end that still clears most pans; common practice, no source."""
+
+
+@remedy("choked", "freeboard")
+def steeper_entry(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
+    """An entry fitting that points further down into the pan."""
+    if e.plan.drain.fitting.rise_deg < STEEP_RISE_DEG - 5.0:
+        plan = paths.put(e.plan, "drain.fitting.rise_deg", STEEP_RISE_DEG)
+        yield Proposal(_same(f"Set the entry fitting at {STEEP_RISE_DEG:.0f}° to the level"), plan)
+
+
+@remedy("choked", "freeboard")
+def wider_drain(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
+    """The next drain hose up, with flange and entry to match."""
+    wider = _next_dash(e.plan.drain.hose_bore_mm, 16)
+    if wider is None:
+        return
+    bore = round(dash.hose_bore_mm(wider), 2)
+    plan = paths.put(e.plan, "drain.hose_bore_mm", bore)
+    plan = paths.put(plan, "drain.fitting.bore_mm", max(bore, e.plan.drain.fitting.bore_mm))
+    plan = paths.put(plan, "drain.flange_bore_mm", max(bore, e.plan.drain.flange_bore_mm))
+    yield Proposal(_same(f"Run a {dash.dash_label(wider)} drain with fittings to match"), plan)
+
+
+@remedy("uphill", "uphill-attitude", "choked", "freeboard")
+def straighten(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
+    """Drop the route point whose removal leaves the run falling best."""
+    points = e.plan.drain.points
+    for k in range(len(points)):
+        plan = paths.put(e.plan, "drain.points", (*points[:k], *points[k + 1 :]))
+        yield Proposal(_same(f"Pull the hose straight past bend {k + 1}"), plan)
+
+
+@remedy("crankcase-lift", "freeboard")
+def open_breather(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
+    """A breather that keeps the crankcase near atmospheric."""
+    ceiling = 0.1
+    if all(c.crankcase_kpa <= ceiling for c in e.plan.conditions):
+        return
+    plan = e.plan
+    for k, condition in enumerate(plan.conditions):
+        if condition.crankcase_kpa > ceiling:
+            plan = paths.put(plan, f"conditions.{k}.crankcase_kpa", ceiling)
+    yield Proposal(
+        both(
+            lambda f: (
+                f"Open the breather until the crankcase stays below {show(ceiling * 1e3, 'kpa_small', f)}"
+            )
+        ),
+        plan,
+    )
+
+
+def _next_dash(bore_mm: float, largest: int) -> int | None:
+    wider: Iterable[int] = (
+        d for d in dash.HOSE_BORE_IN if dash.hose_bore_mm(d) > bore_mm + 0.3 and d <= largest
+    )
+    return min(wider, default=None)

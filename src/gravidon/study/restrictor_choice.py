@@ -1,0 +1,96 @@
+"""Which bore holds in every condition: the inverse of the feed, for the chart and for remedies."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from gravidon.parts.drills import Drill, drills_between
+from gravidon.physics.arrays import Array, Flags
+from gravidon.physics.feed import solve_feed
+from gravidon.plan.fields import si
+from gravidon.plan.model import Plan
+from gravidon.study import assemble
+
+BORES = 72
+
+
+@dataclass(frozen=True)
+class RestrictorChoice:
+    """Inlet pressure, flow and outlet temperature over bore, for every condition.
+
+    Fields: bore [m] (bores,); arrays (bores, conditions); window [Pa] (conditions, 2); which
+    bores hold; the range [m] that holds (None if none); what breaks first below and above it
+    (condition name, reason), drills inside the range.
+    """
+
+    bore_m: Array
+    inlet_pa: Array
+    flow_m3_s: Array
+    outlet_k: Array
+    window_pa: Array
+    holds: Flags
+    range_m: tuple[float, float] | None
+    breaks_below: tuple[str, str] | None
+    breaks_above: tuple[str, str] | None
+    drills: tuple[Drill, ...]
+    open_line_inlet_pa: Array
+
+
+def choose(plan: Plan, bores_m: Array | None = None) -> RestrictorChoice:
+    """Return the decision chart of a plan.
+
+    Args:
+        plan: the plan; its own restrictor is ignored except for the hole's length.
+        bores_m: bores to try [m]; by default up to the feed hose's bore.
+    """
+    if bores_m is None:
+        widest = max(si(plan.feed, "hose_bore_mm"), si(plan.restrictor, "bore_mm"), 1e-3)
+        bores_m = np.geomspace(0.4e-3, widest, BORES)
+    supply = assemble.supply(plan, assemble.source_fit(plan))
+    result = solve_feed(assemble.feed(plan, supply.tap_pa, bores_m[:, None]))
+    window = np.array([assemble.window_bounds(plan, c) for c in plan.conditions])
+    hottest = si(plan.turbo.window, "outlet_max_c")
+    judged = np.isfinite(window[:, 0])
+    low = (result.inlet_pressure_pa >= window[:, 0]) | ~judged
+    high = (result.inlet_pressure_pa <= window[:, 1]) | ~judged
+    cool = (result.outlet_temperature_k <= hottest) | ~judged
+    holds = (low & high & cool).all(axis=1)
+    span = _longest(holds)
+    bounds = None if span is None else (float(bores_m[span[0]]), float(bores_m[span[1]]))
+    below, above = _breaks(plan, span, low, high, cool)
+    drills = drills_between(bounds[0] * 1e3, bounds[1] * 1e3) if bounds else ()
+    open_line = solve_feed(assemble.feed(plan, supply.tap_pa, None))
+    return RestrictorChoice(
+        bores_m, result.inlet_pressure_pa, result.flow_m3_s, result.outlet_temperature_k, window,
+        holds, bounds, below, above, drills, open_line.inlet_pressure_pa,
+    )  # fmt: skip
+
+
+def _longest(holds: Flags) -> tuple[int, int] | None:
+    if not holds.any():
+        return None
+    edges = np.flatnonzero(np.diff(np.concatenate([[0], holds.astype(int), [0]])))
+    starts, ends = edges[::2], edges[1::2]
+    best = int(np.argmax(ends - starts))
+    return int(starts[best]), int(ends[best]) - 1
+
+
+def _breaks(
+    plan: Plan, span: tuple[int, int] | None, low: Flags, high: Flags, cool: Flags
+) -> tuple[tuple[str, str] | None, tuple[str, str] | None]:
+    """Name the condition and reason that fail just outside the range on each side."""
+    if span is None:
+        return None, None
+
+    def at(index: int) -> tuple[str, str] | None:
+        if not 0 <= index < len(low):
+            return None
+        for table, reason in ((low, "starved"), (cool, "oil too hot"), (high, "over-fed")):
+            failing = np.flatnonzero(~table[index])
+            if failing.size:
+                return plan.conditions[int(failing[0])].name, reason
+        return None
+
+    return at(span[0] - 1), at(span[1] + 1)
