@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from gravidon.parts import dash, oils, turbos
-from gravidon.plan import model
+from gravidon.plan import model, paths
 from gravidon.plan.conditions import standard_conditions
 from gravidon.plan.fields import Known
 
@@ -123,3 +123,26 @@ def new_plan(name: str, answers: Answers) -> model.Plan:
         needs=model.Needs(freeboard_mm=guess(10.0), fill_max=guess(0.75)),
         conditions=standard_conditions(),
     )  # fmt: skip
+
+
+def with_grade(plan: model.Plan, grade: str) -> model.Plan:
+    """Return the plan with another oil grade's typical values.
+
+    Raises: KeyError for a grade not in the catalogue.
+    """
+    return paths.put(plan, "oil", oil_choice(grade))
+
+
+def with_turbo_kind(plan: model.Plan, kind: turbos.BearingKind, frame: turbos.FrameSize) -> model.Plan:
+    """Return the plan with another bearing kind or frame; values somebody measured stay."""
+    usual = turbo_for(plan.turbo.label, kind, frame, plan.turbo.drain_flange)
+    turbo = plan.turbo.model_copy(update={"bearing": kind, "frame": frame})
+    for name in type(turbo).model_fields:
+        old = getattr(turbo, name)
+        if isinstance(old, Known) and old.basis == "guess":
+            turbo = turbo.model_copy(update={name: getattr(usual, name)})
+    window = turbo.window
+    for name in type(window).model_fields:
+        if getattr(window, name).basis == "guess":
+            window = window.model_copy(update={name: getattr(usual.window, name)})
+    return paths.put(plan, "turbo", turbo.model_copy(update={"window": window}))

@@ -369,7 +369,7 @@ def gas_pressure(e: Evaluation) -> Iterable[Finding]:
         return f"In {e.names[i]} crankcase pressure of {pressure} lifts the sealed drain's oil by {show(float(lift[i]), 'mm', family)}."
 
     yield Finding(
-        code="crankcase-lift", severity="watch", title="Crankcase pressure on the drain", station="drain",
+        code="crankcase-lift", severity="watch", title="Crankcase pressure on the drain", station="breather",
         condition=e.names[i], condition_index=i, value=float(lift[i]), limit=0.02, kind="mm",
         source=sources.COMMON_PRACTICE, texts=both(sentence),
         why="The turbo smokes although the drain looks right: the breather is part of the drain.",

@@ -1,0 +1,1 @@
+"""The window: views that read one session and propose edits to it. No view computes physics."""

@@ -1,0 +1,141 @@
+"""Start the window: which plan, which look, what to recover."""
+
+from __future__ import annotations
+
+import os
+import sys
+from pathlib import Path
+
+from PyQt6.QtCore import QTimer
+from PyQt6.QtWidgets import QApplication, QMessageBox
+
+from gravidon.desk import theme
+from gravidon.desk.dialogs import FiveQuestions, WelcomeDialog
+from gravidon.desk.preferences import Preferences, state_folder
+from gravidon.desk.recovery import Recovery, find_recoverable
+from gravidon.desk.session import Session
+from gravidon.desk.window import MainWindow
+from gravidon.draw.style import load_fonts
+from gravidon.errors import GravidonError
+from gravidon.plan import demos, storage
+from gravidon.plan.model import Plan
+from gravidon.plan.units import Family
+
+
+def make_application() -> QApplication:
+    """Return the Qt application, without a screen if there is none."""
+    if (
+        not os.environ.get("DISPLAY")
+        and not os.environ.get("WAYLAND_DISPLAY")
+        and "QT_QPA_PLATFORM" not in os.environ
+    ):
+        os.environ["QT_QPA_PLATFORM"] = "offscreen"
+        print(
+            "gravidon: no display found, running without a visible window (Ctrl+C ends it)", file=sys.stderr
+        )
+    application = QApplication.instance()
+    if not isinstance(application, QApplication):
+        application = QApplication(["gravidon"])
+    application.setApplicationName("Gravidon")
+    load_fonts()
+    return application
+
+
+def make_window(
+    plan: Plan, path: Path | None = None, preferences: Preferences | None = None, recovery: Recovery | None = None,
+) -> MainWindow:  # fmt: skip
+    """Return a window on a plan, dressed as remembered."""
+    preferences = preferences or Preferences()
+    recovery = recovery or Recovery(state_folder())
+    family: Family = "metric" if preferences.get("family", "imperial") == "metric" else "imperial"
+    session = Session(plan, path, family)
+    application = QApplication.instance()
+    assert isinstance(application, QApplication)  # noqa: S101  a programming error, not user input
+    session.theme = str(preferences.get("theme", theme.system_theme(application)))
+    if session.theme not in theme.PALETTES:
+        session.theme = "light"
+    theme.apply(application, session.theme)
+    return MainWindow(session, preferences, recovery)
+
+
+def choose_plan(named: str | None, preferences: Preferences) -> tuple[Plan, Path | None] | None:
+    """Return the plan to open: the named one, the last one, or what the welcome choice gives."""
+    if named == "demo":
+        return demos.demo_plan(), None
+    if named is not None:
+        return storage.load(Path(named)), Path(named).resolve()
+    last = preferences.get("last", "")
+    if last and Path(last).is_file():
+        try:
+            return storage.load(Path(last)), Path(last)
+        except GravidonError as error:
+            print(f"gravidon: {error}", file=sys.stderr)
+    return welcome(preferences)
+
+
+def welcome(preferences: Preferences) -> tuple[Plan, Path | None] | None:
+    """Ask what to start with; None if the user turns away."""
+    while True:
+        dialog = WelcomeDialog(preferences.recent())
+        if not dialog.exec():
+            return None
+        if dialog.answer == "demo":
+            return demos.demo_plan(), None
+        if dialog.answer == "new":
+            questions = FiveQuestions("imperial")
+            if questions.exec() and questions.plan is not None:
+                return questions.plan, None
+            continue
+        path = dialog.path
+        if path is None:
+            from PyQt6.QtWidgets import QFileDialog
+
+            name, _ = QFileDialog.getOpenFileName(None, "Open a plan", str(Path.home()), f"*{storage.SUFFIX}")
+            if not name:
+                continue
+            path = Path(name)
+        try:
+            return storage.load(path), path
+        except GravidonError as error:
+            QMessageBox.warning(None, "Gravidon", str(error))
+
+
+def offer_recovery(window: MainWindow, folder: Path) -> None:
+    """Offer what a window that was killed left behind; nothing is deleted unless refused."""
+    for found in find_recoverable(folder):
+        buttons = QMessageBox.StandardButton
+        answer = QMessageBox.question(
+            window, "Unsaved work found",
+            f"“{found.plan.name}” was not saved when Gravidon last stopped. Bring it back?",
+            buttons.Yes | buttons.No | buttons.Cancel, buttons.Yes,
+        )  # fmt: skip
+        if answer == buttons.Cancel:
+            return
+        if answer == buttons.No:
+            found.file.unlink(missing_ok=True)
+            continue
+        window.session.replace(found.plan, found.original, saved=False)
+        window.recovery.keep(found.plan, found.original)
+        found.file.unlink(missing_ok=True)
+        return
+
+
+def run(named: str | None) -> int:
+    """Run the window until it closes; return the exit status."""
+    application = make_application()
+    preferences = Preferences()
+    theme.apply(application, str(preferences.get("theme", theme.system_theme(application))))
+    chosen = choose_plan(named, preferences)
+    if chosen is None:
+        return 0
+    plan, path = chosen
+    window = make_window(plan, path, preferences)
+    if path is not None:
+        preferences.add_recent(path)
+        preferences.put("last", str(path))
+    window.show()
+    QTimer.singleShot(0, lambda: offer_recovery(window, state_folder()))
+    limit = os.environ.get("GRAVIDON_QUIT_AFTER_MS")
+    if limit:
+        QTimer.singleShot(int(limit), application.quit)
+    return application.exec()

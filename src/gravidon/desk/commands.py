@@ -1,0 +1,122 @@
+"""Every command of the window once: menus, shortcut sheet and command search all read this list."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QAction, QKeySequence
+from PyQt6.QtWidgets import QDialog, QLabel, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+
+
+@dataclass(frozen=True)
+class Command:
+    """A command: where it belongs, what it is called, its keys, and what it does."""
+
+    group: str
+    text: str
+    keys: str
+    run: Callable[[], object]
+
+
+class CommandBook:
+    """The commands as actions of a window."""
+
+    def __init__(self, window: QWidget, commands: list[Command]) -> None:
+        self.commands = commands
+        self.actions: dict[str, QAction] = {}
+        for command in commands:
+            action = QAction(command.text, window)
+            if command.keys:
+                action.setShortcuts([QKeySequence(k) for k in command.keys.split(" or ")])
+                action.setShortcutContext(Qt.ShortcutContext.WindowShortcut)
+            action.triggered.connect(lambda _=False, c=command: c.run())
+            window.addAction(action)
+            self.actions[command.text] = action
+
+    def group(self, name: str) -> list[QAction]:
+        """Return the actions of one group, in order."""
+        return [self.actions[c.text] for c in self.commands if c.group == name]
+
+
+class CommandSearch(QDialog):
+    """Type a few letters, press Return."""
+
+    def __init__(self, book: CommandBook, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.book = book
+        self.setWindowTitle("Find a command")
+        self.resize(420, 360)
+        column = QVBoxLayout(self)
+        self.line = QLineEdit()
+        self.line.setPlaceholderText("What do you want to do?")
+        self.line.setAccessibleName("Command search")
+        self.list = QListWidget()
+        self.list.setAccessibleName("Matching commands")
+        column.addWidget(self.line)
+        column.addWidget(self.list)
+        self.line.textChanged.connect(self._filter)
+        self.line.returnPressed.connect(self._go)
+        self.list.itemActivated.connect(lambda _: self._go())
+        self._filter("")
+
+    def _filter(self, text: str) -> None:
+        words = text.lower().split()
+        self.list.clear()
+        for command in self.book.commands:
+            whole = f"{command.group} {command.text}".lower()
+            if all(word in whole for word in words) and self.book.actions[command.text].isEnabled():
+                keys = f"    {command.keys}" if command.keys else ""
+                item = QListWidgetItem(f"{command.text}{keys}")
+                item.setData(Qt.ItemDataRole.UserRole, command.text)
+                self.list.addItem(item)
+        self.list.setCurrentRow(0)
+
+    def keyPressEvent(self, event: object) -> None:
+        """Arrows move the choice while typing."""
+        key = event.key()  # type: ignore[attr-defined]
+        if key in (Qt.Key.Key_Down, Qt.Key.Key_Up):
+            step = 1 if key == Qt.Key.Key_Down else -1
+            self.list.setCurrentRow(min(max(self.list.currentRow() + step, 0), self.list.count() - 1))
+            return
+        super().keyPressEvent(event)  # type: ignore[arg-type]
+
+    def _go(self) -> None:
+        item = self.list.currentItem()
+        self.accept()
+        if item is not None:
+            self.book.actions[item.data(Qt.ItemDataRole.UserRole)].trigger()
+
+
+class ShortcutSheet(QDialog):
+    """All keys on one page."""
+
+    def __init__(self, book: CommandBook, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Keys")
+        self.resize(560, 480)
+        column = QVBoxLayout(self)
+        rows = "".join(
+            f"<tr><td style='padding:2px 18px 2px 0'>{c.text}</td><td><b>{c.keys}</b></td></tr>"
+            for c in book.commands
+            if c.keys
+        )
+        extra = (
+            ("On the drain drawing: nudge the chosen point (Shift: ten times)", "arrow keys"),
+            ("On the drain drawing: next point, zoom, fit", "N, +, −, 0"),
+            ("On the restrictor chart: next drill", "arrow keys"),
+            ("In a number: give back the plan's value", "Esc"),
+            ("In a number: mark as measured, maker's, or a guess", "Ctrl+G"),
+        )
+        rows += "".join(
+            f"<tr><td style='padding:2px 18px 2px 0'>{t}</td><td><b>{k}</b></td></tr>" for t, k in extra
+        )
+        label = QLabel(f"<table>{rows}</table>")
+        label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        from PyQt6.QtWidgets import QScrollArea
+
+        area = QScrollArea()
+        area.setWidget(label)
+        area.setWidgetResizable(True)
+        column.addWidget(area)

@@ -1,0 +1,160 @@
+"""The deck of operating conditions: each with its verdict and its worst margin; the chosen one drives the drawings."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QWheelEvent
+from PyQt6.QtWidgets import QSizePolicy, QWidget
+
+from gravidon.draw import marks
+from gravidon.draw.style import BODY, HAIR, SMALL, Palette, font
+
+HEIGHT = 78
+LEAST_WIDTH = 96
+
+
+@dataclass(frozen=True)
+class Tag:
+    """What the deck shows of a condition: name, verdict, and its worst measure in two short lines."""
+
+    name: str
+    verdict: str
+    measure: str
+    value: str
+
+
+class ConditionDeck(QWidget):
+    """A row of tags hung on a wire, as on a workshop wall."""
+
+    chosen = pyqtSignal(int)
+    edit_asked = pyqtSignal()
+
+    def __init__(self, palette: Palette, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.tags: Sequence[Tag] = ()
+        self.current = 0
+        self.first = 0
+        self.palette_in_use = palette
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("Operating conditions")
+        self.setFixedHeight(HEIGHT)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+
+    def sizeHint(self) -> QSize:
+        """Wide and flat."""
+        return QSize(900, HEIGHT)
+
+    def show_tags(self, tags: Sequence[Tag], current: int) -> None:
+        """Show the conditions."""
+        self.tags, self.current = tags, current
+        tag = tags[current]
+        self.setAccessibleDescription(f"{tag.name}: {tag.verdict}, {tag.measure} {tag.value}")
+        self._scroll_to_current()
+        self.update()
+
+    def _shown(self) -> int:
+        return max(1, min(len(self.tags), int((self.width() - 16) / LEAST_WIDTH)))
+
+    def _scroll_to_current(self) -> None:
+        shown = self._shown()
+        self.first = min(
+            max(self.first, self.current - shown + 1), self.current, max(len(self.tags) - shown, 0)
+        )
+        self.first = max(self.first, 0)
+
+    def tag_rect(self, index: int) -> QRectF:
+        """Return where a condition's tag hangs."""
+        width = min((self.width() - 16) / self._shown(), 190.0)
+        return QRectF(8 + (index - self.first) * width, 12, width - 6, HEIGHT - 18)
+
+    def resizeEvent(self, event: object) -> None:
+        """Keep the chosen condition in sight."""
+        if self.tags:
+            self._scroll_to_current()
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        """Choose the tag under the mouse."""
+        if event is None:
+            return
+        for k in range(len(self.tags)):
+            if self.tag_rect(k).contains(event.position()):
+                self.chosen.emit(k)
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
+        """Open the conditions for editing."""
+        self.edit_asked.emit()
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        """Scroll when not all tags fit."""
+        if event is None:
+            return
+        step = -1 if event.angleDelta().y() > 0 else 1
+        self.first = min(max(self.first + step, 0), max(len(self.tags) - self._shown(), 0))
+        self.update()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Left and right walk the deck; Return edits."""
+        if event is None:
+            return
+        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()), 0)
+        if step:
+            self.chosen.emit((self.current + step) % len(self.tags))
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.edit_asked.emit()
+        else:
+            super().keyPressEvent(event)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Draw the wire and the tags."""
+        p = self.palette_in_use
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(self.rect(), p.color("paper"))
+        painter.setPen(p.pen("wall", HAIR))
+        painter.drawLine(QPointF(0, 6), QPointF(self.width(), 6))
+        for k, tag in enumerate(self.tags):
+            rect = self.tag_rect(k)
+            if rect.right() > 0 and rect.left() < self.width():
+                self._paint_tag(painter, p, rect, tag, k == self.current)
+        painter.setPen(p.color("faint"))
+        painter.setFont(font(SMALL, bold=True))
+        if self.first > 0:
+            painter.drawText(QPointF(1, 44), "‹")
+        if self.first + self._shown() < len(self.tags):
+            painter.drawText(QPointF(self.width() - 8, 44), "›")
+
+    def _paint_tag(self, painter: QPainter, p: Palette, rect: QRectF, tag: Tag, chosen: bool) -> None:
+        painter.setPen(p.pen("wall", HAIR))
+        painter.drawLine(QPointF(rect.left() + 16, 6), QPointF(rect.left() + 16, rect.top() + 4))
+        painter.setBrush(p.color("sheet" if chosen else "raised"))
+        painter.setPen(p.pen("focus" if chosen else "line", 1.6 if chosen else HAIR))
+        painter.drawRoundedRect(rect, 3, 3)
+        if chosen:
+            painter.fillRect(
+                QRectF(rect.left() + 1, rect.bottom() - 4, rect.width() - 2, 3.2), p.color("oil")
+            )
+        if chosen and self.hasFocus():
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(rect.adjusted(2.5, 2.5, -2.5, -2.5), 2, 2)
+        marks.paint_drop(painter, QRectF(rect.left() + 9, rect.top() + 9, 12, 16), tag.verdict, p)
+        room = int(rect.width() - 34)
+        painter.setFont(font(BODY, bold=True))
+        painter.setPen(p.color("ink"))
+        name = painter.fontMetrics().elidedText(tag.name, Qt.TextElideMode.ElideRight, room)
+        painter.drawText(QPointF(rect.left() + 28, rect.top() + 22), name)
+        painter.setFont(font(SMALL))
+        painter.setPen(p.color("faint"))
+        room = int(rect.width() - 16)
+        painter.drawText(
+            QPointF(rect.left() + 9, rect.top() + 38),
+            painter.fontMetrics().elidedText(tag.measure, Qt.TextElideMode.ElideRight, room),
+        )
+        colour = {"fails": "bad", "watch": "watch", "holds": "ink"}[tag.verdict]
+        painter.setPen(p.color(colour))
+        painter.drawText(
+            QPointF(rect.left() + 9, rect.top() + 53),
+            painter.fontMetrics().elidedText(tag.value, Qt.TextElideMode.ElideRight, room),
+        )

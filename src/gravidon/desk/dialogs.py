@@ -1,0 +1,334 @@
+"""The window's dialogs: start, five questions, conditions, handbook."""
+
+from __future__ import annotations
+
+from importlib import resources
+from pathlib import Path
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QDialog,
+    QDialogButtonBox,
+    QFormLayout,
+    QHBoxLayout,
+    QHeaderView,
+    QLabel,
+    QLineEdit,
+    QListWidget,
+    QPushButton,
+    QTableWidget,
+    QTableWidgetItem,
+    QTextBrowser,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from gravidon.desk.session import Session
+from gravidon.errors import GravidonError
+from gravidon.parts.oils import grades
+from gravidon.plan import paths, units
+from gravidon.plan.model import Condition, Plan
+from gravidon.plan.starter import Answers, new_plan
+
+PAGES = {
+    "start": "Start here",
+    "car": "Car & turbo",
+    "pressure": "Tap, feed line, restrictor",
+    "gravity": "Seat, drain, pan entry, breather",
+    "sheet": "Shop sheet and files",
+}
+
+
+class WelcomeDialog(QDialog):
+    """The first choice: look around the demo, start a plan, or open one."""
+
+    def __init__(self, recent: list[Path], parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Gravidon")
+        self.answer: str = ""
+        self.path: Path | None = None
+        column = QVBoxLayout(self)
+        column.setContentsMargins(28, 24, 28, 20)
+        column.setSpacing(10)
+        title = QLabel("Plan the oil: in under pressure, out by gravity.")
+        title.setProperty("role", "title")
+        column.addWidget(title)
+        words = QLabel(
+            "Look around a finished example with faults to find, or answer five questions about your own car."
+        )
+        words.setWordWrap(True)
+        column.addWidget(words)
+        for key, text in (
+            ("demo", "Look around the demo"), ("new", "Start a plan with five questions"), ("open", "Open a plan file …"),
+        ):  # fmt: skip
+            button = QPushButton(text)
+            if key == "demo":
+                button.setProperty("role", "main")
+                button.setDefault(True)
+            button.clicked.connect(lambda _, k=key: self._choose(k, None))
+            column.addWidget(button)
+        if recent:
+            column.addWidget(QLabel("Recent plans"))
+            listed = QListWidget()
+            listed.setAccessibleName("Recent plans")
+            listed.addItems([p.name for p in recent])
+            listed.setMaximumHeight(130)
+            listed.itemActivated.connect(lambda item: self._choose("recent", recent[listed.row(item)]))
+            column.addWidget(listed)
+
+    def _choose(self, answer: str, path: Path | None) -> None:
+        self.answer, self.path = answer, path
+        self.accept()
+
+
+class FiveQuestions(QDialog):
+    """A first plan from five answers."""
+
+    def __init__(self, family: units.Family, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Start a plan")
+        self.family = family
+        self.plan: Plan | None = None
+        form = QFormLayout(self)
+        form.setContentsMargins(24, 20, 24, 16)
+        self.name = QLineEdit("My plan")
+        form.addRow("Name of the plan", self.name)
+        self.grade = QComboBox()
+        self.grade.addItems(list(grades()))
+        self.grade.setCurrentText("10W-40")
+        form.addRow("1. Which oil?", self.grade)
+        self.bearing = QComboBox()
+        self.bearing.addItems(["journal", "ball"])
+        form.addRow("2. Which bearing has the turbo?", self.bearing)
+        self.frame = QComboBox()
+        self.frame.addItems(["small", "medium", "large"])
+        self.frame.setCurrentText("medium")
+        form.addRow("3. How big is it?", self.frame)
+        start = Answers()
+        self.idle = QLineEdit(units.show(start.idle_kpa * 1e3, "kpa", family))
+        self.speed = QLineEdit(units.show(start.speed_kpa * 1e3, "kpa", family))
+        form.addRow("4. Gauge, hot idle", self.idle)
+        form.addRow("    Gauge, hot at 3000 rpm", self.speed)
+        self.fall = QLineEdit(units.show(start.fall_mm * 1e-3, "run", family))
+        form.addRow("5. Fall from turbo flange to pan entry", self.fall)
+        note = QLabel("Not sure? Leave it; it can be changed later, and every guess stays marked as one.")
+        note.setWordWrap(True)
+        note.setProperty("role", "faint")
+        form.addRow(note)
+        self.problem = QLabel()
+        self.problem.setWordWrap(True)
+        form.addRow(self.problem)
+        buttons = QDialogButtonBox(
+            QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel
+        )
+        buttons.button(QDialogButtonBox.StandardButton.Ok).setText("Make the plan")
+        buttons.accepted.connect(self._make)
+        buttons.rejected.connect(self.reject)
+        form.addRow(buttons)
+
+    def _number(self, field: QLineEdit, kind: str, label: str, low: float, high: float) -> float:
+        value = units.si_to_file(
+            units.parse(field.text(), kind, label, units.display_unit(kind, self.family)), kind
+        )
+        if not low <= value <= high:
+            from gravidon.errors import InputError
+
+            symbol = units.KINDS[kind].file.symbol
+            raise InputError(label, field.text(), f"{low:g} to {high:g} {symbol}")
+        return value
+
+    def _make(self) -> None:
+        try:
+            answers = Answers(
+                grade=self.grade.currentText(),
+                bearing=self.bearing.currentText(),  # type: ignore[arg-type]
+                frame=self.frame.currentText(),  # type: ignore[arg-type]
+                idle_kpa=self._number(self.idle, "kpa", "Gauge, hot idle", 10, 1000),
+                speed_kpa=self._number(self.speed, "kpa", "Gauge, hot at 3000 rpm", 20, 1500),
+                fall_mm=self._number(self.fall, "run", "Fall", 20, 1500),
+            )
+            name = self.name.text().strip()
+            self.plan = new_plan(name[:80] or "My plan", answers)
+        except GravidonError as error:
+            self.problem.setText(str(error))
+            return
+        self.accept()
+
+
+CONDITION_FIELDS = (
+    "rpm", "oil_temperature_c", "heat_kw", "air_fraction", "oil_up_l", "forward_g", "left_g", "nose_up_deg",
+    "left_side_up_deg", "crankcase_kpa", "wheel_side_kpa", "duration_s",
+)  # fmt: skip
+
+
+class ConditionsDialog(QDialog):
+    """Edit, add and remove operating conditions; every change goes through the session at once."""
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.session = session
+        self.setWindowTitle("Operating conditions")
+        self.resize(1040, 460)
+        column = QVBoxLayout(self)
+        words = QLabel(
+            "Heat, froth and crankcase pressure are common practice until measured. A length of 0 s means for good. "
+            "Forward and left are the car's acceleration: braking is negative, a left turn positive."
+        )
+        words.setWordWrap(True)
+        column.addWidget(words)
+        self.table = QTableWidget(0, 2 + len(CONDITION_FIELDS))
+        self.table.setAccessibleName("Conditions")
+        labels = ["name", "regime"]
+        labels += [_short(paths.spec_at(session.plan, f"conditions.0.{f}").label) for f in CONDITION_FIELDS]
+        self.table.setHorizontalHeaderLabels(labels)
+        self.table.verticalHeader().hide()
+        header = self.table.horizontalHeader()
+        header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+        header.setDefaultAlignment(
+            Qt.AlignmentFlag.AlignCenter | Qt.AlignmentFlag(Qt.TextFlag.TextWordWrap.value)
+        )
+        header.setMinimumHeight(44)
+        self.table.itemChanged.connect(self._changed)
+        column.addWidget(self.table, 1)
+        self.problem = QLabel()
+        self.problem.setWordWrap(True)
+        column.addWidget(self.problem)
+        row = QHBoxLayout()
+        for text, action in (
+            ("Add a copy of the chosen one", self.add),
+            ("Remove the chosen one", self.remove),
+        ):
+            button = QToolButton()
+            button.setText(text)
+            button.clicked.connect(action)
+            row.addWidget(button)
+        row.addStretch(1)
+        close = QPushButton("Done")
+        close.setProperty("role", "main")
+        close.clicked.connect(self.accept)
+        row.addWidget(close)
+        column.addLayout(row)
+        session.changed.connect(self.fill)
+        session.refused.connect(self.problem.setText)
+        self.fill()
+
+    def fill(self) -> None:
+        """Show the plan's conditions."""
+        conditions = self.session.plan.conditions
+        self.table.blockSignals(True)
+        self.table.setRowCount(len(conditions))
+        for row, condition in enumerate(conditions):
+            texts = [condition.name, condition.regime, *(self._text(condition, f) for f in CONDITION_FIELDS)]
+            for column, text in enumerate(texts):
+                item = QTableWidgetItem(text)
+                if column > 1:
+                    item.setTextAlignment(int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter))
+                self.table.setItem(row, column, item)
+        self.table.blockSignals(False)
+        if self.table.currentRow() < 0:
+            self.table.setCurrentCell(self.session.condition, 0)
+
+    def _text(self, condition: Condition, field: str) -> str:
+        kind = paths.spec_at(condition, field).kind
+        return units.show(units.file_to_si(getattr(condition, field), kind), kind, self.session.family)
+
+    def _changed(self, item: QTableWidgetItem) -> None:
+        row, column = item.row(), item.column()
+        key = ("name", "regime", *CONDITION_FIELDS)[column]
+        path = f"conditions.{row}.{key}"
+        self.problem.setText("")
+        try:
+            value: object = item.text().strip()
+            if column > 1:
+                spec = paths.spec_at(self.session.plan, path)
+                default = units.display_unit(spec.kind, self.session.family)
+                value = units.si_to_file(units.parse(item.text(), spec.kind, spec.label, default), spec.kind)
+        except GravidonError as error:
+            self.problem.setText(str(error))
+            self.fill()
+            return
+        label = f"{self.session.plan.conditions[row].name}: {_short(key)}"
+        if key in ("regime", "rpm"):
+            done = self._regime(row, key, value, label)
+        else:
+            done = self.session.edit(path, value, label)
+        if not done:
+            self.fill()
+
+    def _regime(self, row: int, key: str, value: object, label: str) -> bool:
+        """Engine off and rpm 0 belong together: changing one brings the other along."""
+        condition = self.session.plan.conditions[row]
+        data = {**condition.model_dump(), key: value}
+        if key == "regime":
+            data["rpm"] = 0.0 if value == "off" else (condition.rpm or 850.0)
+        elif value == 0.0:
+            data["regime"] = "off"
+        elif condition.regime == "off":
+            data["regime"] = "idle"
+        return self.session.edit(f"conditions.{row}", data, label)
+
+    def add(self) -> None:
+        """Add a copy under a new name."""
+        conditions = self.session.plan.conditions
+        row = max(self.table.currentRow(), 0)
+        names = {c.name for c in conditions}
+        name = next(n for n in (f"{conditions[row].name[:70]} {k}" for k in range(2, 100)) if n not in names)
+        new = conditions[row].model_copy(update={"name": name})
+        if self.session.edit("conditions", (*conditions, new), f"add {name}"):
+            self.table.setCurrentCell(len(conditions), 0)
+
+    def remove(self) -> None:
+        """Remove the chosen one; the last stays."""
+        conditions = self.session.plan.conditions
+        row = self.table.currentRow()
+        if len(conditions) == 1 or row < 0:
+            self.problem.setText("A plan needs at least one condition.")
+            return
+        self.session.edit(
+            "conditions", (*conditions[:row], *conditions[row + 1 :]), f"remove {conditions[row].name}"
+        )
+
+
+def _short(label: str) -> str:
+    return (
+        label.split(" (", maxsplit=1)[0]
+        .replace("acceleration ", "")
+        .replace("heat into the oil at the turbo", "heat")
+    )
+
+
+class Handbook(QDialog):
+    """The handbook, opened at a page."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Handbook")
+        self.resize(880, 640)
+        row = QHBoxLayout(self)
+        self.list = QListWidget()
+        self.list.setAccessibleName("Handbook pages")
+        self.list.addItems(list(PAGES.values()))
+        self.list.setMaximumWidth(230)
+        self.text = QTextBrowser()
+        self.text.setAccessibleName("Handbook page")
+        self.text.document().setDocumentMargin(18)
+        row.addWidget(self.list)
+        row.addWidget(self.text, 1)
+        self.list.currentRowChanged.connect(self._show)
+
+    def open_at(self, page: str) -> None:
+        """Show a page."""
+        self.list.setCurrentRow(list(PAGES).index(page) if page in PAGES else 0)
+        self.show()
+        self.raise_()
+        self.activateWindow()
+
+    def _show(self, row: int) -> None:
+        self.text.setMarkdown(page_text(list(PAGES)[row]))
+
+
+def page_text(page: str) -> str:
+    """Return a handbook page as Markdown."""
+    return resources.files("gravidon.handbook").joinpath(f"{page}.md").read_text(encoding="utf-8")

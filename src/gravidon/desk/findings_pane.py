@@ -1,0 +1,294 @@
+"""The findings, worst first, each with remedies that have been evaluated already."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QScrollArea,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
+
+from gravidon.desk.session import Session
+from gravidon.desk.theme import PALETTES
+from gravidon.draw import marks
+from gravidon.draw.style import SMALL, font
+from gravidon.parts import sources
+from gravidon.plan import paths
+from gravidon.study.findings import Finding
+from gravidon.study.remedies import Remedy
+
+SEVERITY_VERDICT = {"bad": "fails", "watch": "watch"}
+WORDS = {"bad": "fails", "watch": "watch"}
+
+
+class DropLabel(QWidget):
+    """A verdict drop as a widget."""
+
+    def __init__(self, session: Session, verdict: str, size: int = 16) -> None:
+        super().__init__()
+        self.session, self.verdict = session, verdict
+        self.setFixedSize(size, round(size * 1.35))
+
+    def show_verdict(self, verdict: str) -> None:
+        """Show another verdict."""
+        self.verdict = verdict
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Draw the drop."""
+        painter = QPainter(self)
+        rect = QRectF(1.5, 1.5, self.width() - 3, self.height() - 3)
+        marks.paint_drop(painter, rect, self.verdict, PALETTES[self.session.theme])
+
+
+class RemedyButton(QAbstractButton):
+    """A remedy in words that wrap; a click applies it."""
+
+    def __init__(self, session: Session, remedy: Remedy) -> None:
+        super().__init__()
+        self.session, self.remedy = session, remedy
+        k = 0 if session.family == "imperial" else 1
+        self.title, self.effect = remedy.titles[k], remedy.effects[k]
+        self.setText(f"{self.title}: {self.effect}")
+        self.setAccessibleName(f"Apply: {self.text()}")
+        self.setToolTip(
+            "Evaluated on this plan. Click to apply, Ctrl+Z to take back."
+            + ("" if remedy.cures else "\nHelps, but does not cure the finding.")
+        )
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        policy = QSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
+        policy.setHeightForWidth(True)
+        self.setSizePolicy(policy)
+        self.clicked.connect(lambda: session.apply(remedy))
+
+    def _height(self, width: int) -> int:
+        self.setFont(font(SMALL))
+        room = QRectF(0, 0, max(width - 34, 40), 4000).toRect()
+        flags = Qt.TextFlag.TextWordWrap
+        metrics = self.fontMetrics()
+        title = metrics.boundingRect(room, int(flags), self.title).height()
+        effect = metrics.boundingRect(room, int(flags), self._effect_text()).height()
+        return title + effect + 13
+
+    def _effect_text(self) -> str:
+        return self.effect if self.remedy.cures else f"{self.effect} (helps, no cure)"
+
+    def hasHeightForWidth(self) -> bool:
+        """Text wraps."""
+        return True
+
+    def heightForWidth(self, width: int) -> int:
+        """Room for both texts."""
+        return self._height(width)
+
+    def sizeHint(self) -> QSize:
+        """Room at the current width."""
+        width = max(self.width(), 200)
+        return QSize(200, self._height(width))
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Draw an arrow, the title, and what it changes."""
+        p = PALETTES[self.session.theme]
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        rect = QRectF(self.rect()).adjusted(0.8, 0.8, -0.8, -0.8)
+        over = self.underMouse() or self.isDown()
+        painter.setBrush(p.color("window") if over else p.color("sheet"))
+        painter.setPen(p.pen("focus" if self.hasFocus() else "line", 1.6 if self.hasFocus() else 1.0))
+        painter.drawRoundedRect(rect, 3, 3)
+        painter.setFont(font(SMALL))
+        painter.setPen(p.pen("good", 1.6))
+        y = rect.top() + 14
+        painter.drawLine(int(rect.left() + 9), int(y), int(rect.left() + 19), int(y))
+        painter.drawLine(int(rect.left() + 15), int(y - 4), int(rect.left() + 19), int(y))
+        painter.drawLine(int(rect.left() + 15), int(y + 4), int(rect.left() + 19), int(y))
+        text = QRectF(27, 6, rect.width() - 33, 4000)
+        painter.setPen(p.color("ink"))
+        used = painter.fontMetrics().boundingRect(text.toRect(), int(Qt.TextFlag.TextWordWrap), self.title)
+        painter.drawText(text, int(Qt.TextFlag.TextWordWrap), self.title)
+        painter.setPen(p.color("good" if self.remedy.cures else "faint"))
+        painter.drawText(
+            text.adjusted(0, used.height(), 0, 0), int(Qt.TextFlag.TextWordWrap), self._effect_text()
+        )
+
+
+class FindingCard(QFrame):
+    """One finding."""
+
+    looked_at = pyqtSignal(object)
+
+    def __init__(self, session: Session, finding: Finding, chosen: bool) -> None:
+        super().__init__()
+        self.session, self.finding = session, finding
+        self.setProperty("role", "card")
+        self.setProperty("chosen", chosen)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        text = finding.text(session.family)
+        self.setAccessibleName(f"{WORDS[finding.severity]}: {finding.title}. {text}")
+        column = QVBoxLayout(self)
+        column.setContentsMargins(10, 8, 10, 10)
+        column.setSpacing(4)
+        head = QHBoxLayout()
+        head.setSpacing(7)
+        head.addWidget(DropLabel(session, SEVERITY_VERDICT[finding.severity], 13))
+        title = _label(finding.title)
+        title.setStyleSheet("font-weight: 600;")
+        head.addWidget(title, 1)
+        word = _label(WORDS[finding.severity])
+        word.setProperty("role", "faint")
+        word.setWordWrap(False)
+        head.addWidget(word)
+        column.addLayout(head)
+        column.addWidget(_label(text))
+        if finding.also:
+            column.addWidget(_faint(f"Also in {_listed(finding.also)}."))
+        column.addWidget(_faint(finding.why))
+        mark = _faint(f"limit: {sources.SHORT.get(finding.source, finding.source)}")
+        mark.setToolTip(f"Where the limit comes from: {finding.source}")
+        column.addWidget(mark)
+        if finding.rests_on:
+            labels = [paths.spec_at(session.plan, p).label for p in finding.rests_on]
+            count = len(labels)
+            rests = _faint(
+                f"Rests on {count} {'guess' if count == 1 else 'guesses'}: {labels[0]}"
+                + (" …" if count > 1 else "")
+            )
+            rests.setToolTip("Nobody measured:\n" + "\n".join(labels))
+            column.addWidget(rests)
+        self.remedies = QVBoxLayout()
+        self.remedies.setSpacing(4)
+        column.addLayout(self.remedies)
+        self.fill_remedies()
+
+    def fill_remedies(self) -> None:
+        """Show the remedies known so far."""
+        known = self.session.remedies.get(self.finding.code, ())
+        while self.remedies.count():
+            item = self.remedies.takeAt(0)
+            widget = item.widget() if item else None
+            if widget is not None:
+                widget.setParent(None)
+                widget.deleteLater()
+        for remedy in known:
+            self.remedies.addWidget(RemedyButton(self.session, remedy))
+        if not known and not self.session.remedies_done:
+            self.remedies.addWidget(_faint("Trying remedies …"))
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        """Go and look at it."""
+        self.looked_at.emit(self.finding)
+
+
+def _listed(names: tuple[str, ...]) -> str:
+    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
+
+
+def _label(text: str) -> QLabel:
+    label = QLabel(text)
+    label.setWordWrap(True)
+    label.setTextFormat(Qt.TextFormat.PlainText)
+    return label
+
+
+def _faint(text: str) -> QLabel:
+    label = _label(text)
+    label.setProperty("role", "faint")
+    label.setStyleSheet(f"font-size: {SMALL}px;")
+    return label
+
+
+class FindingsPane(QWidget):
+    """All findings in a column."""
+
+    looked_at = pyqtSignal(object)
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.chosen = ""
+        self.cards: list[FindingCard] = []
+        column = QVBoxLayout(self)
+        column.setContentsMargins(10, 6, 6, 6)
+        column.setSpacing(6)
+        self.title = QLabel()
+        self.title.setProperty("role", "faint")
+        column.addWidget(self.title)
+        self.area = QScrollArea()
+        self.area.setWidgetResizable(True)
+        self.area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        column.addWidget(self.area, 1)
+        self.setMinimumWidth(240)
+        session.changed.connect(self.rebuild)
+        session.look_changed.connect(self.rebuild)
+        session.remedies_changed.connect(self._remedies)
+        self.rebuild()
+
+    def rebuild(self) -> None:
+        """Show the session's findings."""
+        body = QWidget()
+        column = QVBoxLayout(body)
+        column.setContentsMargins(0, 0, 6, 0)
+        column.setSpacing(8)
+        found = self.session.findings
+        bad = sum(f.severity == "bad" for f in found)
+        self.title.setText(
+            f"Findings, worst first: {bad} bad, {len(found) - bad} to watch" if found else "Findings: none"
+        )
+        self.cards = []
+        for finding in found:
+            card = FindingCard(self.session, finding, finding.code == self.chosen)
+            card.looked_at.connect(self._look)
+            column.addWidget(card)
+            self.cards.append(card)
+        if not found:
+            column.addWidget(
+                _label(
+                    "Nothing found. Every condition in the deck stays inside the window, the drain breathes "
+                    "and the seals stay dry. Measure what is still marked as a guess, then print the shop sheet."
+                )
+            )
+        column.addStretch(1)
+        at = self.area.verticalScrollBar().value()
+        self.area.setWidget(body)
+        self.area.verticalScrollBar().setValue(at)
+
+    def _remedies(self) -> None:
+        for card in self.cards:
+            card.fill_remedies()
+
+    def _look(self, finding: Finding) -> None:
+        self.chosen = finding.code
+        for card in self.cards:
+            on = card.finding.code == self.chosen
+            card.setProperty("chosen", on)
+            card.style().unpolish(card)
+            card.style().polish(card)
+        self.looked_at.emit(finding)
+
+    def step(self, by: int) -> None:
+        """Choose the next or previous finding."""
+        if not self.cards:
+            return
+        codes = [card.finding.code for card in self.cards]
+        now = codes.index(self.chosen) if self.chosen in codes else -1 if by > 0 else 0
+        card = self.cards[(now + by) % len(codes)]
+        self._look(card.finding)
+        self.area.ensureWidgetVisible(card)
+
+    def apply_first(self) -> None:
+        """Apply the first remedy of the chosen (or the worst) finding."""
+        codes = [card.finding.code for card in self.cards]
+        for code in [self.chosen] if self.chosen in codes else codes:
+            known = self.session.remedies.get(code, ())
+            if known:
+                self.session.apply(known[0])
+                return

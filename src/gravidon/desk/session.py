@@ -1,0 +1,201 @@
+"""The one truth of a window: plan, undo history, chosen condition, latest evaluation."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
+
+from gravidon.errors import GravidonError
+from gravidon.plan import paths, storage
+from gravidon.plan.model import Plan
+from gravidon.plan.units import Family
+from gravidon.study.evaluate import Evaluation, evaluate
+from gravidon.study.findings import Finding, find, verdict_by_condition
+from gravidon.study.remedies import Remedy, tried
+
+MOST_UNDO = 300
+REMEDY_PAUSE_MS = 250
+
+
+@dataclass(frozen=True)
+class Step:
+    """One state of the history: what was done to get there, the plan, and a key that merges steps."""
+
+    label: str
+    plan: Plan
+    merge: str = ""
+
+
+class Session(QObject):
+    """Holds the state; views connect to its signals and call its verbs."""
+
+    changed = pyqtSignal()
+    condition_changed = pyqtSignal()
+    look_changed = pyqtSignal()
+    file_changed = pyqtSignal()
+    remedies_changed = pyqtSignal()
+    refused = pyqtSignal(str)
+
+    def __init__(self, plan: Plan, path: Path | None = None, family: Family = "imperial") -> None:
+        super().__init__()
+        self.path = path
+        self.family: Family = family
+        self.theme = "light"
+        self._history = [Step("", plan)]
+        self._at = 0
+        self._saved: Plan | None = plan
+        self.evaluation: Evaluation = evaluate(plan)
+        self.findings: tuple[Finding, ...] = find(self.evaluation)
+        self.verdicts: tuple[str, ...] = verdict_by_condition(self.evaluation, self.findings)
+        self.condition = self._worst_condition()
+        self.remedies: dict[str, tuple[Remedy, ...]] = {}
+        self.remedies_done = False
+        self._search: Any = None
+        self._timer = QTimer(self)
+        self._timer.setSingleShot(True)
+        self._timer.timeout.connect(self._search_on)
+        self._timer.start(REMEDY_PAUSE_MS)
+
+    # --- reading ---------------------------------------------------------------------------
+
+    @property
+    def plan(self) -> Plan:
+        """The plan as it stands."""
+        return self._history[self._at].plan
+
+    @property
+    def unsaved(self) -> bool:
+        """Whether the plan differs from its file."""
+        return self.plan != self._saved
+
+    def _worst_condition(self) -> int:
+        return next((f.condition_index for f in self.findings if f.condition_index >= 0), 0)
+
+    def undo_label(self) -> str:
+        """What undo would take back; empty if nothing."""
+        return self._history[self._at].label if self._at > 0 else ""
+
+    def redo_label(self) -> str:
+        """What redo would do again; empty if nothing."""
+        return self._history[self._at + 1].label if self._at + 1 < len(self._history) else ""
+
+    # --- editing ---------------------------------------------------------------------------
+
+    def edit(self, path: str, value: Any, label: str = "", merge: str = "") -> bool:
+        """Propose one value; return whether it was taken."""
+        try:
+            plan = paths.put(self.plan, path, value)
+        except GravidonError as error:
+            self.refused.emit(str(error))
+            return False
+        return self.propose(plan, label or path, merge)
+
+    def propose(self, plan: Plan, label: str, merge: str = "") -> bool:
+        """Propose a whole new state; return whether it was taken. Steps with one merge key join."""
+        if plan == self.plan:
+            return True
+        try:
+            evaluation = evaluate(plan)
+        except GravidonError as error:
+            self.refused.emit(str(error))
+            return False
+        now = self._history[self._at]
+        del self._history[self._at + 1 :]
+        if merge and now.merge == merge and self._at > 0:
+            self._history[self._at] = Step(label, plan, merge)
+        else:
+            self._history.append(Step(label, plan, merge))
+            del self._history[: max(0, len(self._history) - MOST_UNDO)]
+            self._at = len(self._history) - 1
+        self._take(evaluation)
+        return True
+
+    def end_merge(self) -> None:
+        """Close a run of merged steps, so that the next drag is a step of its own."""
+        now = self._history[self._at]
+        self._history[self._at] = Step(now.label, now.plan)
+
+    def undo(self) -> None:
+        """Take back the last step."""
+        if self._at > 0:
+            self._at -= 1
+            self._take(evaluate(self.plan))
+
+    def redo(self) -> None:
+        """Do the taken-back step again."""
+        if self._at + 1 < len(self._history):
+            self._at += 1
+            self._take(evaluate(self.plan))
+
+    def apply(self, remedy: Remedy) -> None:
+        """Take a remedy's plan."""
+        self.propose(remedy.plan, remedy.titles[0 if self.family == "imperial" else 1])
+
+    def _take(self, evaluation: Evaluation) -> None:
+        self.evaluation = evaluation
+        self.findings = find(evaluation)
+        self.verdicts = verdict_by_condition(evaluation, self.findings)
+        self.condition = min(self.condition, len(evaluation.names) - 1)
+        self.remedies, self.remedies_done, self._search = {}, False, None
+        self._timer.start(REMEDY_PAUSE_MS)
+        self.changed.emit()
+
+    # --- remedies: one evaluation per turn of the event loop -------------------------------
+
+    def _search_on(self) -> None:
+        if self._search is None:
+            self._search = self._all_remedies()
+        if next(self._search, None) is None:
+            self.remedies_done = True
+            self.remedies_changed.emit()
+        else:
+            self._timer.start(0)
+
+    def _all_remedies(self) -> Any:
+        evaluation = self.evaluation
+        for finding in self.findings:
+            for known in tried(evaluation, finding):
+                grown = known != self.remedies.get(finding.code, ())
+                self.remedies[finding.code] = known
+                if grown:
+                    self.remedies_changed.emit()
+                yield True
+
+    # --- looking ---------------------------------------------------------------------------
+
+    def choose_condition(self, index: int) -> None:
+        """Choose the condition that drives every drawing."""
+        index = index % len(self.evaluation.names)
+        if index != self.condition:
+            self.condition = index
+            self.condition_changed.emit()
+
+    def set_look(self, family: Family | None = None, theme: str | None = None) -> None:
+        """Change units or theme."""
+        self.family = family or self.family
+        self.theme = theme or self.theme
+        self.look_changed.emit()
+
+    # --- files -----------------------------------------------------------------------------
+
+    def replace(self, plan: Plan, path: Path | None, saved: bool = True) -> None:
+        """Start over with another plan. Raises GravidonError, nothing changed, if it cannot be computed."""
+        evaluation = evaluate(plan)
+        self._history, self._at = [Step("", plan)], 0
+        self.path = path
+        self._saved = plan if saved else None
+        self._take(evaluation)
+        self.condition = self._worst_condition()
+        self.condition_changed.emit()
+        self.file_changed.emit()
+
+    def save(self, path: Path) -> None:
+        """Save. Raises PlanFileError, nothing changed, if the file cannot be written."""
+        storage.save(self.plan, path)
+        self.path = path
+        self._saved = self.plan
+        self.end_merge()
+        self.file_changed.emit()

@@ -1,0 +1,142 @@
+"""What every station is: a name, a question it answers, a headline number, a view."""
+
+from __future__ import annotations
+
+from typing import ClassVar
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QComboBox, QFrame, QGridLayout, QLabel, QVBoxLayout, QWidget
+
+from gravidon.desk.session import Session
+from gravidon.desk.theme import PALETTES
+from gravidon.desk.value_field import ValueField
+from gravidon.draw.style import Palette
+from gravidon.plan import paths
+
+
+class Station(QFrame):
+    """A view of the session. Subclasses fill `body` and override `refresh` and `headline`."""
+
+    key: ClassVar[str] = ""
+    name: ClassVar[str] = ""
+    question: ClassVar[str] = ""
+    help_page: ClassVar[str] = ""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.setObjectName("station")
+        self.session = session
+        self.setAccessibleName(self.name)
+        self.column = QVBoxLayout(self)
+        self.column.setContentsMargins(16, 10, 16, 10)
+        self.column.setSpacing(6)
+        title = QLabel(self.name)
+        title.setProperty("role", "title")
+        self.column.addWidget(title)
+        question = QLabel(self.question)
+        question.setProperty("role", "question")
+        question.setWordWrap(True)
+        self.column.addWidget(question)
+        self.build()
+        session.changed.connect(self.refresh_if_seen)
+        session.condition_changed.connect(self.refresh_if_seen)
+        session.look_changed.connect(self.refresh_if_seen)
+
+    @property
+    def colours(self) -> Palette:
+        """The palette in use."""
+        return PALETTES[self.session.theme]
+
+    def build(self) -> None:
+        """Make the station's widgets."""
+
+    def refresh(self) -> None:
+        """Show the session as it is now."""
+
+    def refresh_if_seen(self) -> None:
+        """Refresh when in sight; a station out of sight refreshes when it is shown."""
+        if self.isVisible():
+            self.refresh()
+
+    def showEvent(self, event: object) -> None:
+        """Catch up with what changed while out of sight."""
+        self.refresh()
+
+    @classmethod
+    def headline(cls, session: Session) -> str:
+        """Return the station's one number, with its unit."""
+        return ""
+
+
+def section(text: str) -> QLabel:
+    """Return a section heading."""
+    label = QLabel(text)
+    label.setProperty("role", "section")
+    return label
+
+
+class FieldGrid(QGridLayout):
+    """Labels and fields in aligned columns."""
+
+    def __init__(self, session: Session, columns: int = 1) -> None:
+        super().__init__()
+        self.session, self.columns = session, columns
+        self.setHorizontalSpacing(8)
+        self.setVerticalSpacing(5)
+        self.count_so_far = 0
+
+    def add_heading(self, text: str) -> None:
+        """Start a section on a new row."""
+        self.count_so_far = -(-self.count_so_far // self.columns) * self.columns
+        row = self.count_so_far // self.columns
+        self.addWidget(section(text), row, 0, 1, 2 * self.columns)
+        self.count_so_far += self.columns
+
+    def add_row(self, label: str, widget: QWidget) -> None:
+        """Add a labelled widget in the next free place."""
+        row, column = divmod(self.count_so_far, self.columns)
+        text = QLabel(label)
+        text.setBuddy(widget)
+        text.setWordWrap(True)
+        self.addWidget(text, row, 2 * column)
+        self.addWidget(widget, row, 2 * column + 1)
+        self.count_so_far += 1
+
+    def add_value(self, path: str, label: str = "", dash: bool = False) -> ValueField:
+        """Add a numeric field of the plan."""
+        field = ValueField(self.session, path, dash=dash)
+        field.setMaximumWidth(120)
+        self.add_row(label or paths.spec_at(self.session.plan, path).label.capitalize(), field)
+        return field
+
+    def add_choice(self, path: str, options: list[str], label: str) -> ChoiceField:
+        """Add a field with a fixed set of words."""
+        field = ChoiceField(self.session, path, options, label)
+        self.add_row(label, field)
+        return field
+
+
+class ChoiceField(QComboBox):
+    """One of a few words in the plan, by path."""
+
+    def __init__(self, session: Session, path: str, options: list[str], label: str) -> None:
+        super().__init__()
+        self.session, self.path, self.label = session, path, label
+        self.addItems(options)
+        self.setAccessibleName(label)
+        self.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.setMinimumContentsLength(9)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.textActivated.connect(self._commit)
+        session.changed.connect(self.refresh)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show the plan's word."""
+        self.blockSignals(True)
+        self.setCurrentText(str(paths.get(self.session.plan, self.path)))
+        self.blockSignals(False)
+
+    def _commit(self, word: str) -> None:
+        if not self.session.edit(self.path, word, self.label):
+            self.refresh()

@@ -1,0 +1,199 @@
+"""Car and turbo: oil, gauge readings with the fitted law, bearing kind, window."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QRectF, QSize, Qt
+from PyQt6.QtGui import QBrush, QPainter, QPaintEvent
+from PyQt6.QtWidgets import (
+    QHBoxLayout,
+    QHeaderView,
+    QScrollArea,
+    QSizePolicy,
+    QTableWidget,
+    QTableWidgetItem,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from gravidon.desk.session import Session
+from gravidon.desk.stations.base import ChoiceField, FieldGrid, Station, section
+from gravidon.draw import source_chart
+from gravidon.errors import GravidonError
+from gravidon.parts.oils import grades
+from gravidon.plan import paths, units
+from gravidon.plan.model import GaugeReading
+from gravidon.plan.starter import with_grade, with_turbo_kind
+
+READING_COLUMNS = ("rpm", "oil_temperature_c", "pressure_kpa", "where")
+HEADERS = ("rpm", "oil", "gauge", "where it was read")
+
+
+class SourceCanvas(QWidget):
+    """The fitted gallery law drawn through the readings."""
+
+    def __init__(self, station: CarStation) -> None:
+        super().__init__()
+        self.station = station
+        self.setAccessibleName("Gauge readings and the fitted gallery pressure")
+        self.setMinimumSize(300, 200)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+
+    def sizeHint(self) -> QSize:
+        """Medium."""
+        return QSize(460, 300)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Draw the chart."""
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), self.station.colours.color("sheet"))
+        session = self.station.session
+        source_chart.paint(
+            painter, QRectF(self.rect()), session.evaluation, self.station.colours, session.family
+        )
+
+
+class _GradeField(ChoiceField):
+    def _commit(self, word: str) -> None:
+        if word in grades():
+            self.session.propose(with_grade(self.session.plan, word), f"oil {word}")
+
+
+class _KindField(ChoiceField):
+    def _commit(self, word: str) -> None:
+        turbo = self.session.plan.turbo
+        kind = word if self.path.endswith("bearing") else turbo.bearing
+        frame = word if self.path.endswith("frame") else turbo.frame
+        plan = with_turbo_kind(self.session.plan, kind, frame)  # type: ignore[arg-type]
+        self.session.propose(plan, f"{word} {self.label.lower()}")
+
+
+class CarStation(Station):
+    """Know the engine and the turbo."""
+
+    key, name = "car", "Car & turbo"
+    question = (
+        "What oil, at what pressure, and what does the bearing want? Dashed values are guesses: measure them."
+    )
+    help_page = "car"
+
+    def build(self) -> None:
+        """Fields at the left, readings and their law at the right."""
+        halves = QHBoxLayout()
+        halves.setSpacing(16)
+        fields = QWidget()
+        grid = FieldGrid(self.session)
+        grid.setContentsMargins(0, 0, 8, 0)
+        fields.setLayout(grid)
+        self._fill(grid)
+        grid.setRowStretch(grid.count_so_far + 1, 1)
+        area = QScrollArea()
+        area.setObjectName("fields")
+        area.setWidget(fields)
+        area.setWidgetResizable(True)
+        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        area.setMinimumWidth(300)
+        halves.addWidget(area, 2)
+        right = QVBoxLayout()
+        right.addWidget(section("Gauge readings and the law through them"))
+        self.canvas = SourceCanvas(self)
+        right.addWidget(self.canvas, 3)
+        self.table = QTableWidget(0, len(READING_COLUMNS))
+        self.table.setAccessibleName("Gauge readings")
+        self.table.setHorizontalHeaderLabels(list(HEADERS))
+        self.table.verticalHeader().hide()
+        self.table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+        self.table.horizontalHeader().setStretchLastSection(True)
+        self.table.itemChanged.connect(self._cell_changed)
+        right.addWidget(self.table, 2)
+        buttons = QHBoxLayout()
+        for words, action in (("Add a reading", self.add_reading), ("Remove it", self.remove_reading)):
+            button = QToolButton()
+            button.setText(words)
+            button.clicked.connect(action)
+            buttons.addWidget(button)
+        buttons.addStretch(1)
+        right.addLayout(buttons)
+        halves.addLayout(right, 3)
+        self.column.addLayout(halves, 1)
+
+    def _fill(self, grid: FieldGrid) -> None:
+        grid.add_heading("Oil")
+        grid.add_row("Grade", _GradeField(self.session, "oil.grade", list(grades()), "Grade"))
+        grid.add_value("oil.v40_mm2_s")
+        grid.add_value("oil.v100_mm2_s")
+        grid.add_value("oil.density_15_kg_m3")
+        grid.add_value("engine.relief_kpa")
+        grid.add_heading("Turbo")
+        grid.add_row("Bearing", _KindField(self.session, "turbo.bearing", ["journal", "ball"], "Bearing"))
+        grid.add_row("Frame", _KindField(self.session, "turbo.frame", ["small", "medium", "large"], "Frame"))
+        grid.add_value("turbo.reference_flow_l_min", "Oil flow, 10W-40 at 100 °C")
+        grid.add_value("turbo.reference_drop_kpa", "… at a drop of")
+        grid.add_heading("Window the bearing wants")
+        grid.add_value("turbo.window.idle_min_kpa", "Least, hot idle")
+        grid.add_value("turbo.window.speed_min_kpa", "Least, at speed")
+        grid.add_value("turbo.window.speed_max_kpa", "Most")
+        grid.add_value("turbo.window.cold_max_kpa", "Most, cold")
+        grid.add_value("turbo.window.outlet_max_c", "Hottest oil out")
+
+    def refresh(self) -> None:
+        """Fill the readings and redraw the law."""
+        self.canvas.update()
+        readings = self.session.plan.engine.readings
+        self.table.blockSignals(True)
+        self.table.setRowCount(len(readings))
+        for row, reading in enumerate(readings):
+            for column, key in enumerate(READING_COLUMNS):
+                item = QTableWidgetItem(self._text(reading, key))
+                item.setForeground(QBrush(self.colours.color("ink")))
+                if key != "where":
+                    item.setTextAlignment(int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter))
+                self.table.setItem(row, column, item)
+        self.table.blockSignals(False)
+
+    def _text(self, reading: GaugeReading, key: str) -> str:
+        if key == "where":
+            return reading.where
+        kind = paths.spec_at(reading, key).kind
+        return units.show(units.file_to_si(getattr(reading, key), kind), kind, self.session.family)
+
+    def _cell_changed(self, item: QTableWidgetItem) -> None:
+        row, key = item.row(), READING_COLUMNS[item.column()]
+        path = f"engine.readings.{row}.{key}"
+        try:
+            if key == "where":
+                value: object = item.text()
+            else:
+                spec = paths.spec_at(self.session.plan, path)
+                default = units.display_unit(spec.kind, self.session.family)
+                value = units.si_to_file(units.parse(item.text(), spec.kind, spec.label, default), spec.kind)
+        except GravidonError as error:
+            self.session.refused.emit(str(error))
+            self.refresh()
+            return
+        if not self.session.edit(path, value, f"reading {row + 1}"):
+            self.refresh()
+
+    def add_reading(self) -> None:
+        """Add a copy of the last reading to be typed over."""
+        readings = self.session.plan.engine.readings
+        self.session.edit("engine.readings", (*readings, readings[-1]), "add a reading")
+        self.table.setCurrentCell(self.table.rowCount() - 1, 0)
+        self.table.setFocus()
+
+    def remove_reading(self) -> None:
+        """Take the chosen reading out; the last one stays."""
+        readings = self.session.plan.engine.readings
+        row = self.table.currentRow()
+        if row < 0:
+            self.session.refused.emit("Choose the reading to remove in the table first")
+        elif len(readings) == 1:
+            self.session.refused.emit("The law needs at least one reading; type over this one instead")
+        else:
+            self.session.edit("engine.readings", (*readings[:row], *readings[row + 1 :]), "remove a reading")
+
+    @classmethod
+    def headline(cls, session: Session) -> str:
+        """Gallery pressure in the chosen condition."""
+        pressure = float(session.evaluation.supply.gallery_pa[session.condition])
+        return f"gallery {units.show(pressure, 'kpa', session.family)}"

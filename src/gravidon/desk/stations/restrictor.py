@@ -1,0 +1,192 @@
+"""The restrictor station: a decision chart one chooses on."""
+
+from __future__ import annotations
+
+import math
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
+from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QSizePolicy, QWidget
+
+from gravidon.desk.session import Session
+from gravidon.desk.stations.base import Station
+from gravidon.desk.value_field import ValueField
+from gravidon.draw import restrictor_chart
+from gravidon.parts.drills import DRILLS, Drill
+from gravidon.plan.units import show
+from gravidon.study.restrictor_choice import RestrictorChoice, choose
+
+METRIC = tuple(d for d in DRILLS if not d.name.startswith("#"))
+
+
+class ChartCanvas(QWidget):
+    """The chart: click or drag to choose, arrow keys step through the drills."""
+
+    def __init__(self, station: RestrictorStation) -> None:
+        super().__init__()
+        self.station = station
+        self.hover: float | None = None
+        self.setMouseTracking(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setCursor(Qt.CursorShape.CrossCursor)
+        self.setAccessibleName("Restrictor chart: inlet pressure and flow over bore")
+        self.setMinimumSize(420, 300)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+
+    def sizeHint(self) -> QSize:
+        """Large."""
+        return QSize(760, 500)
+
+    def bore_at(self, at: QPointF) -> float:
+        """Return the bore [m] under a pixel."""
+        session = self.station.session
+        where = restrictor_chart.layout(QRectF(self.rect()), self.station.choice, session.family)
+        return where.bore_at(at.x())
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Draw the chart."""
+        session = self.station.session
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), self.station.colours.color("sheet"))
+        restrictor_chart.paint(
+            painter, QRectF(self.rect()), session.evaluation, self.station.choice, session.condition,
+            self.station.colours, session.family, self.hover,
+        )  # fmt: skip
+        if self.hasFocus():
+            painter.setPen(self.station.colours.pen("focus", 1.2))
+            painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        """Choose the drill nearest the click."""
+        if event is not None and event.button() == Qt.MouseButton.LeftButton:
+            self.station.pick(self.bore_at(event.position()), "drag")
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        """Read the curves; with the button down, keep choosing."""
+        if event is None:
+            return
+        self.hover = self.bore_at(event.position())
+        if event.buttons() & Qt.MouseButton.LeftButton:
+            self.station.pick(self.hover, "drag")
+        self.update()
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        """The choice is one step of the history."""
+        self.station.session.end_merge()
+
+    def leaveEvent(self, event: object) -> None:
+        """No reading without the mouse."""
+        self.hover = None
+        self.update()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Arrows step through the metric drills."""
+        if event is None:
+            return
+        step = {
+            Qt.Key.Key_Left: -1, Qt.Key.Key_Down: -1, Qt.Key.Key_Right: 1, Qt.Key.Key_Up: 1,
+        }.get(Qt.Key(event.key()), 0)  # fmt: skip
+        if step:
+            self.station.step(step)
+        else:
+            super().keyPressEvent(event)
+
+
+class RestrictorStation(Station):
+    """Choose the hole that meters the feed."""
+
+    key, name = "restrictor", "Restrictor"
+    question = "Which hole keeps the bearing inside its window in every condition? Click the chart to choose a drill."
+    help_page = "pressure"
+    choice: RestrictorChoice
+
+    def build(self) -> None:
+        """Make the chart and the strip of fields under it."""
+        self._chosen_for: object = None
+        self.choice = choose(self.session.plan)
+        self.canvas = ChartCanvas(self)
+        self.column.addWidget(self.canvas, 1)
+        self.answer = QLabel()
+        self.answer.setWordWrap(True)
+        self.column.addWidget(self.answer)
+        strip = QHBoxLayout()
+        strip.setSpacing(8)
+        self.fitted = QCheckBox("Restrictor fitted")
+        self.fitted.clicked.connect(
+            lambda on: self.session.edit("restrictor.fitted", bool(on), "restrictor fitted")
+        )
+        strip.addWidget(self.fitted)
+        for path, label in (("restrictor.bore_mm", "Bore"), ("restrictor.length_mm", "Length of the hole")):
+            strip.addSpacing(10)
+            text = QLabel(label)
+            field = ValueField(self.session, path)
+            field.setMaximumWidth(110)
+            text.setBuddy(field)
+            strip.addWidget(text)
+            strip.addWidget(field)
+        strip.addStretch(1)
+        self.column.addLayout(strip)
+
+    def refresh(self) -> None:
+        """Recompute the chart if the plan changed in anything but the bore, and redraw."""
+        plan = self.session.plan
+        aside = plan.model_copy(update={
+            "restrictor": plan.restrictor.model_copy(update={"bore_mm": 1.0, "fitted": True}), "drain": None, "name": "",
+        })  # fmt: skip
+        if aside != self._chosen_for:
+            self._chosen_for = aside
+            self.choice = choose(plan)
+        self.fitted.setChecked(plan.restrictor.fitted)
+        self.answer.setText(self._sentence())
+        self.canvas.setAccessibleDescription(self._sentence())
+        self.canvas.update()
+
+    def _sentence(self) -> str:
+        c, family = self.choice, self.session.family
+        if c.range_m is None:
+            return "No bore keeps every condition inside the window; the window, the tap or the line has to change."
+        low, high = (show(b, "bore", family) for b in c.range_m)
+        wide_open = c.breaks_above is None
+        words = (
+            f"From {low} up to the open line every condition holds."
+            if wide_open
+            else f"From {low} to {high} every condition holds."
+        )
+        if c.breaks_below:
+            words += f" Smaller, {c.breaks_below[0]} is {c.breaks_below[1]} first."
+        if c.breaks_above:
+            words += f" Larger, {c.breaks_above[0]} is {c.breaks_above[1]} first."
+        return words
+
+    def pick(self, bore_m: float, merge: str) -> None:
+        """Choose the drill nearest a bore (by ratio)."""
+        millimetres = max(bore_m * 1e3, 0.4)
+        self._take(min(METRIC, key=lambda d: abs(math.log(d.diameter_mm / millimetres))), merge)
+
+    def step(self, by: int) -> None:
+        """Choose the next drill up or down."""
+        now = self.session.plan.restrictor.bore_mm
+        if by > 0:
+            rest = [d for d in METRIC if d.diameter_mm > now + 1e-6]
+            drill = rest[0] if rest else METRIC[-1]
+        else:
+            rest = [d for d in METRIC if d.diameter_mm < now - 1e-6]
+            drill = rest[-1] if rest else METRIC[0]
+        self._take(drill, "step")
+
+    def _take(self, drill: Drill, merge: str) -> None:
+        plan = self.session.plan
+        restrictor = plan.restrictor.model_copy(update={"fitted": True, "bore_mm": drill.diameter_mm})
+        self.session.propose(
+            plan.model_copy(update={"restrictor": restrictor}),
+            f"restrictor {drill.name}",
+            f"restrictor-{merge}",
+        )
+
+    @classmethod
+    def headline(cls, session: Session) -> str:
+        """The bore, or that there is none."""
+        r = session.plan.restrictor
+        pressure = float(session.evaluation.feed.inlet_pressure_pa[session.condition])
+        hole = show(r.bore_mm * 1e-3, "bore", session.family) if r.fitted else "none"
+        return f"{hole}: inlet {show(pressure, 'kpa', session.family)}"

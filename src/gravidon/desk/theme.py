@@ -1,0 +1,99 @@
+"""The window's palette, type and style sheet, from the drawing style."""
+
+from __future__ import annotations
+
+from PyQt6.QtGui import QColor, QPalette
+from PyQt6.QtWidgets import QApplication
+
+from gravidon.draw import style
+from gravidon.draw.style import DARK, LIGHT, Palette
+
+PALETTES: dict[str, Palette] = {"light": LIGHT, "dark": DARK}
+
+
+def system_theme(application: QApplication) -> str:
+    """Return the theme the system asks for."""
+    hints = application.styleHints()
+    if hints is not None and hints.colorScheme().name == "Dark":
+        return "dark"
+    return "light"
+
+
+def apply(application: QApplication, name: str) -> None:
+    """Dress the whole application."""
+    p = PALETTES[name]
+    application.setStyle("Fusion")
+    application.setFont(style.font())
+    qt = QPalette()
+    roles = QPalette.ColorRole
+    for role, colour in (
+        (roles.Window, p.paper), (roles.Base, p.raised), (roles.AlternateBase, p.sheet), (roles.Button, p.raised),
+        (roles.WindowText, p.ink), (roles.Text, p.ink), (roles.ButtonText, p.ink), (roles.Highlight, p.focus),
+        (roles.HighlightedText, p.sheet), (roles.ToolTipBase, p.raised), (roles.ToolTipText, p.ink),
+        (roles.PlaceholderText, p.faint), (roles.Link, p.focus),
+    ):  # fmt: skip
+        qt.setColor(role, QColor(colour))
+    for role in (roles.WindowText, roles.Text, roles.ButtonText):
+        qt.setColor(QPalette.ColorGroup.Disabled, role, QColor(p.faint))
+    application.setPalette(qt)
+    application.setStyleSheet(sheet(p))
+
+
+def sheet(p: Palette) -> str:
+    """Return the style sheet of a palette."""
+    return f"""
+QWidget {{ font-size: {style.BODY}px; color: {p.ink}; }}
+QMainWindow, QDialog {{ background: {p.paper}; }}
+QToolTip {{ background: {p.raised}; color: {p.ink}; border: 1px solid {p.line}; padding: 4px; }}
+QLabel[role="title"] {{ font-size: {style.HUGE}px; font-weight: 600; }}
+QLabel[role="question"] {{ color: {p.faint}; }}
+QLabel[role="section"] {{ font-weight: 600; padding-top: 6px; }}
+QLabel[role="faint"] {{ color: {p.faint}; }}
+QLabel[role="verdict"] {{ font-size: {style.LARGE}px; font-weight: 600; }}
+QFrame#head {{ background: {p.paper}; border-bottom: 1px solid {p.line}; }}
+QFrame#station {{ background: {p.sheet}; border: 0; }}
+QScrollArea, QScrollArea > QWidget > QWidget {{ background: {p.paper}; border: 0; }}
+QScrollArea#fields, QScrollArea#fields > QWidget > QWidget {{ background: {p.sheet}; border: 0; }}
+QFrame[role="card"] {{ background: {p.raised}; border: 1px solid {p.line}; border-radius: 3px; }}
+QFrame[role="card"][chosen="true"] {{ border: 1px solid {p.focus}; }}
+QLineEdit, QComboBox, QSpinBox {{ background: {p.raised}; border: 0; border-bottom: 1.5px solid {p.line};
+  padding: 3px 5px; min-height: 18px; selection-background-color: {p.focus}; selection-color: {p.sheet}; }}
+QLineEdit[guess="true"] {{ border-bottom: 1.5px dashed {p.watch}; }}
+QLineEdit[wrong="true"] {{ border-bottom: 2px solid {p.bad}; }}
+QLineEdit:focus, QComboBox:focus, QSpinBox:focus {{ border-bottom: 2px solid {p.focus}; }}
+QComboBox::drop-down {{ border: 0; width: 18px; }}
+QComboBox QAbstractItemView {{ background: {p.raised}; border: 1px solid {p.line}; selection-background-color: {p.focus};
+  selection-color: {p.sheet}; }}
+QToolButton, QPushButton {{ background: transparent; border: 1px solid {p.line}; border-radius: 3px; padding: 4px 10px; }}
+QToolButton[bare="true"] {{ border: 1px solid transparent; }}
+QToolButton:hover, QPushButton:hover {{ background: {p.raised}; border-color: {p.faint}; }}
+QToolButton:pressed, QPushButton:pressed {{ background: {p.sheet}; }}
+QToolButton:checked {{ background: {p.raised}; border-color: {p.focus}; }}
+QToolButton:focus, QPushButton:focus {{ border: 1px solid {p.focus}; }}
+QToolButton:disabled, QPushButton:disabled {{ color: {p.faint}; }}
+QPushButton[role="main"] {{ background: {p.ink}; color: {p.sheet}; border-color: {p.ink}; }}
+QPushButton[role="main"]:focus {{ border: 2px solid {p.focus}; }}
+QToolButton::menu-indicator {{ width: 0; }}
+QMenu {{ background: {p.raised}; border: 1px solid {p.line}; padding: 4px; }}
+QMenu::item {{ padding: 5px 22px; }}
+QMenu::item:selected {{ background: {p.focus}; color: {p.sheet}; }}
+QMenu::item:disabled {{ color: {p.faint}; }}
+QMenu::separator {{ height: 1px; background: {p.line}; margin: 4px 8px; }}
+QTableWidget {{ background: {p.sheet}; alternate-background-color: {p.raised}; border: 1px solid {p.line};
+  gridline-color: {p.line}; selection-background-color: {p.focus}; selection-color: {p.sheet}; }}
+QHeaderView::section {{ background: {p.sheet}; color: {p.faint}; border: 0; border-bottom: 1px solid {p.line};
+  padding: 4px 6px; }}
+QTableCornerButton::section {{ background: {p.sheet}; border: 0; }}
+QSplitter::handle {{ background: {p.line}; }}
+QSplitter::handle:hover {{ background: {p.focus}; }}
+QScrollBar:vertical {{ background: transparent; width: 10px; margin: 0; }}
+QScrollBar::handle:vertical {{ background: {p.line}; border-radius: 4px; min-height: 28px; }}
+QScrollBar:horizontal {{ background: transparent; height: 10px; margin: 0; }}
+QScrollBar::handle:horizontal {{ background: {p.line}; border-radius: 4px; min-width: 28px; }}
+QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
+QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
+QCheckBox {{ spacing: 6px; }}
+QListWidget, QTextBrowser {{ background: {p.sheet}; border: 1px solid {p.line}; }}
+QListWidget::item {{ padding: 5px 8px; }}
+QListWidget::item:selected {{ background: {p.focus}; color: {p.sheet}; }}
+"""

@@ -1,0 +1,96 @@
+"""A number typed in place: any unit of its kind, marked when it is a guess, never losing bad input."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import QLineEdit, QWidget
+
+from gravidon.desk.session import Session
+from gravidon.errors import GravidonError
+from gravidon.plan import paths, units
+from gravidon.plan.fields import Known
+
+BASIS_WORDS = {
+    "guess": "a guess: nobody measured it",
+    "maker": "from the maker's sheet",
+    "measured": "measured",
+}
+
+
+class ValueField(QLineEdit):
+    """Shows and edits one numeric field of the plan by its path."""
+
+    def __init__(
+        self, session: Session, path: str, parent: QWidget | None = None, dash: bool = False
+    ) -> None:
+        super().__init__(parent)
+        self.session, self.path, self.dash = session, path, dash
+        self.setAlignment(Qt.AlignmentFlag.AlignRight)
+        self.setMinimumWidth(84)
+        spec = paths.spec_at(session.plan, path)
+        self.setAccessibleName(spec.label)
+        self.editingFinished.connect(self._commit)
+        session.changed.connect(self.refresh)
+        session.look_changed.connect(self.refresh)
+        self.refresh()
+
+    def _shown(self) -> str:
+        spec = paths.spec_at(self.session.plan, self.path)
+        value = units.file_to_si(paths.number(self.session.plan, self.path), spec.kind)
+        return units.show(value, spec.kind, self.session.family)
+
+    def refresh(self) -> None:
+        """Show the plan's value, unless the user is in the middle of typing."""
+        if self.isModified() and self.hasFocus():
+            return
+        try:
+            known = paths.get(self.session.plan, self.path)
+        except (IndexError, AttributeError):
+            return
+        self.setText(self._shown())
+        self.setModified(False)
+        spec = paths.spec_at(self.session.plan, self.path)
+        guess = isinstance(known, Known) and known.basis == "guess"
+        basis = f"\n{BASIS_WORDS[known.basis]}" if isinstance(known, Known) else ""
+        self.setToolTip(f"{spec.label}: {spec.expected}{basis}")
+        self._mark("guess", guess)
+        self._mark("wrong", False)
+
+    def _mark(self, name: str, on: bool) -> None:
+        if bool(self.property(name)) != on:
+            self.setProperty(name, on)
+            self.style().unpolish(self)
+            self.style().polish(self)
+
+    def _commit(self) -> None:
+        if not self.isModified():
+            return
+        plan = self.session.plan
+        spec = paths.spec_at(plan, self.path)
+        default = units.display_unit(spec.kind, self.session.family)
+        try:
+            if self.dash:
+                value = units.parse_dash_or_length(self.text(), spec.label, default)
+            else:
+                value = units.parse(self.text(), spec.kind, spec.label, default)
+            in_file = units.si_to_file(value, spec.kind)
+            spec.check(in_file)
+        except GravidonError as error:
+            self._mark("wrong", True)
+            self.setToolTip(str(error))
+            self.session.refused.emit(str(error))
+            return
+        if self.session.edit(self.path, in_file, spec.label):
+            self.setModified(False)
+            self.refresh()
+        else:
+            self._mark("wrong", True)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Escape gives back the plan's value."""
+        if event is not None and event.key() == Qt.Key.Key_Escape:
+            self.setModified(False)
+            self.refresh()
+            return
+        super().keyPressEvent(event)

@@ -1,0 +1,545 @@
+"""The main window: head strip, path rail, station, findings, condition deck."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from pathlib import Path
+
+from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QGuiApplication, QPainter
+from PyQt6.QtWidgets import (
+    QApplication,
+    QFileDialog,
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QMainWindow,
+    QMenu,
+    QMessageBox,
+    QSplitter,
+    QStackedWidget,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from gravidon.desk import theme
+from gravidon.desk.commands import Command, CommandBook, CommandSearch, ShortcutSheet
+from gravidon.desk.condition_deck import ConditionDeck, Tag
+from gravidon.desk.dialogs import ConditionsDialog, FiveQuestions, Handbook
+from gravidon.desk.findings_pane import DropLabel, FindingsPane
+from gravidon.desk.path_rail import PathRail, Stop
+from gravidon.desk.preferences import Preferences
+from gravidon.desk.recovery import Recovery
+from gravidon.desk.session import Session
+from gravidon.desk.stations import STATIONS
+from gravidon.desk.stations.base import Station
+from gravidon.desk.stations.sheet import SheetStation
+from gravidon.errors import GravidonError
+from gravidon.plan import demos, storage
+from gravidon.plan.model import Plan
+from gravidon.plan.units import show
+from gravidon.study.findings import SEVERITY_ORDER, Finding, verdict_word
+from gravidon.study.measures import WorstMargin, worst_margins
+from gravidon.study.report import verdict_sentence
+
+FILTER = f"Gravidon plans (*{storage.SUFFIX});;All files (*)"
+AUTOSAVE_MS = 4000
+NOTICE_MS = 9000
+
+
+class MainWindow(QMainWindow):
+    """One plan at work."""
+
+    def __init__(self, session: Session, preferences: Preferences, recovery: Recovery) -> None:
+        super().__init__()
+        self.session, self.preferences, self.recovery = session, preferences, recovery
+        self.handbook: Handbook | None = None
+        self.setAcceptDrops(True)
+        self.setMinimumSize(900, 620)
+        self.resize(1280, 800)
+        self.book = CommandBook(self, self._commands())
+        self.stations = [make(session) for make in STATIONS]
+        self._build()
+        self.autosave = QTimer(self)
+        self.autosave.setSingleShot(True)
+        self.autosave.setInterval(AUTOSAVE_MS)
+        self.autosave.timeout.connect(lambda: self.recovery.keep(self.session.plan, self.session.path))
+        self.notice_timer = QTimer(self)
+        self.notice_timer.setSingleShot(True)
+        self.notice_timer.timeout.connect(self.notice.hide)
+        session.changed.connect(self._plan_changed)
+        session.condition_changed.connect(self.refresh)
+        session.look_changed.connect(self._look_changed)
+        session.file_changed.connect(self.refresh)
+        session.refused.connect(self.say)
+        self.go_to(str(preferences.get("station", "drain")))
+        self.refresh()
+
+    # --- building --------------------------------------------------------------------------
+
+    def _build(self) -> None:
+        palette = theme.PALETTES[self.session.theme]
+        whole = QWidget()
+        column = QVBoxLayout(whole)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self._head())
+        self.notice = QLabel()
+        self.notice.setWordWrap(True)
+        self.notice.setContentsMargins(16, 6, 16, 6)
+        self.notice.hide()
+        column.addWidget(self.notice)
+        self.rail = PathRail(palette)
+        self.rail.chosen.connect(lambda k: self.go_to(STATIONS[k].key))
+        self.stack = QStackedWidget()
+        for station in self.stations:
+            self.stack.addWidget(station)
+        self.findings = FindingsPane(self.session)
+        self.findings.looked_at.connect(self._look_at)
+        self.splitter = QSplitter(Qt.Orientation.Horizontal)
+        for widget, stretch in ((self.rail, 0), (self.stack, 1), (self.findings, 0)):
+            self.splitter.addWidget(widget)
+            self.splitter.setStretchFactor(self.splitter.indexOf(widget), stretch)
+        self.splitter.setCollapsible(1, False)
+        self.splitter.setHandleWidth(1)
+        sizes = self.preferences.get("splitter", [])
+        self.splitter.setSizes(
+            sizes if len(sizes) == 3 and all(isinstance(s, int) for s in sizes) else [186, 784, 310]
+        )
+        column.addWidget(self.splitter, 1)
+        self.deck = ConditionDeck(palette)
+        self.deck.chosen.connect(self.session.choose_condition)
+        self.deck.edit_asked.connect(self.edit_conditions)
+        column.addWidget(self.deck)
+        self.setCentralWidget(whole)
+        for station in self.stations:
+            if isinstance(station, SheetStation):
+                station.pdf_button.clicked.connect(lambda: self.save_sheet("pdf"))
+                station.html_button.clicked.connect(lambda: self.save_sheet("html"))
+                station.print_button.clicked.connect(self.print_sheet)
+
+    def _head(self) -> QFrame:
+        head = QFrame()
+        head.setObjectName("head")
+        row = QHBoxLayout(head)
+        row.setContentsMargins(14, 7, 10, 7)
+        row.setSpacing(8)
+        self.name = QLabel()
+        self.name.setStyleSheet("font-weight: 600;")
+        row.addWidget(self.name)
+        row.addSpacing(6)
+        self.drop = DropLabel(self.session, "holds", 17)
+        row.addWidget(self.drop)
+        self.sentence = QLabel()
+        self.sentence.setProperty("role", "verdict")
+        self.sentence.setMinimumWidth(120)
+        row.addWidget(self.sentence, 1)
+        self.undo_button = self._button("Undo", self.session.undo)
+        self.redo_button = self._button("Redo", self.session.redo)
+        self.units_button = self._button("", self.switch_units)
+        row.addWidget(self.undo_button)
+        row.addWidget(self.redo_button)
+        row.addWidget(self.units_button)
+        for name in ("Plan", "View", "Help"):
+            button = self._button(f"{name} ▾", None)
+            menu = QMenu(button)
+            menu.aboutToShow.connect(lambda m=menu, n=name: self._fill_menu(m, n))
+            button.setMenu(menu)
+            button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+            row.addWidget(button)
+            setattr(self, f"{name.lower()}_button", button)
+        return head
+
+    def _button(self, text: str, action: Callable[[], object] | None) -> QToolButton:
+        button = QToolButton()
+        button.setText(text)
+        button.setProperty("bare", True)
+        button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        if action is not None:
+            button.clicked.connect(lambda: action())
+        return button
+
+    def _fill_menu(self, menu: QMenu, name: str) -> None:
+        menu.clear()
+        menu.addActions(self.book.group(name))
+        if name == "Plan":
+            recent = self.preferences.recent()
+            if recent:
+                menu.addSeparator()
+                for path in recent:
+                    menu.addAction(path.name).triggered.connect(lambda _, p=path: self.open_path(p))
+
+    def _commands(self) -> list[Command]:
+        session = self.session
+        stations = [
+            Command(
+                "View", f"Go to {s.name}", f"Ctrl+{k}" if k < 10 else "", lambda key=s.key: self.go_to(key)
+            )
+            for k, s in enumerate(STATIONS, start=1)
+        ]
+        return [
+            Command("Plan", "New from five questions …", "Ctrl+N", self.new_plan),
+            Command("Plan", "New from the demo", "", self.open_demo),
+            Command("Plan", "Open …", "Ctrl+O", self.open_dialog),
+            Command("Plan", "Save", "Ctrl+S", self.save),
+            Command("Plan", "Save as …", "Ctrl+Shift+S", self.save_as),
+            Command("Plan", "Rename …", "", self.rename),
+            Command("Plan", "Operating conditions …", "Ctrl+E", self.edit_conditions),
+            Command("Plan", "Shop sheet as PDF …", "Ctrl+P", lambda: self.save_sheet("pdf")),
+            Command("Plan", "Shop sheet as HTML …", "", lambda: self.save_sheet("html")),
+            Command("Plan", "Print the shop sheet …", "Ctrl+Shift+P", self.print_sheet),
+            Command("Plan", "Copy the picture", "Ctrl+Shift+C", self.copy_picture),
+            Command("Plan", "Save the picture as SVG or PNG …", "", self.save_picture),
+            Command("Plan", "Quit", "Ctrl+Q", self.close),
+            Command("Edit", "Undo", "Ctrl+Z", session.undo),
+            Command("Edit", "Redo", "Ctrl+Shift+Z or Ctrl+Y", session.redo),
+            *stations,
+            Command(
+                "View", "Next condition", "Ctrl+]", lambda: session.choose_condition(session.condition + 1)
+            ),
+            Command(
+                "View",
+                "Previous condition",
+                "Ctrl+[",
+                lambda: session.choose_condition(session.condition - 1),
+            ),
+            Command("View", "Next finding", "F8", lambda: self.findings.step(1)),
+            Command("View", "Previous finding", "Shift+F8", lambda: self.findings.step(-1)),
+            Command("View", "Apply the finding's first remedy", "Ctrl+Return", self.apply_first_remedy),
+            Command("View", "Switch units", "Ctrl+U", self.switch_units),
+            Command("View", "Switch light and dark", "Ctrl+D", self.switch_theme),
+            Command("Help", "Handbook for this place", "F1", self.show_help),
+            Command("Help", "Find a command …", "Ctrl+K", self.search_commands),
+            Command("Help", "Keys", "Ctrl+/", self.show_keys),
+        ]
+
+    # --- showing ---------------------------------------------------------------------------
+
+    @property
+    def station(self) -> Station:
+        """The station in sight."""
+        return self.stations[self.stack.currentIndex()]
+
+    def go_to(self, key: str) -> None:
+        """Show a station."""
+        keys = [s.key for s in STATIONS]
+        self.stack.setCurrentIndex(keys.index(key) if key in keys else 0)
+        self.preferences.values["station"] = self.station.key
+        self.refresh()
+
+    def _look_at(self, finding: Finding) -> None:
+        self.go_to(finding.station)
+        if finding.condition_index >= 0:
+            self.session.choose_condition(finding.condition_index)
+
+    def _plan_changed(self) -> None:
+        self.refresh()
+        if self.session.unsaved:
+            self.autosave.start()
+
+    def _look_changed(self) -> None:
+        application = QApplication.instance()
+        if isinstance(application, QApplication):
+            theme.apply(application, self.session.theme)
+        palette = theme.PALETTES[self.session.theme]
+        self.rail.palette_in_use = self.deck.palette_in_use = palette
+        self.preferences.put("family", self.session.family)
+        self.preferences.put("theme", self.session.theme)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show the session as it is."""
+        s = self.session
+        word = verdict_word(s.findings)
+        self.name.setText(f"{s.plan.name}{'  ● unsaved' if s.unsaved else ''}")
+        self.setWindowTitle(f"{'● ' if s.unsaved else ''}{s.plan.name} · Gravidon")
+        self.drop.show_verdict(word)
+        sentence = verdict_sentence(s.evaluation, s.findings)
+        self.sentence.setText(sentence)
+        self.sentence.setToolTip(sentence)
+        self.undo_button.setEnabled(bool(s.undo_label()))
+        self.redo_button.setEnabled(bool(s.redo_label()))
+        self.undo_button.setToolTip(f"Take back: {s.undo_label()} (Ctrl+Z)")
+        self.redo_button.setToolTip(f"Do again: {s.redo_label()} (Ctrl+Shift+Z)")
+        self.units_button.setText("psi · in · °F" if s.family == "imperial" else "bar · mm · °C")
+        self.units_button.setToolTip("Switch units (Ctrl+U)")
+        self.rail.show_stops([self._stop(k) for k in range(len(STATIONS))], self.stack.currentIndex())
+        worst = worst_margins(s.evaluation)
+        tags = [
+            self._tag(name, word, w)
+            for name, word, w in zip(s.evaluation.names, s.verdicts, worst, strict=True)
+        ]
+        self.deck.show_tags(tags, s.condition)
+
+    def _stop(self, index: int) -> Stop:
+        station = STATIONS[index]
+        found = [f for f in self.session.findings if f.station == station.key]
+        if station.key == "sheet":
+            found = list(self.session.findings)
+        worst = min((SEVERITY_ORDER[f.severity] for f in found), default=2)
+        return Stop(station.name, station.headline(self.session), ("fails", "watch", "holds")[worst])
+
+    def _tag(self, name: str, verdict: str, worst: WorstMargin) -> Tag:
+        m, i, family = worst.measure, worst.index, self.session.family
+        value = show(float(m.value[i]), m.kind, family)
+        if m.kind == "share":
+            value = f"{m.value[i]:.0%}"
+        limit = (
+            show(float(m.limit[i]), m.kind, family, with_unit=False)
+            if m.kind != "share"
+            else f"{m.limit[i]:.0%}"
+        )
+        bound = "min" if m.sign > 0 else "max"
+        return Tag(name, verdict, m.name, f"{value} ({bound} {limit})")
+
+    def say(self, text: str) -> None:
+        """Show a notice under the head for a while."""
+        p = theme.PALETTES[self.session.theme]
+        self.notice.setStyleSheet(
+            f"background: {p.raised}; color: {p.ink}; border-bottom: 2px solid {p.watch};"
+        )
+        self.notice.setText(text)
+        self.notice.show()
+        self.notice_timer.start(NOTICE_MS)
+
+    # --- commands --------------------------------------------------------------------------
+
+    def switch_units(self) -> None:
+        """The other unit family."""
+        self.session.set_look(family="metric" if self.session.family == "imperial" else "imperial")
+
+    def switch_theme(self) -> None:
+        """Light or dark."""
+        self.session.set_look(theme="dark" if self.session.theme == "light" else "light")
+
+    def apply_first_remedy(self) -> None:
+        """Apply the first remedy of the chosen or worst finding."""
+        self.findings.apply_first()
+
+    def edit_conditions(self) -> None:
+        """Open the conditions."""
+        dialog = ConditionsDialog(self.session, self)
+        dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        dialog.open()
+
+    def rename(self) -> None:
+        """Give the plan another name."""
+        from PyQt6.QtWidgets import QInputDialog
+
+        text, fine = QInputDialog.getText(self, "Rename", "Name of the plan", text=self.session.plan.name)
+        if fine and text.strip():
+            self.session.edit("name", text.strip(), "rename")
+
+    def show_help(self) -> None:
+        """The handbook at this station's page."""
+        if self.handbook is None:
+            self.handbook = Handbook(self)
+        self.handbook.open_at(self.station.help_page or "start")
+
+    def search_commands(self) -> None:
+        """Find a command by its words."""
+        dialog = CommandSearch(self.book, self)
+        dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        dialog.open()
+
+    def show_keys(self) -> None:
+        """The shortcut sheet."""
+        dialog = ShortcutSheet(self.book, self)
+        dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        dialog.open()
+
+    # --- files -----------------------------------------------------------------------------
+
+    def may_leave(self) -> bool:
+        """Ask about unsaved work; True if it may be left."""
+        if not self.session.unsaved:
+            return True
+        buttons = QMessageBox.StandardButton
+        answer = QMessageBox.question(
+            self, "Unsaved changes", f"Save the changes to “{self.session.plan.name}”?",
+            buttons.Save | buttons.Discard | buttons.Cancel, buttons.Save,
+        )  # fmt: skip
+        if answer == buttons.Save:
+            return self.save()
+        return answer == buttons.Discard
+
+    def new_plan(self) -> None:
+        """Start a plan with five questions."""
+        if not self.may_leave():
+            return
+        dialog = FiveQuestions(self.session.family, self)
+        if dialog.exec() and dialog.plan is not None:
+            self._replace(dialog.plan, None, saved=False)
+
+    def open_demo(self) -> None:
+        """Start from the demo."""
+        if self.may_leave():
+            self._replace(demos.demo_plan(), None)
+
+    def open_dialog(self) -> None:
+        """Choose a file to open."""
+        if not self.may_leave():
+            return
+        name, _ = QFileDialog.getOpenFileName(self, "Open a plan", str(self._folder()), FILTER)
+        if name:
+            self.open_path(Path(name), ask=False)
+
+    def open_path(self, path: Path, ask: bool = True) -> None:
+        """Open a plan file; a bad one is refused in words and the present plan stays."""
+        if ask and not self.may_leave():
+            return
+        try:
+            plan = storage.load(path)
+        except GravidonError as error:
+            self.say(str(error))
+            return
+        self._replace(plan, path)
+
+    def _replace(self, plan: Plan, path: Path | None, saved: bool = True) -> None:
+        try:
+            self.session.replace(plan, path, saved)
+        except GravidonError as error:
+            self.say(str(error))
+            return
+        self.recovery.drop()
+        if path is not None:
+            self.preferences.add_recent(path)
+            self.preferences.put("last", str(path))
+
+    def _folder(self) -> Path:
+        return self.session.path.parent if self.session.path else Path.home()
+
+    def save(self) -> bool:
+        """Save to the plan's file, asking for one the first time."""
+        return self._save_to(self.session.path) if self.session.path else self.save_as()
+
+    def save_as(self) -> bool:
+        """Save under another name."""
+        start = self._folder() / f"{_file_name(self.session.plan.name)}{storage.SUFFIX}"
+        name, _ = QFileDialog.getSaveFileName(self, "Save the plan", str(start), FILTER)
+        if not name:
+            return False
+        path = Path(name)
+        return self._save_to(path if path.suffix else path.with_suffix(storage.SUFFIX))
+
+    def _save_to(self, path: Path) -> bool:
+        try:
+            self.session.save(path)
+        except GravidonError as error:
+            self.say(str(error))
+            return False
+        self.autosave.stop()
+        self.recovery.drop()
+        self.preferences.add_recent(path)
+        self.preferences.put("last", str(path))
+        self.say(f"Saved as {path.name}.")
+        return True
+
+    def save_sheet(self, kind: str) -> None:
+        """Write the shop sheet."""
+        start = self._folder() / f"{_file_name(self.session.plan.name)} sheet.{kind}"
+        name, _ = QFileDialog.getSaveFileName(self, "Save the shop sheet", str(start), f"*.{kind}")
+        if not name:
+            return
+        path = Path(name) if Path(name).suffix.lower() == f".{kind}" else Path(f"{name}.{kind}")
+        from gravidon.sheet.shop_sheet import write_sheet
+
+        try:
+            write_sheet(self.session.evaluation, path, self.session.family)
+            self.say(f"Sheet written to {path.name}.")
+        except GravidonError as error:
+            self.say(str(error))
+
+    def print_sheet(self) -> None:
+        """Send the sheet to a printer."""
+        from PyQt6.QtPrintSupport import QPrintDialog, QPrinter
+
+        from gravidon.sheet import page
+
+        printer = QPrinter(QPrinter.PrinterMode.HighResolution)
+        printer.setFullPage(True)
+        if not QPrintDialog(printer, self).exec():
+            return
+        painter = QPainter(printer)
+        if not painter.isActive():
+            self.say("The printer did not accept the page.")
+            return
+        painter.scale(printer.resolution() / 25.4, printer.resolution() / 25.4)
+        page.paint_page(painter, self.session.evaluation, self.session.family)
+        painter.end()
+
+    def _picture(self) -> QWidget:
+        for name in ("canvas", "preview", "table"):
+            found = getattr(self.station, name, None)
+            if isinstance(found, QWidget):
+                return found
+        return self.stack
+
+    def copy_picture(self) -> None:
+        """Put the station's drawing on the clipboard."""
+        clipboard = QGuiApplication.clipboard()
+        if clipboard is not None:
+            clipboard.setPixmap(self._picture().grab())
+            self.say("Picture copied.")
+
+    def save_picture(self) -> None:
+        """Save the station's drawing."""
+        start = self._folder() / f"{_file_name(self.station.name)}.svg"
+        name, _ = QFileDialog.getSaveFileName(
+            self, "Save the picture", str(start), "SVG (*.svg);;PNG (*.png)"
+        )
+        if not name:
+            return
+        path = Path(name)
+        widget = self._picture()
+        if path.suffix.lower() == ".png":
+            done = widget.grab().save(str(path))
+        else:
+            from PyQt6.QtCore import QPoint
+            from PyQt6.QtSvg import QSvgGenerator
+
+            generator = QSvgGenerator()
+            generator.setFileName(str(path))
+            generator.setSize(widget.size())
+            generator.setViewBox(widget.rect())
+            painter = QPainter(generator)
+            done = painter.isActive()
+            if done:
+                widget.render(painter, QPoint(0, 0))
+            painter.end()
+        self.say(f"Picture written to {path.name}." if done else f"{path.name} cannot be written.")
+
+    # --- events ----------------------------------------------------------------------------
+
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
+        """A plan file may be dropped."""
+        if event is not None and event.mimeData() is not None and event.mimeData().hasUrls():
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        """Open a dropped file."""
+        if event is None or event.mimeData() is None:
+            return
+        urls = event.mimeData().urls()
+        if urls and urls[0].isLocalFile():
+            self.open_path(Path(urls[0].toLocalFile()))
+
+    def closeEvent(self, event: QCloseEvent | None) -> None:
+        """Ask about unsaved work, remember sizes, drop the recovery file."""
+        if event is None:
+            return
+        if not self.may_leave():
+            event.ignore()
+            return
+        self.preferences.put("splitter", self.splitter.sizes())
+        self.preferences.put("station", self.station.key)
+        self.autosave.stop()
+        self.recovery.drop()
+        event.accept()
+
+
+def _file_name(text: str) -> str:
+    kept = "".join(c if c.isalnum() or c in " -_" else " " for c in text)
+    return " ".join(kept.split())[:60] or "plan"

@@ -1,0 +1,1 @@
+"""Painting: one code for the window, the printed sheet and exported pictures."""

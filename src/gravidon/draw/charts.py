@@ -1,0 +1,123 @@
+"""Axes and curves for the decision charts: little, plain, and in the house style."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QPainter, QPolygonF
+
+from gravidon.draw.style import HAIR, SMALL, Palette, font
+from gravidon.physics.arrays import Array
+
+
+@dataclass(frozen=True)
+class Axes:
+    """A plotting rectangle with data limits; x may be logarithmic."""
+
+    rect: QRectF
+    x_low: float
+    x_high: float
+    y_low: float
+    y_high: float
+    log_x: bool = False
+
+    def x(self, value: float) -> float:
+        """Return the pixel of an x value."""
+        if self.log_x:
+            share = math.log(max(value, 1e-12) / self.x_low) / math.log(self.x_high / self.x_low)
+        else:
+            share = (value - self.x_low) / (self.x_high - self.x_low)
+        return self.rect.left() + share * self.rect.width()
+
+    def y(self, value: float) -> float:
+        """Return the pixel of a y value."""
+        return self.rect.bottom() - (value - self.y_low) / (self.y_high - self.y_low) * self.rect.height()
+
+    def x_back(self, pixel: float) -> float:
+        """Return the x value of a pixel, held inside the axes."""
+        share = min(max((pixel - self.rect.left()) / self.rect.width(), 0.0), 1.0)
+        if self.log_x:
+            return float(self.x_low * (self.x_high / self.x_low) ** share)
+        return self.x_low + share * (self.x_high - self.x_low)
+
+    def curve(self, xs: Array, ys: Array) -> QPolygonF:
+        """Return a polyline of pixels."""
+        return QPolygonF([QPointF(self.x(float(a)), self.y(float(b))) for a, b in zip(xs, ys, strict=True)])
+
+
+def ticks(low: float, high: float, about: int = 6) -> list[float]:
+    """Return round values between two limits.
+
+    >>> ticks(0.0, 10.0, 5)
+    [0.0, 2.0, 4.0, 6.0, 8.0, 10.0]
+    """
+    raw = max(high - low, 1e-12) / about
+    power = 10.0 ** math.floor(math.log10(raw))
+    step = next(m * power for m in (1, 2, 2.5, 5, 10) if m * power >= raw * 0.999)
+    first = math.ceil(low / step - 1e-9)
+    return [round(k * step, 10) for k in range(first, math.floor(high / step + 1e-9) + 1)]
+
+
+def paint_axes(
+    painter: QPainter, axes: Axes, palette: Palette, x_title: str, y_title: str,
+    x_ticks: list[tuple[float, str]], y_ticks: list[tuple[float, str]],
+) -> None:  # fmt: skip
+    """Paint hairline rules at the y ticks, tick labels, titles: y title level above the axis."""
+    painter.setFont(font(SMALL))
+    metrics = painter.fontMetrics()
+    for value, label in y_ticks:
+        y = axes.y(value)
+        painter.setPen(palette.pen("line", HAIR))
+        painter.drawLine(QPointF(axes.rect.left(), y), QPointF(axes.rect.right(), y))
+        painter.setPen(palette.color("faint"))
+        painter.drawText(QPointF(axes.rect.left() - 8 - metrics.horizontalAdvance(label), y + 4), label)
+    painter.setPen(palette.pen("ink", HAIR))
+    painter.drawLine(axes.rect.bottomLeft(), axes.rect.bottomRight())
+    right_edge = -1e9
+    for value, label in x_ticks:
+        x = axes.x(value)
+        painter.setPen(palette.pen("ink", HAIR))
+        painter.drawLine(QPointF(x, axes.rect.bottom()), QPointF(x, axes.rect.bottom() + 4))
+        width = metrics.horizontalAdvance(label)
+        if x - width / 2 > right_edge + 6:
+            painter.setPen(palette.color("faint"))
+            painter.drawText(QPointF(x - width / 2, axes.rect.bottom() + 17), label)
+            right_edge = x + width / 2
+    painter.setPen(palette.color("ink"))
+    painter.drawText(QPointF(axes.rect.left() - 42, axes.rect.top() - 10), y_title)
+    painter.drawText(
+        QPointF(axes.rect.right() - metrics.horizontalAdvance(x_title), axes.rect.bottom() + 34), x_title
+    )
+
+
+def spread(wanted: list[float], gap: float, low: float, high: float) -> list[float]:
+    """Return positions near those wanted, at least `gap` apart and inside [low, high], same order.
+
+    >>> spread([10.0, 11.0], 12.0, 0.0, 100.0)
+    [4.5, 16.5]
+    """
+    order = sorted(range(len(wanted)), key=lambda k: wanted[k])
+    placed = [wanted[k] for k in order]
+    for _ in range(60):
+        moved = False
+        for i in range(len(placed) - 1):
+            overlap = gap - (placed[i + 1] - placed[i])
+            if overlap > 1e-6:
+                placed[i] -= overlap / 2
+                placed[i + 1] += overlap / 2
+                moved = True
+        placed = [min(max(p, low), high) for p in placed]
+        if not moved:
+            break
+    result = [0.0] * len(wanted)
+    for k, p in zip(order, placed, strict=True):
+        result[k] = float(np.round(p, 6))
+    return result
+
+
+def dashes() -> Qt.PenStyle:
+    """Return the house style for limits."""
+    return Qt.PenStyle.DashLine

@@ -1,0 +1,424 @@
+"""Paint the drain elevation: turbo, hose with its oil, grade line, pan with its surface, freeboard."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
+
+from gravidon.draw import marks
+from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, Palette, font
+from gravidon.parts.dash import HOSE_OUTSIDE_MM, dash_of_bore
+from gravidon.physics.arrays import Array
+from gravidon.plan.units import Family, show
+from gravidon.study.elevation import VIEWS, Elevation
+from gravidon.study.evaluate import Evaluation
+
+
+@dataclass(frozen=True)
+class Frame:
+    """Picture millimetres to pixels: scale [px/mm] and where (0, 0) falls."""
+
+    scale: float
+    origin: QPointF
+
+    def at(self, point: Array) -> QPointF:
+        """Return the pixel of a picture point [mm]."""
+        return QPointF(self.origin.x() + self.scale * point[0], self.origin.y() - self.scale * point[1])
+
+    def back(self, pixel: QPointF) -> tuple[float, float]:
+        """Return the picture point [mm] of a pixel."""
+        return (pixel.x() - self.origin.x()) / self.scale, (self.origin.y() - pixel.y()) / self.scale
+
+    def polygon(self, points: Array) -> QPolygonF:
+        """Return a polygon of pixels."""
+        return QPolygonF([self.at(p) for p in points])
+
+
+def fit(picture: Elevation, rect: QRectF, margin: float = 46.0) -> Frame:
+    """Return the frame that shows turbo, drain and pan inside a rectangle."""
+    points = np.concatenate([picture.stations, picture.housing, *picture.pans])
+    low, high = points.min(axis=0), points.max(axis=0) + np.array([0.0, 30.0])
+    size = np.maximum(high - low, 1.0)
+    scale = min((rect.width() - 2 * margin) / size[0], (rect.height() - 2 * margin) / size[1])
+    scale = max(scale, 0.05)
+    middle = 0.5 * (low + high)
+    origin = QPointF(rect.center().x() - scale * middle[0], rect.center().y() + scale * middle[1])
+    return Frame(scale, origin)
+
+
+def paint(
+    painter: QPainter, rect: QRectF, frame: Frame, e: Evaluation, condition: int, picture: Elevation,
+    palette: Palette, family: Family, selected: str = "", handles: bool = True,
+) -> None:  # fmt: skip
+    """Paint the whole elevation of one condition into a rectangle."""
+    painter.save()
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.setFont(font(SMALL))
+    painter.setClipRect(rect)
+    froth = _froth_colour(palette, float(e.plan.conditions[condition].air_fraction))
+    _pan(painter, frame, picture, palette)
+    _hose(painter, frame, e, picture, palette, froth, e.plan.conditions[condition].air_fraction)
+    _housing(painter, frame, picture, palette, froth)
+    taken: list[QRectF] = [frame.polygon(pan).boundingRect() for pan in picture.pans]
+    _grade_line(painter, frame, picture, palette)
+    _freeboard(painter, frame, e, condition, picture, palette, family, taken)
+    _slopes(painter, frame, picture, palette, taken)
+    _pan_labels(painter, frame, e, condition, picture, palette, family, taken)
+    if handles:
+        _handles(painter, frame, picture, palette, selected)
+    _corner_notes(painter, rect, frame, e, condition, picture, palette, family)
+    painter.restore()
+
+
+def _froth_colour(palette: Palette, air: float) -> QColor:
+    """Oil pales towards froth with its air."""
+    oil, pale = palette.color("oil"), palette.color("froth")
+    share = min(air / 0.5, 1.0)
+    mix = [round(a + (b - a) * share) for a, b in zip(oil.getRgb()[:3], pale.getRgb()[:3], strict=True)]
+    return QColor(*mix)
+
+
+def _stipple(painter: QPainter, path: QPainterPath, colour: QColor, air: float) -> None:
+    """Bubbles: small rings, closer together the more air there is."""
+    if air < 0.03:
+        return
+    area = path.boundingRect()
+    step = 13.0 - 14.0 * min(air, 0.5)
+    if area.width() * area.height() / (step * step) > 20_000:
+        return
+    painter.save()
+    painter.setClipPath(path, Qt.ClipOperation.IntersectClip)
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(colour)
+    rows = int(area.height() / step) + 2
+    columns = int(area.width() / step) + 2
+    for row in range(rows):
+        for column in range(columns):
+            wobble = ((row * 7 + column * 13) % 5 - 2) * 0.12 * step
+            x = area.left() + (column + 0.5 * (row % 2)) * step + wobble
+            painter.drawEllipse(QPointF(x, area.top() + row * step - wobble), 1.1, 1.1)
+    painter.restore()
+
+
+def _pan(painter: QPainter, frame: Frame, picture: Elevation, palette: Palette) -> None:
+    for oil in picture.oils:
+        if len(oil) > 2:
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(palette.color("oil", 0.42))
+            painter.drawPolygon(frame.polygon(oil))
+            painter.setPen(palette.pen("oil", BOLD))
+            _surface(painter, frame, oil, picture.up)
+    for pan in picture.pans:
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(palette.pen("wall", BOLD))
+        (left, bottom), (right, _), (_, top), _ = pan
+        open_top = np.array([[left, top], [left, bottom], [right, bottom], [right, top]])
+        painter.drawPolyline(frame.polygon(open_top))
+        painter.setPen(palette.pen("wall", HAIR))
+        lip = 9.0
+        painter.drawLine(frame.at(np.array([left - lip, top])), frame.at(np.array([right + lip, top])))
+
+
+def _surface(painter: QPainter, frame: Frame, oil: Array, up: Array) -> None:
+    """Draw the polygon's edge that faces up along effective gravity."""
+    height = oil @ up
+    top = np.flatnonzero(height >= height.max() - 0.05)
+    if len(top) >= 2:
+        painter.drawLine(frame.at(oil[top[0]]), frame.at(oil[top[-1]]))
+
+
+def _normals(picture: Elevation) -> Array:
+    """Return, per piece, the unit normal to the pipe that points up along effective gravity."""
+    along = np.diff(picture.stations, axis=0)
+    length = np.maximum(np.linalg.norm(along, axis=1, keepdims=True), 1e-6)
+    normal = np.stack([-along[:, 1], along[:, 0]], axis=1) / length
+    facing = np.sign(normal @ picture.up)
+    result: Array = normal * np.where(facing == 0.0, 1.0, facing)[:, None]
+    return result
+
+
+def _hose(
+    painter: QPainter,
+    frame: Frame,
+    e: Evaluation,
+    picture: Elevation,
+    palette: Palette,
+    froth: QColor,
+    air: float,
+) -> None:
+    normals = _normals(picture)
+    dash = dash_of_bore(e.plan.drain.hose_bore_mm)
+    outside = HOSE_OUTSIDE_MM.get(dash or 0, e.plan.drain.hose_bore_mm + 6.0)
+    legs = picture.legs
+    hose = frame.polygon(np.array([legs[1].start, *(leg.end for leg in legs[1:-1])]))
+    _stroke(painter, hose, outside * frame.scale, palette, 0.35)
+    for leg in (legs[0], legs[-1]):
+        ends = frame.polygon(np.array([leg.start, leg.end]))
+        _stroke(painter, ends, (leg.bore_mm + 9.0) * frame.scale, palette, 0.65)
+        _bore(painter, ends, leg.bore_mm * frame.scale, palette)
+    _bore(painter, hose, legs[1].bore_mm * frame.scale, palette)
+    body = QPainterPath()
+    body.setFillRule(Qt.FillRule.WindingFill)
+    for i in range(len(picture.bore_mm)):
+        fill = 1.0 if picture.full[i] else float(picture.fill[i])
+        after = 1.0 if picture.full[i + 1] else float(picture.fill[i + 1])
+        if max(fill, after) <= 0.0:
+            continue
+        half, n = 0.5 * picture.bore_mm[i], normals[i]
+        a, b = picture.stations[i], picture.stations[i + 1]
+        quad = np.array(
+            [a - n * half, b - n * half, b + n * half * (2 * after - 1), a + n * half * (2 * fill - 1)]
+        )
+        body.addPolygon(frame.polygon(quad))
+        body.closeSubpath()
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(froth)
+    painter.drawPath(body)
+    _stipple(painter, body, palette.color("sheet", 0.85), air)
+
+
+def _stroke(painter: QPainter, line: QPolygonF, width: float, palette: Palette, tone: float) -> None:
+    """Draw a pipe's wall: a broad line with a thin dark edge."""
+    for extra, colour in ((2 * HAIR, palette.color("wall")), (0.0, palette.color("sheet"))):
+        pen = QPen(colour, width + extra)
+        pen.setCapStyle(Qt.PenCapStyle.FlatCap)
+        pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
+        painter.setPen(pen)
+        painter.drawPolyline(line)
+    pen.setColor(palette.color("metal", tone))
+    painter.setPen(pen)
+    painter.drawPolyline(line)
+
+
+def _bore(painter: QPainter, line: QPolygonF, width: float, palette: Palette) -> None:
+    painter.setPen(palette.pen("sheet", width))
+    painter.drawPolyline(line)
+
+
+def _housing(painter: QPainter, frame: Frame, picture: Elevation, palette: Palette, froth: QColor) -> None:
+    centre = np.mean([c for c, _ in picture.seals], axis=0)
+    height = float(centre[1] - picture.housing[0][1])
+    _wheels(painter, frame, picture, palette, centre, height)
+    half = 1.25 * float(picture.housing[:, 0].max() - centre[0])
+    mouth = float(picture.housing[1][0] - centre[0]) + 7.0
+    body = QPainterPath()
+    body.addRoundedRect(
+        QRectF(
+            frame.at(centre + np.array([-half, 0.62 * height])),
+            frame.at(centre + np.array([half, -0.66 * height])),
+        ),
+        0.3 * height * frame.scale,
+        0.3 * height * frame.scale,
+    )
+    neck = QPainterPath()
+    base = picture.housing[0][1]
+    neck.addPolygon(
+        frame.polygon(
+            centre
+            + np.array(
+                [
+                    [-half * 0.8, -0.5 * height],
+                    [half * 0.8, -0.5 * height],
+                    [mouth, base - centre[1]],
+                    [-mouth, base - centre[1]],
+                ]
+            )
+        )
+    )
+    painter.setPen(palette.pen("wall", LINE))
+    painter.setBrush(palette.color("sheet"))
+    painter.drawPath(body.united(neck))
+    painter.setBrush(palette.color("metal", 0.45))
+    painter.drawPath(body.united(neck))
+    painter.setBrush(palette.color("sheet"))
+    painter.setPen(palette.pen("wall", HAIR))
+    painter.drawPolygon(frame.polygon(picture.housing))
+    if len(picture.housing_oil) > 2:
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(froth)
+        painter.drawPolygon(frame.polygon(picture.housing_oil))
+    for k, (middle, lowest) in enumerate(picture.seals):
+        radius = float(middle[1] - lowest[1]) * frame.scale
+        painter.setPen(palette.pen("heat" if k == 0 else "ink", LINE))
+        painter.setBrush(palette.color("sheet"))
+        painter.drawEllipse(frame.at(middle), radius, radius)
+        painter.drawEllipse(frame.at(middle), 0.45 * radius, 0.45 * radius)
+        if np.linalg.norm(picture.seals[0][0] - picture.seals[1][0]) < 1.0:
+            break
+
+
+def _wheels(
+    painter: QPainter, frame: Frame, picture: Elevation, palette: Palette, centre: Array, height: float
+) -> None:
+    """The turbine and compressor housings behind the section, the hot one washed red."""
+    turbine, compressor = (c for c, _ in picture.seals)
+    end_on = float(np.linalg.norm(turbine - compressor)) < 1.0
+    for place, colour in ((turbine, "heat"), (compressor, "metal")):
+        out = (place - centre) * (1.0 if end_on else 1.62)
+        painter.setPen(palette.pen("line" if colour == "metal" else "heat", HAIR))
+        painter.setBrush(palette.color(colour, 0.13))
+        radius = (1.28 if colour == "heat" else 1.45) * height * frame.scale
+        middle = frame.at(centre + out)
+        if end_on:
+            painter.drawEllipse(middle, radius, radius)
+        else:
+            width = 0.42 * height * frame.scale
+            painter.drawRoundedRect(
+                QRectF(middle.x() - width, middle.y() - radius * 0.8, 2 * width, 1.6 * radius), 9, 9
+            )
+
+
+def _grade_line(painter: QPainter, frame: Frame, picture: Elevation, palette: Palette) -> None:
+    painter.setPen(palette.pen("focus", LINE, Qt.PenStyle.DashDotLine))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.drawPolyline(frame.polygon(picture.grade))
+
+
+def _freeboard(
+    painter: QPainter, frame: Frame, e: Evaluation, condition: int, picture: Elevation, palette: Palette,
+    family: Family, taken: list[QRectF],
+) -> None:  # fmt: skip
+    free = float(e.drainage.freeboard_m[condition])
+    need = float(e.plan.needs.freeboard_mm.value) * 1e-3
+    colour = "bad" if free < 0 else "watch" if free < need else "good"
+    right = float(picture.housing[:, 0].max()) + 0.35 * float(np.ptp(picture.housing[:, 0]))
+    seal, pond = frame.at(picture.seal_point), frame.at(picture.pond_point)
+    across = np.array([picture.up[1], -picture.up[0]])
+    reach = right - float(picture.flange[0]) + 10.0
+    painter.setPen(palette.pen("heat", HAIR, Qt.PenStyle.DashLine))
+    for point in (picture.seal_point, picture.pond_point):
+        painter.drawLine(frame.at(point - across * reach * 0.45), frame.at(point + across * reach))
+        painter.setPen(palette.pen("oil", LINE))
+    offset = across * (reach - 6.0)
+    painter.setPen(palette.pen(colour, LINE))
+    top, bottom = frame.at(picture.seal_point + offset), frame.at(picture.pond_point + offset)
+    if abs(top.y() - bottom.y()) > 3:
+        marks.arrow(painter, bottom, top, 6.0, both=True)
+    painter.setFont(font(SMALL, bold=True))
+    word = show(free, "mm", family)
+    at = QPointF(max(top.x(), bottom.x()) + 8, 0.5 * (top.y() + bottom.y()) + 4)
+    taken.append(marks.halo_text(painter, at, f"freeboard {word}", palette, colour))
+    painter.setFont(font(SMALL))
+    if abs(seal.y() - pond.y()) > 22:
+        label = QPointF(frame.at(picture.seal_point - across * reach * 0.45).x() - 4, seal.y() + 4)
+        taken.append(marks.halo_text(painter, label, "seal line", palette, "heat", "right"))
+
+
+def _slopes(
+    painter: QPainter, frame: Frame, picture: Elevation, palette: Palette, taken: list[QRectF]
+) -> None:
+    for k, leg in enumerate(picture.legs):
+        a, b = frame.at(leg.start), frame.at(leg.end)
+        if np.hypot(a.x() - b.x(), a.y() - b.y()) < 30 and 0 < k < len(picture.legs) - 1:
+            continue
+        if k == 0:
+            continue
+        uphill = leg.felt_rad < -1e-3
+        text = f"{'climbs' if uphill else 'falls'} {abs(np.degrees(leg.felt_rad)):.0f}°"
+        if k == len(picture.legs) - 1:
+            text = f"fitting {text}"
+        middle = QPointF(0.5 * (a.x() + b.x()), 0.5 * (a.y() + b.y()))
+        along = np.array([b.x() - a.x(), b.y() - a.y()])
+        along /= max(float(np.linalg.norm(along)), 1e-6)
+        gap = 0.5 * leg.bore_mm * frame.scale + 16
+        rect = _free_place(painter, text, middle, along, gap, taken)
+        at = QPointF(rect.left() + 3, rect.bottom() - painter.fontMetrics().descent() - 1)
+        taken.append(marks.halo_text(painter, at, text, palette, "bad" if uphill else "ink"))
+
+
+def _free_place(
+    painter: QPainter, text: str, middle: QPointF, along: Array, gap: float, taken: list[QRectF]
+) -> QRectF:
+    """Return a rectangle beside a line where a label overlaps nothing written so far."""
+    metrics = painter.fontMetrics()
+    width, height = metrics.horizontalAdvance(text) + 6, metrics.height() + 2
+    best = None
+    for distance in (gap, gap + 18, gap + 36):
+        for side in (1.0, -1.0):
+            n = np.array([-along[1], along[0]]) * side
+            x = middle.x() + n[0] * distance + (n[0] - 1) * width / 2
+            y = middle.y() + n[1] * distance - height / 2
+            rect = QRectF(x, y, width, height)
+            if best is None:
+                best = rect
+            if not any(rect.intersects(other) for other in taken):
+                return rect
+    return best if best is not None else QRectF()
+
+
+def _pan_labels(
+    painter: QPainter, frame: Frame, e: Evaluation, condition: int, picture: Elevation, palette: Palette,
+    family: Family, taken: list[QRectF],
+) -> None:  # fmt: skip
+    pan = picture.pans[0]
+    rail = frame.at(np.array([pan[:, 0].max(), pan[:, 1].max()]))
+    taken.append(
+        marks.halo_text(painter, QPointF(rail.x() - 6, rail.y() - 6), "pan rail", palette, "faint", "right")
+    )
+    drowned = float(e.drainage.submergence_m[condition])
+    words = f"oil {show(abs(drowned), 'mm', family)} {'above' if drowned > 0 else 'below'} the entry"
+    middle = 0.5 * (pan[:, 0].min() + pan[:, 0].max())
+    at = frame.at(np.array([middle, pan[:, 1].min()]))
+    taken.append(
+        marks.halo_text(
+            painter, QPointF(at.x(), at.y() - 12), words, palette, "watch" if drowned > 0 else "ink", "centre"
+        )
+    )
+
+
+def _handles(painter: QPainter, frame: Frame, picture: Elevation, palette: Palette, selected: str) -> None:
+    for name, point in picture.handles.items():
+        at = frame.at(point)
+        chosen = name == selected
+        painter.setPen(palette.pen("focus" if chosen else "ink", LINE))
+        painter.setBrush(palette.color("focus" if chosen else "raised"))
+        size = 7.0 if chosen else 5.5
+        if name.startswith("bend"):
+            painter.drawEllipse(at, size, size)
+        else:
+            painter.save()
+            painter.translate(at)
+            painter.rotate(45)
+            painter.drawRect(QRectF(-size * 0.85, -size * 0.85, 1.7 * size, 1.7 * size))
+            painter.restore()
+
+
+def _corner_notes(
+    painter: QPainter, rect: QRectF, frame: Frame, e: Evaluation, condition: int, picture: Elevation,
+    palette: Palette, family: Family,
+) -> None:  # fmt: skip
+    """The scale bar, which view it is, which way effective gravity pulls, and the key to the lines."""
+    painter.setFont(font(SMALL))
+    bar_mm, label = (101.6, "4 in") if family == "imperial" else (100.0, "100 mm")
+    x, y = rect.left() + 14, rect.bottom() - 14
+    painter.setPen(palette.pen("ink", LINE))
+    painter.drawLine(QPointF(x, y), QPointF(x + bar_mm * frame.scale, y))
+    for end in (x, x + bar_mm * frame.scale):
+        painter.drawLine(QPointF(end, y - 4), QPointF(end, y + 4))
+    painter.drawText(QPointF(x, y - 8), f"{label}, to scale, {VIEWS[picture.view]}")
+    key = QPointF(rect.right() - 14, rect.bottom() - 12)
+    text = "grade line: where oil would stand"
+    width = painter.fontMetrics().horizontalAdvance(text)
+    marks.halo_text(painter, key, text, palette, "faint", "right")
+    painter.setPen(palette.pen("focus", LINE, Qt.PenStyle.DashDotLine))
+    painter.drawLine(QPointF(key.x() - width - 46, key.y() - 4), QPointF(key.x() - width - 8, key.y() - 4))
+    lean = picture.lean_rad
+    right_side = frame.at(picture.flange).x() < rect.center().x()
+    left = rect.right() - 264 if right_side else rect.left()
+    centre = QPointF(left + 34, rect.top() + 30)
+    painter.setPen(palette.pen("ink", LINE))
+    down = -picture.up / max(float(np.linalg.norm(picture.up)), 1e-6)
+    tip = QPointF(centre.x() + 20 * down[0], centre.y() - 20 * down[1])
+    marks.arrow(painter, QPointF(centre.x() - 12 * down[0], centre.y() + 12 * down[1]), tip, 6.0)
+    name = e.plan.conditions[condition].name
+    pull = (
+        "oil is pulled straight down"
+        if lean < 0.01
+        else f"oil is pulled {np.degrees(lean):.0f}° off straight down"
+    )
+    painter.drawText(QPointF(left + 66, rect.top() + 28), name)
+    painter.setPen(palette.color("faint"))
+    painter.drawText(QPointF(left + 66, rect.top() + 44), pull)

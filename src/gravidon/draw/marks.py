@@ -1,0 +1,100 @@
+"""Small marks: the verdict drop (whole, half, broken), arrows, haloed text."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QPainter, QPainterPath, QPolygonF
+
+from gravidon.draw.style import HAIR, VERDICT_COLOR, Palette
+
+
+def drop_path(rect: QRectF) -> QPainterPath:
+    """Return an oil drop that fills a rectangle."""
+    path = QPainterPath(QPointF(rect.center().x(), rect.top()))
+    w, h = rect.width(), rect.height()
+    x, y = rect.left(), rect.top()
+    path.cubicTo(x + 0.62 * w, y + 0.30 * h, x + w, y + 0.48 * h, x + w, y + 0.66 * h)
+    path.cubicTo(x + w, y + 0.87 * h, x + 0.78 * w, y + h, x + 0.5 * w, y + h)
+    path.cubicTo(x + 0.22 * w, y + h, x, y + 0.87 * h, x, y + 0.66 * h)
+    path.cubicTo(x, y + 0.48 * h, x + 0.38 * w, y + 0.30 * h, x + 0.5 * w, y)
+    return path
+
+
+def paint_drop(painter: QPainter, rect: QRectF, verdict: str, palette: Palette) -> None:
+    """Paint a verdict: a whole drop holds, a half-filled one is to be watched, a broken one fails."""
+    colour = palette.color(VERDICT_COLOR[verdict])
+    path = drop_path(rect)
+    painter.save()
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    pen = palette.pen(VERDICT_COLOR[verdict], 1.3)
+    if verdict == "holds":
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(colour)
+        painter.drawPath(path)
+    elif verdict == "watch":
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(colour)
+        lower = QPainterPath()
+        lower.addRect(
+            QRectF(rect.left(), rect.center().y() + 0.08 * rect.height(), rect.width(), rect.height())
+        )
+        painter.drawPath(path.intersected(lower))
+        painter.setPen(pen)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPath(path)
+    else:
+        crack = QPainterPath()
+        w, h, x, y = rect.width(), rect.height(), rect.left(), rect.top()
+        zig = [
+            (0.40, -0.1),
+            (0.62, 0.38),
+            (0.40, 0.62),
+            (0.60, 1.1),
+            (0.78, 1.1),
+            (0.58, 0.62),
+            (0.80, 0.38),
+            (0.58, -0.1),
+        ]
+        crack.addPolygon(QPolygonF([QPointF(x + a * w, y + b * h) for a, b in zig]))
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(colour)
+        painter.drawPath(path.subtracted(crack))
+    painter.restore()
+
+
+def halo_text(
+    painter: QPainter, at: QPointF, text: str, palette: Palette, colour: str = "ink", align: str = "left"
+) -> QRectF:
+    """Write text on a patch of sheet so that lines do not run through it; return its rectangle."""
+    metrics = painter.fontMetrics()
+    width = metrics.horizontalAdvance(text)
+    x = at.x() - {"left": 0.0, "centre": width / 2, "right": float(width)}[align]
+    rect = QRectF(x - 3, at.y() - metrics.ascent() - 1, width + 6, metrics.height() + 2)
+    painter.save()
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(palette.color("sheet", 0.86))
+    painter.drawRoundedRect(rect, 3, 3)
+    painter.setPen(palette.color(colour))
+    painter.drawText(QPointF(x, at.y()), text)
+    painter.restore()
+    return rect
+
+
+def arrow(painter: QPainter, start: QPointF, end: QPointF, size: float = 5.0, both: bool = False) -> None:
+    """Draw a line with a slim head at its end (or both ends) in the painter's pen."""
+    painter.drawLine(start, end)
+    ends = ((start, end), (end, start)) if both else ((start, end),)
+    for tail, tip in ends:
+        dx, dy = tip.x() - tail.x(), tip.y() - tail.y()
+        length = max((dx * dx + dy * dy) ** 0.5, 1e-6)
+        ux, uy = dx / length, dy / length
+        for side in (0.4, -0.4):
+            painter.drawLine(
+                tip, QPointF(tip.x() - size * (ux - side * uy), tip.y() - size * (uy + side * ux))
+            )
+
+
+def hair(palette: Palette, painter: QPainter, colour: str = "faint") -> None:
+    """Set a hair line as the pen, no brush."""
+    painter.setPen(palette.pen(colour, HAIR))
+    painter.setBrush(Qt.BrushStyle.NoBrush)

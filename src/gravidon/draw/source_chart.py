@@ -1,0 +1,81 @@
+"""Paint the gauge readings with the fitted gallery pressure law drawn through them."""
+
+from __future__ import annotations
+
+import numpy as np
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QPainter
+
+from gravidon.draw import marks
+from gravidon.draw.charts import Axes, paint_axes, spread, ticks
+from gravidon.draw.style import HAIR, LINE, SMALL, Palette, font
+from gravidon.physics import oil, source
+from gravidon.plan.fields import si
+from gravidon.plan.units import Family, display_unit, show, show_difference
+from gravidon.study import assemble
+from gravidon.study.evaluate import Evaluation
+
+
+def paint(painter: QPainter, rect: QRectF, e: Evaluation, palette: Palette, family: Family) -> None:
+    """Paint pressure over engine speed: one curve per reading temperature, points, misfits, relief."""
+    painter.save()
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.setFont(font(SMALL))
+    fit, readings = e.supply.fit, e.plan.engine.readings
+    unit = display_unit("kpa", family)
+    fastest = max(*(r.rpm for r in readings), *(c.rpm for c in e.plan.conditions)) * 1.05
+    relief = unit.from_si(fit.relief_pa)
+    highest = max(relief, *(unit.from_si(si(r, "pressure_kpa")) for r in readings)) * 1.12
+    inner = QRectF(rect.left() + 58, rect.top() + 34, rect.width() - 58 - 74, rect.height() - 34 - 46)
+    axes = Axes(inner, 0.0, fastest, 0.0, highest)
+    paint_axes(
+        painter, axes, palette, "engine speed, rpm", f"gallery pressure, {unit.symbol}",
+        [(v, f"{v:g}") for v in ticks(0.0, fastest, 6)], [(v, f"{v:g}") for v in ticks(0.0, highest, 5)],
+    )  # fmt: skip
+    painter.setPen(palette.pen("ink", HAIR, Qt.PenStyle.DashLine))
+    painter.drawLine(QPointF(inner.left(), axes.y(relief)), QPointF(inner.right(), axes.y(relief)))
+    marks.halo_text(painter, QPointF(inner.left() + 6, axes.y(relief) - 6), "relief valve", palette, "faint")
+    _curves(painter, axes, e, palette, family)
+    _points(painter, axes, e, palette, family)
+    painter.setPen(palette.color("faint"))
+    text = f"law misses the readings by up to {show_difference(fit.band_pa, 'kpa', family)}"
+    width = painter.fontMetrics().horizontalAdvance(text)
+    painter.drawText(QPointF(inner.right() - width, inner.top() - 10), text)
+    painter.restore()
+
+
+def _curves(painter: QPainter, axes: Axes, e: Evaluation, palette: Palette, family: Family) -> None:
+    it, fit = assemble.oil_of(e.plan), e.supply.fit
+    unit = display_unit("kpa", family)
+    speeds = np.linspace(0.0, axes.x_high, 90)
+    groups = sorted({round(r.oil_temperature_c / 10) * 10 for r in e.plan.engine.readings})
+    ends = []
+    for celsius in groups:
+        t = celsius + 273.15
+        p = source.gallery_pressure(fit, speeds / 60.0, oil.density(it, t), oil.dynamic_viscosity(it, t))
+        ends.append((celsius, speeds, np.array([unit.from_si(float(v)) for v in p])))
+    labels = spread([axes.y(float(p[-1])) for _, _, p in ends], 14.0, axes.rect.top(), axes.rect.bottom())
+    for (celsius, xs, ys), y in zip(ends, labels, strict=True):
+        painter.setPen(palette.pen("oil", LINE))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPolyline(axes.curve(xs, ys))
+        painter.setPen(palette.color("faint"))
+        painter.drawText(
+            QPointF(axes.rect.right() + 6, y + 4), "at " + show(celsius + 273.15, "degc", family)
+        )
+
+
+def _points(painter: QPainter, axes: Axes, e: Evaluation, palette: Palette, family: Family) -> None:
+    unit = display_unit("kpa", family)
+    fit = e.supply.fit
+    for reading, residual, used in zip(e.plan.engine.readings, fit.residuals_pa, fit.used, strict=True):
+        p = si(reading, "pressure_kpa")
+        at = QPointF(axes.x(reading.rpm), axes.y(unit.from_si(p)))
+        law = QPointF(at.x(), axes.y(unit.from_si(p + residual)))
+        painter.setPen(palette.pen("heat", LINE))
+        painter.drawLine(at, law)
+        painter.setPen(palette.pen("ink", LINE))
+        painter.setBrush(
+            palette.color("ink") if reading.basis == "measured" and used else palette.color("sheet")
+        )
+        painter.drawEllipse(at, 4.5, 4.5)

@@ -1,0 +1,91 @@
+"""Colours by meaning, line weights, type and spacing. The one place where they are chosen."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cache
+from importlib import resources
+
+from PyQt6.QtCore import QByteArray, Qt
+from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPen
+
+HAIR, LINE, BOLD = 0.8, 1.5, 2.6
+"""Line weights [px at scale 1]."""
+
+SPACE = 8
+"""Spacing unit [px]; gaps are multiples of it."""
+
+SMALL, BODY, LARGE, HUGE = 12, 13, 16, 21
+"""Type sizes [px]."""
+
+FONT_FAMILY = "IBM Plex Sans"
+
+
+@dataclass(frozen=True)
+class Palette:
+    """Colours by what they mean."""
+
+    name: str
+    paper: str
+    sheet: str
+    raised: str
+    ink: str
+    faint: str
+    line: str
+    oil: str
+    froth: str
+    metal: str
+    wall: str
+    heat: str
+    good: str
+    watch: str
+    bad: str
+    focus: str
+    window: str
+
+    def color(self, name: str, alpha: float = 1.0) -> QColor:
+        """Return a colour of this palette with an opacity."""
+        found = QColor(getattr(self, name))
+        found.setAlphaF(alpha)
+        return found
+
+    def pen(self, name: str, width: float = LINE, style: Qt.PenStyle = Qt.PenStyle.SolidLine) -> QPen:
+        """Return a pen with flat caps in a colour of this palette."""
+        pen = QPen(self.color(name), width, style)
+        pen.setCapStyle(Qt.PenCapStyle.FlatCap)
+        pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
+        return pen
+
+
+LIGHT = Palette(
+    name="light", paper="#efe7d6", sheet="#faf5ea", raised="#fffcf5", ink="#2b2723", faint="#665d50",
+    line="#cdbfa5", oil="#c4851a", froth="#ecd199", metal="#9aa0a0", wall="#57524b", heat="#c23f22",
+    good="#2c6553", watch="#855400", bad="#ab2a17", focus="#2a5d8f", window="#dfe6d2",
+)  # fmt: skip
+DARK = Palette(
+    name="dark", paper="#14212b", sheet="#0e1820", raised="#1b2b37", ink="#ece4d3", faint="#a8aba5",
+    line="#344855", oil="#dda236", froth="#80632c", metal="#6f818c", wall="#b9b3a5", heat="#ff8263",
+    good="#80c8aa", watch="#ecbd55", bad="#ff9079", focus="#8fc1ee", window="#1d3a37",
+)  # fmt: skip
+
+VERDICT_COLOR = {"holds": "good", "watch": "watch", "fails": "bad"}
+
+
+@cache
+def load_fonts() -> bool:
+    """Register the fonts that ship with Gravidon; return whether all loaded."""
+    loaded = True
+    for weight in ("Regular", "Medium", "SemiBold"):
+        file = resources.files("gravidon.draw").joinpath(f"fonts/IBMPlexSans-{weight}.woff")
+        number = QFontDatabase.addApplicationFontFromData(QByteArray(file.read_bytes()))
+        loaded = loaded and number >= 0
+    return loaded
+
+
+def font(size: float = BODY, bold: bool = False) -> QFont:
+    """Return the application's type at a pixel size."""
+    load_fonts()
+    made = QFont(FONT_FAMILY)
+    made.setPixelSize(max(round(size), 1))
+    made.setWeight(QFont.Weight.DemiBold if bold else QFont.Weight.Normal)
+    return made

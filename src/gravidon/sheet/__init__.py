@@ -1,0 +1,1 @@
+"""The shop sheet as PDF and HTML."""

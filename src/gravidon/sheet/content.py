@@ -1,0 +1,113 @@
+"""What stands on the shop sheet, as plain text rows; shared by PDF and HTML."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from gravidon.parts import sources
+from gravidon.parts.dash import dash_label, dash_of_bore
+from gravidon.plan.paths import guesses
+from gravidon.plan.units import Family, display_unit, show, show_difference
+from gravidon.study.evaluate import Evaluation
+from gravidon.study.findings import find, verdict_by_condition, verdict_word
+from gravidon.study.report import verdict_sentence
+
+CAUTIONS = (
+    "Hot oil and hot exhaust burn. An oil leak on a manifold or downpipe is a fire: prove every joint before driving.",
+    "Never work under a car held by a jack alone.",
+    "Swarf in the pan destroys engines: grease the drill and tap, flush, drain, and fit a new filter.",
+    "Welding a pan that has held oil can ignite it; leave it to a qualified welder. Ventilate when using solvents.",
+    "The turbo and engine makers' instructions, local law and a licensed mechanic's judgement override this sheet.",
+)
+HEADERS = ("condition", "gallery", "inlet", "flow", "oil out", "fill", "freeboard", "verdict")
+
+
+@dataclass(frozen=True)
+class SheetContent:
+    """Every text on the sheet."""
+
+    title: str
+    verdict: str
+    sentence: str
+    sizes: tuple[tuple[str, str], ...]
+    header: tuple[str, ...]
+    rows: tuple[tuple[str, ...], ...]
+    findings: tuple[tuple[str, str, str], ...]
+    guesses: str
+    cautions: tuple[str, ...]
+    worst_condition: int
+
+
+def bore_words(bore_mm: float, family: Family) -> str:
+    """Return a bore with its dash size where it has one."""
+    dash = dash_of_bore(bore_mm)
+    text = show(bore_mm * 1e-3, "bore", family)
+    return f"{dash_label(dash)} ({text})" if dash else text
+
+
+def content(e: Evaluation, family: Family) -> SheetContent:
+    """Return the sheet's texts in a unit family."""
+    plan, findings = e.plan, find(e)
+    drain = plan.drain
+    hole = (
+        show(plan.restrictor.bore_mm * 1e-3, "bore", family)
+        if plan.restrictor.fitted
+        else "none: full bore of the line"
+    )
+    sizes = (
+        ("oil", plan.oil.grade),
+        ("turbo", f"{plan.turbo.label}, {plan.turbo.bearing} bearing"),
+        ("tap", f"{plan.tap.label}: {plan.tap.fitting_thread} into {plan.tap.port_thread}"),
+        ("feed line", f"{bore_words(plan.feed.hose_bore_mm, family)}, {show(plan.feed.length_mm.value * 1e-3, 'run', family)} long"),
+        ("restrictor", hole),
+        ("drain flange", bore_words(drain.flange_bore_mm, family)),
+        ("drain hose", bore_words(drain.hose_bore_mm, family)),
+        ("pan entry", f"{drain.fitting.label}: bore {show(drain.fitting.bore_mm * 1e-3, 'bore', family)}, "
+                      f"{drain.fitting.fitting_thread} into {drain.fitting.port_thread}"),
+        ("entry height", f"{show(abs(drain.entry.z_mm) * 1e-3, 'run', family)} {'below' if drain.entry.z_mm < 0 else 'above'} the pan rail"),
+        ("fall, flange to entry", show((plan.turbo.drain_flange.z_mm - drain.entry.z_mm) * 1e-3, "run", family)),
+    )  # fmt: skip
+    words = verdict_by_condition(e, findings)
+    rows = tuple(
+        (
+            name,
+            show(float(e.supply.gallery_pa[i]), "kpa", family, with_unit=False),
+            show(float(e.feed.inlet_pressure_pa[i]), "kpa", family, with_unit=False),
+            show(float(e.feed.flow_m3_s[i]), "l_min", family, with_unit=False),
+            show(float(e.feed.outlet_temperature_k[i]), "degc", family, with_unit=False),
+            f"{e.drainage.worst_fill[i]:.0%}",
+            show(float(e.drainage.freeboard_m[i]), "mm", family, with_unit=False),
+            words[i],
+        )
+        for i, name in enumerate(e.names)
+    )
+    pressure, heat = display_unit("kpa", family).symbol, display_unit("degc", family).symbol
+    height = display_unit("mm", family).symbol
+    header = ("condition", f"gallery {pressure}", f"inlet {pressure}", "flow L/min", f"oil out {heat}", "fill", f"freeboard {height}", "verdict")  # fmt: skip
+    found = tuple(
+        (f.severity, f.title, f"{f.text(family)} [limit: {sources.SHORT.get(f.source, f.source)}]")
+        for f in findings
+    )
+    count = len(guesses(plan))
+    band = show_difference(e.supply.fit.band_pa, "kpa", family)
+    note = (
+        f"{count} values are guesses nobody measured; the gallery law misses the gauge readings by up to {band}. "
+        "cp: common practice, no published source."
+    )
+    worst = next(
+        (f.condition_index for f in findings if f.station == "drain" and f.condition_index >= 0), None
+    )
+    if worst is None:
+        worst = int(e.drainage.freeboard_m.argmin())
+    return SheetContent(
+        plan.name,
+        verdict_word(findings),
+        verdict_sentence(e, findings),
+        sizes,
+        header,
+        rows,
+        found,
+        note,
+        CAUTIONS,
+        worst,
+    )

@@ -1,0 +1,159 @@
+"""Paint the shop sheet on one A4 page; units are millimetres of paper."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QPainter
+
+from gravidon.draw import elevation as drawing
+from gravidon.draw import marks
+from gravidon.draw.style import LIGHT, Palette, font
+from gravidon.plan.units import Family
+from gravidon.sheet.content import SheetContent, content
+from gravidon.study.elevation import View, elevation
+from gravidon.study.evaluate import Evaluation
+
+WIDTH_MM, HEIGHT_MM = 210.0, 297.0
+MARGIN_MM = 13.0
+PX_PER_MM = 3.6
+"""Type and line weights are laid out at this many pixels a millimetre and scaled to the device."""
+
+PAPER = Palette(
+    **{**LIGHT.__dict__, "paper": "#ffffff", "sheet": "#ffffff", "raised": "#ffffff", "name": "paper"}
+)
+
+
+def paint_page(painter: QPainter, e: Evaluation, family: Family) -> None:
+    """Paint the page; the painter is scaled so that one unit is one millimetre."""
+    painter.save()
+    painter.scale(1 / PX_PER_MM, 1 / PX_PER_MM)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    area = QRectF(
+        MARGIN_MM * PX_PER_MM, MARGIN_MM * PX_PER_MM,
+        (WIDTH_MM - 2 * MARGIN_MM) * PX_PER_MM, (HEIGHT_MM - 2 * MARGIN_MM) * PX_PER_MM,
+    )  # fmt: skip
+    text = content(e, family)
+    y = _head(painter, area, text)
+    y = _drawing(painter, area, y, e, family, text.worst_condition)
+    y = _sizes(painter, area, y, text)
+    y = _table(painter, area, y, text)
+    _findings(painter, area, y, text)
+    _cautions(painter, area, text)
+    painter.restore()
+
+
+def _write(
+    painter: QPainter, rect: QRectF, text: str, size: float, bold: bool = False, colour: str = "ink"
+) -> float:
+    """Write wrapped text; return the height it took."""
+    painter.setFont(font(size, bold))
+    painter.setPen(PAPER.color(colour))
+    flags = int(Qt.TextFlag.TextWordWrap)
+    used = painter.boundingRect(rect, flags, text)
+    painter.drawText(rect, flags, text)
+    return used.height()
+
+
+def _head(painter: QPainter, area: QRectF, text: SheetContent) -> float:
+    y = area.top()
+    y += _write(painter, QRectF(area.left(), y, area.width(), 40), text.title, 21, bold=True)
+    marks.paint_drop(painter, QRectF(area.left(), y + 3, 12, 17), text.verdict, PAPER)
+    colour = {"fails": "bad", "watch": "watch", "holds": "good"}[text.verdict]
+    _write(painter, QRectF(area.left() + 19, y + 2, area.width() - 19, 30), text.sentence, 14, True, colour)
+    return y + 26
+
+
+def _drawing(
+    painter: QPainter, area: QRectF, y: float, e: Evaluation, family: Family, condition: int
+) -> float:
+    box = QRectF(area.left(), y, area.width(), 300)
+    picture = elevation(e, condition, best_view(e))
+    frame = drawing.fit(picture, box, margin=34)
+    drawing.paint(painter, box, frame, e, condition, picture, PAPER, family, handles=False)
+    painter.setPen(PAPER.pen("line", 0.8))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.drawRect(box)
+    return box.bottom() + 8
+
+
+def best_view(e: Evaluation) -> View:
+    """Look from where the drain shows more of its length."""
+    spans = e.route.corners_m.max(axis=0) - e.route.corners_m.min(axis=0)
+    return "front" if spans[1] >= spans[0] else "side"
+
+
+def _sizes(painter: QPainter, area: QRectF, y: float, text: SheetContent) -> float:
+    half = (len(text.sizes) + 1) // 2
+    width = area.width() / 2
+    bottom = y
+    for column, rows in enumerate((text.sizes[:half], text.sizes[half:])):
+        at = y
+        for label, value in rows:
+            x = area.left() + column * width
+            _write(painter, QRectF(x, at, 92, 30), label, 10, colour="faint")
+            used = _write(painter, QRectF(x + 94, at, width - 102, 40), value, 10.5)
+            at += max(used, 13) + 2
+        bottom = max(bottom, at)
+    return bottom + 6
+
+
+def _table(painter: QPainter, area: QRectF, y: float, text: SheetContent) -> float:
+    columns = len(text.header)
+    first = area.width() * 0.18
+    width = (area.width() - first) / (columns - 1)
+    for row, cells in enumerate((text.header, *text.rows)):
+        for k, cell in enumerate(cells):
+            x = area.left() + (0 if k == 0 else first + (k - 1) * width)
+            rect = QRectF(x, y, (first if k == 0 else width) - 8, 14)
+            painter.setFont(font(10, bold=k == 0 and row > 0))
+            painter.setPen(PAPER.color("faint" if row == 0 else "bad" if cell == "fails" else "ink"))
+            flag = Qt.AlignmentFlag.AlignLeft if k == 0 else Qt.AlignmentFlag.AlignRight
+            painter.drawText(rect, int(flag | Qt.AlignmentFlag.AlignVCenter), cell)
+        y += 14
+        if row == 0:
+            painter.setPen(PAPER.pen("ink", 0.8))
+            painter.drawLine(QPointF(area.left(), y), QPointF(area.right(), y))
+            y += 1
+    return y + 8
+
+
+def _cautions_height(painter: QPainter, area: QRectF, text: SheetContent) -> float:
+    painter.setFont(font(9.5))
+    flags = int(Qt.TextFlag.TextWordWrap)
+    room = QRectF(0, 0, area.width() - 10, 400)
+    return sum(painter.boundingRect(room, flags, c).height() + 1 for c in text.cautions) + 18
+
+
+def _findings(painter: QPainter, area: QRectF, y: float, text: SheetContent) -> None:
+    bottom = area.bottom() - _cautions_height(painter, area, text) - 18
+    y += _write(painter, QRectF(area.left(), y, area.width(), 20), "Findings", 11.5, bold=True)
+    left = len(text.findings)
+    for severity, title, sentence in text.findings:
+        words = f"{title}. {sentence}"
+        rect = QRectF(area.left() + 16, y, area.width() - 16, 60)
+        painter.setFont(font(10))
+        need = painter.boundingRect(rect, int(Qt.TextFlag.TextWordWrap), words).height() + 2
+        if y + need > bottom - 12:
+            _write(painter, rect, f"… and {left} more; see the plan.", 10, colour="faint")
+            y += 13
+            break
+        marks.paint_drop(
+            painter, QRectF(area.left() + 2, y + 1, 8, 11), {"bad": "fails"}.get(severity, severity), PAPER
+        )
+        _write(painter, rect, words, 10)
+        y += need
+        left -= 1
+    if not text.findings:
+        y += _write(painter, QRectF(area.left(), y, area.width(), 20), "None: every condition holds.", 10)
+    _write(
+        painter, QRectF(area.left(), min(y + 2, bottom), area.width(), 26), text.guesses, 9.5, colour="faint"
+    )
+
+
+def _cautions(painter: QPainter, area: QRectF, text: SheetContent) -> None:
+    y = area.bottom() - _cautions_height(painter, area, text)
+    painter.setPen(PAPER.pen("heat", 1.2))
+    painter.drawLine(QPointF(area.left(), y), QPointF(area.right(), y))
+    y += 3 + _write(painter, QRectF(area.left(), y + 2, area.width(), 16), "Cautions", 10.5, True, "heat")
+    for caution in text.cautions:
+        y += 1 + _write(painter, QRectF(area.left() + 4, y, area.width() - 10, 40), caution, 9.5)

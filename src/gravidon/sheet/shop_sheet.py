@@ -1,0 +1,100 @@
+"""Write the shop sheet as PDF or HTML."""
+
+from __future__ import annotations
+
+import os
+import tempfile
+from importlib import resources
+from pathlib import Path
+
+from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QRectF, QSizeF
+from PyQt6.QtGui import QGuiApplication, QPageLayout, QPageSize, QPainter, QPdfWriter
+from PyQt6.QtSvg import QSvgGenerator
+
+from gravidon.draw import elevation as drawing
+from gravidon.draw.style import load_fonts
+from gravidon.errors import PlanFileError
+from gravidon.plan.storage import write_atomically
+from gravidon.plan.units import Family
+from gravidon.sheet import page
+from gravidon.sheet.content import content
+from gravidon.study.elevation import elevation
+from gravidon.study.evaluate import Evaluation
+
+RESOLUTION = 600
+
+
+def _application() -> QGuiApplication | None:
+    """Painting text needs a Qt application; make one without a screen if there is none."""
+    if QGuiApplication.instance() is not None:
+        return None
+    if not os.environ.get("DISPLAY") and not os.environ.get("WAYLAND_DISPLAY"):
+        os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    return QGuiApplication(["gravidon"])
+
+
+def write_sheet(e: Evaluation, target: Path, family: Family) -> None:
+    """Write the sheet; the suffix chooses PDF or HTML.
+
+    Raises: PlanFileError if the file cannot be written.
+    """
+    application = _application()
+    load_fonts()
+    if target.suffix.lower() == ".pdf":
+        write_atomically(target, pdf_bytes(e, family))
+    else:
+        write_atomically(target, html_text(e, family).encode("utf-8"))
+    del application
+
+
+def pdf_bytes(e: Evaluation, family: Family) -> bytes:
+    """Return the sheet as a one-page PDF, millimetres true."""
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "sheet.pdf"
+        writer = QPdfWriter(str(path))
+        writer.setPageSize(QPageSize(QPageSize.PageSizeId.A4))
+        writer.setResolution(RESOLUTION)
+        writer.setPageMargins(QMarginsF(0, 0, 0, 0), QPageLayout.Unit.Millimeter)
+        writer.setTitle(f"{e.plan.name}: shop sheet")
+        writer.setCreator("Gravidon")
+        painter = QPainter(writer)
+        if not painter.isActive():
+            raise PlanFileError("the PDF could not be made")
+        painter.scale(RESOLUTION / 25.4, RESOLUTION / 25.4)
+        page.paint_page(painter, e, family)
+        painter.end()
+        return path.read_bytes()
+
+
+def drawing_svg(
+    e: Evaluation, condition: int, family: Family, width: float = 760.0, height: float = 430.0
+) -> str:
+    """Return the drain elevation as an SVG element."""
+    data = QByteArray()
+    buffer = QBuffer(data)
+    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+    generator = QSvgGenerator()
+    generator.setOutputDevice(buffer)
+    generator.setSize(QSizeF(width, height).toSize())
+    generator.setViewBox(QRectF(0, 0, width, height))
+    generator.setTitle(f"{e.plan.name}: drain elevation, {e.names[condition]}")
+    painter = QPainter(generator)
+    picture = elevation(e, condition, page.best_view(e))
+    box = QRectF(0, 0, width, height)
+    drawing.paint(
+        painter, box, drawing.fit(picture, box), e, condition, picture, page.PAPER, family, handles=False
+    )
+    painter.end()
+    text = bytes(data.data()).decode("utf-8")
+    return text[text.index("<svg") :]
+
+
+def html_text(e: Evaluation, family: Family) -> str:
+    """Return the sheet as one self-contained HTML page."""
+    import jinja2
+
+    environment = jinja2.Environment(autoescape=True, trim_blocks=True, lstrip_blocks=True)
+    source = resources.files("gravidon.sheet").joinpath("shop_sheet.html.jinja").read_text(encoding="utf-8")
+    sheet = content(e, family)
+    svg = drawing_svg(e, sheet.worst_condition, family)
+    return environment.from_string(source).render(sheet=sheet, drawing=svg, colours=page.PAPER)

@@ -1,0 +1,210 @@
+"""The drain as seen from the front or the side: plain geometry in millimetres, no drawing.
+
+A view is a vertical plane. From the front the picture's right is the car's left (+y); from the
+left side the picture's left is the car's front, so right is -x. Picture coordinates are (right, up).
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from gravidon.physics import attitude
+from gravidon.physics.arrays import Array
+from gravidon.plan.fields import si
+from gravidon.plan.model import Point
+from gravidon.study import assemble
+from gravidon.study.evaluate import Evaluation
+
+View = Literal["front", "side"]
+VIEWS: dict[View, str] = {"front": "from the front", "side": "from the left side"}
+_AXES: dict[View, Array] = {
+    "front": np.array([[0.0, 1.0, 0.0], [0.0, 0.0, 1.0]]),
+    "side": np.array([[-1.0, 0.0, 0.0], [0.0, 0.0, 1.0]]),
+}
+
+
+@dataclass(frozen=True)
+class Leg:
+    """One straight leg: its middle, its slope upright and as the oil feels it [rad], its bore [mm]."""
+
+    name: str
+    start: Array
+    end: Array
+    slope_rad: float
+    felt_rad: float
+    bore_mm: float
+
+
+@dataclass(frozen=True)
+class Elevation:
+    """Geometry of one condition in one view; all points [mm] as (right, up).
+
+    Fields: centreline stations (stations, 2); bore per piece; fill per station; grade line points;
+    legs; pan boxes and their oil (polygons); surface line; housing outline, oil in it; seals as
+    (centre, lowest point) pairs; pond level and seal level points on the housing axis; effective
+    up in the picture; entry point.
+    """
+
+    view: View
+    stations: Array
+    bore_mm: Array
+    fill: Array
+    full: np.ndarray
+    grade: Array
+    legs: tuple[Leg, ...]
+    pans: tuple[Array, ...]
+    oils: tuple[Array, ...]
+    housing: Array
+    housing_oil: Array
+    seals: tuple[tuple[Array, Array], ...]
+    wet_seal: int
+    seal_point: Array
+    pond_point: Array
+    up: Array
+    lean_rad: float
+    entry: Array
+    flange: Array
+    handles: dict[str, Array]
+
+
+def project(view: View, points_m: Array) -> Array:
+    """Return points [m] (n, 3) as picture points [mm] (n, 2)."""
+    result: Array = np.atleast_2d(points_m) @ _AXES[view].T * 1e3
+    return result
+
+
+def moved(view: View, point: Point, right_mm: float, up_mm: float) -> Point:
+    """Return a point put at a picture position; what the view does not show stays."""
+    z = round(up_mm, 1)
+    if view == "front":
+        return Point(x_mm=point.x_mm, y_mm=round(right_mm, 1), z_mm=z)
+    return Point(x_mm=round(-right_mm, 1), y_mm=point.y_mm, z_mm=z)
+
+
+def below_plane(polygon: Array, normal: Array, offset: float) -> Array:
+    """Return the part of a polygon (n, 2) where normal · p <= offset (Sutherland and Hodgman)."""
+    kept: list[Array] = []
+    distance = polygon @ normal - offset
+    for k in range(len(polygon)):
+        here, after = polygon[k], polygon[(k + 1) % len(polygon)]
+        d_here, d_after = distance[k], distance[(k + 1) % len(polygon)]
+        if d_here <= 0.0:
+            kept.append(here)
+        if (d_here <= 0.0) != (d_after <= 0.0):
+            kept.append(here + (after - here) * d_here / (d_here - d_after))
+    return np.array(kept) if kept else np.zeros((0, 2))
+
+
+def elevation(e: Evaluation, condition: int, view: View) -> Elevation:
+    """Return the drawing's geometry for one condition."""
+    d, r = e.drainage, e.route
+    up3 = d.up[condition]
+    axes = _AXES[view]
+    up = axes @ up3
+    stations = project(view, r.stations_m)
+    heights = attitude.height(d.up[condition : condition + 1], r.stations_m)[:, 0]
+    lift = (d.backwater.grade_line_m[:, condition] - heights) * 1e3
+    entry3 = r.corners_m[-1]
+    pans, oils = _pan(e, condition, view, up, up3, entry3)
+    shaft, axis = assemble.seal_centres(e.plan)
+    housing = _housing(e, view, shaft, axis)
+    flange = project(view, r.corners_m[:1])[0]
+    flange_height = float(up3 @ r.corners_m[0])
+    pond_rise = (d.backwater.housing_level_m[condition] - flange_height) * 1e3
+    radius = 0.5 * si(e.plan.turbo, "seal_diameter_mm") * 1e3
+    seals = tuple((c, c - np.array([0.0, radius])) for c in project(view, shaft))
+    seal_rise = (d.seal_level_m[condition] - flange_height) * 1e3
+    oil_offset = float(up @ flange) + pond_rise
+    corners = project(view, r.corners_m)
+    handles = {"turbo": corners[0], "entry": corners[-1]}
+    for k, p in enumerate(e.plan.drain.points):
+        handles[f"bend {k + 1}"] = project(view, assemble.point(p)[None, :])[0]
+    upright = up / max(float(np.linalg.norm(up)), 1e-9)
+    return Elevation(
+        view=view,
+        stations=stations,
+        bore_mm=r.bore_m * 1e3,
+        fill=np.clip(d.backwater.fill[:, condition], 0.0, 1.0),
+        full=d.backwater.full[:, condition],
+        grade=stations + lift[:, None] * up,
+        legs=_legs(e, condition, corners),
+        pans=pans,
+        oils=oils,
+        housing=housing,
+        housing_oil=below_plane(housing, up, oil_offset),
+        seals=seals,
+        wet_seal=int(d.lower_seal[condition]),
+        seal_point=flange + upright * seal_rise,
+        pond_point=flange + upright * pond_rise,
+        up=up,
+        lean_rad=float(attitude.lean(d.up[condition])),
+        entry=corners[-1],
+        flange=flange,
+        handles=handles,
+    )
+
+
+def _legs(e: Evaluation, condition: int, corners: Array) -> tuple[Leg, ...]:
+    from gravidon.study.findings import leg_name
+
+    legs = []
+    for k in range(e.route.legs):
+        step = e.route.corners_m[k] - e.route.corners_m[k + 1]
+        length = max(float(np.linalg.norm(step)), 1e-9)
+        bore = float(e.route.bore_m[int(np.argmax(e.route.leg == k))]) * 1e3
+        felt = float(np.clip(e.drainage.up[condition] @ step / length, -1.0, 1.0))
+        upright = float(np.clip(step[2] / length, -1.0, 1.0))
+        legs.append(
+            Leg(
+                leg_name(e, k),
+                corners[k],
+                corners[k + 1],
+                float(np.arcsin(upright)),
+                float(np.arcsin(felt)),
+                bore,
+            )
+        )
+    return tuple(legs)
+
+
+def _pan(
+    e: Evaluation, condition: int, view: View, up: Array, up3: Array, entry: Array
+) -> tuple[tuple[Array, ...], tuple[Array, ...]]:
+    """Return the pan boxes as rectangles, and the oil in each cut at the entry's own section."""
+    hidden = 0 if view == "front" else 1
+    offset = (e.drainage.sump_level_m[condition] - up3[hidden] * entry[hidden]) * 1e3
+    pans, oils = [], []
+    for box in e.plan.sump.boxes:
+        low = assemble.point(box.corner)
+        high = low + np.array([box.length_mm, box.width_mm, box.depth_mm]) * 1e-3
+        (a, b), (c, d) = project(view, low[None, :])[0], project(view, high[None, :])[0]
+        left, right = min(a, c), max(a, c)
+        tall = d + 300.0  # oil may stand above the rail, inside the crankcase
+        pans.append(np.array([[left, b], [right, b], [right, d], [left, d]]))
+        block = np.array([[left, b], [right, b], [right, tall], [left, tall]])
+        oils.append(below_plane(block, up, offset))
+    return tuple(pans), tuple(oils)
+
+
+def _housing(e: Evaluation, view: View, shaft: Array, axis: Array) -> Array:
+    """Return the cavity's outline: from the drain flange up to the shaft, as wide as it is seen."""
+    seen = abs(float((_AXES[view] @ axis)[0]))
+    height = si(e.plan.turbo, "shaft_height_mm") * 1e3
+    spacing = si(e.plan.turbo, "seal_spacing_mm") * 1e3
+    half = 0.5 * (seen * spacing + (1.0 - seen) * 0.95 * height)
+    mouth = 0.5 * e.plan.drain.flange_bore_mm
+    centre = project(view, shaft.mean(axis=0)[None, :])[0]
+    base = centre[1] - height
+    return np.array(
+        [
+            [centre[0] - mouth, base],
+            [centre[0] + mouth, base],
+            [centre[0] + half, base + 0.42 * height],
+            [centre[0] + half, centre[1] + 0.1 * height],
+            [centre[0] - half, centre[1] + 0.1 * height],
+            [centre[0] - half, base + 0.42 * height],
+        ]
+    )
