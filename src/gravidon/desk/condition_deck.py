@@ -150,7 +150,9 @@ class ConditionDeck(QWidget):
         room = int(rect.width() - 16)
         painter.drawText(
             QPointF(rect.left() + 9, rect.top() + 38),
-            painter.fontMetrics().elidedText(tag.measure, Qt.TextElideMode.ElideRight, room),
+            painter.fontMetrics().elidedText(
+                f"{tag.verdict} · {tag.measure}", Qt.TextElideMode.ElideRight, room
+            ),
         )
         colour = {"fails": "bad", "watch": "watch", "holds": "ink"}[tag.verdict]
         painter.setPen(p.color(colour))

@@ -10,7 +10,7 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from gravidon.draw import marks
-from gravidon.draw.style import BODY, SMALL, Palette, font
+from gravidon.draw.style import BODY, SMALL, VERDICT_COLOR, Palette, font
 
 ROW = 54
 
@@ -120,6 +120,10 @@ class PathRail(QWidget):
         painter.setPen(p.color("ink"))
         painter.setFont(font(BODY, bold=chosen))
         painter.drawText(QPointF(x + 20, middle - 3), stop.name)
+        painter.setFont(font(SMALL))
+        painter.setPen(p.color(VERDICT_COLOR[stop.verdict]))
+        word = painter.fontMetrics().horizontalAdvance(stop.verdict)
+        painter.drawText(QPointF(self.width() - word - 9, middle - 3), stop.verdict)
         painter.setFont(font(SMALL))
         painter.setPen(p.color("faint"))
         metrics = painter.fontMetrics()

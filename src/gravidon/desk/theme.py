@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from importlib import resources
+from pathlib import Path
+
 from PyQt6.QtGui import QColor, QPalette
 from PyQt6.QtWidgets import QApplication
 
@@ -39,6 +42,10 @@ def apply(application: QApplication, name: str) -> None:
     application.setStyleSheet(sheet(p))
 
 
+def _icon(p: Palette) -> str:
+    return str(Path(str(resources.files("gravidon.draw").joinpath(f"icons/open-{p.name}.svg"))))
+
+
 def sheet(p: Palette) -> str:
     """Return the style sheet of a palette."""
     return f"""
@@ -61,7 +68,8 @@ QLineEdit, QComboBox, QSpinBox {{ background: {p.raised}; border: 0; border-bott
 QLineEdit[guess="true"] {{ border-bottom: 1.5px dashed {p.watch}; }}
 QLineEdit[wrong="true"] {{ border-bottom: 2px solid {p.bad}; }}
 QLineEdit:focus, QComboBox:focus, QSpinBox:focus {{ border-bottom: 2px solid {p.focus}; }}
-QComboBox::drop-down {{ border: 0; width: 18px; }}
+QComboBox::drop-down {{ border: 0; width: 20px; }}
+QComboBox::down-arrow {{ image: url("{_icon(p)}"); width: 10px; height: 10px; }}
 QComboBox QAbstractItemView {{ background: {p.raised}; border: 1px solid {p.line}; selection-background-color: {p.focus};
   selection-color: {p.sheet}; }}
 QToolButton, QPushButton {{ background: transparent; border: 1px solid {p.line}; border-radius: 3px; padding: 4px 10px; }}
@@ -82,7 +90,7 @@ QMenu::separator {{ height: 1px; background: {p.line}; margin: 4px 8px; }}
 QTableWidget {{ background: {p.sheet}; alternate-background-color: {p.raised}; border: 1px solid {p.line};
   gridline-color: {p.line}; selection-background-color: {p.focus}; selection-color: {p.sheet}; }}
 QHeaderView::section {{ background: {p.sheet}; color: {p.faint}; border: 0; border-bottom: 1px solid {p.line};
-  padding: 4px 6px; }}
+  padding: 4px 6px; font-weight: 400; }}
 QTableCornerButton::section {{ background: {p.sheet}; border: 0; }}
 QSplitter::handle {{ background: {p.line}; }}
 QSplitter::handle:hover {{ background: {p.focus}; }}

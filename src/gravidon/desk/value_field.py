@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtGui import QContextMenuEvent, QKeyEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from gravidon.desk.session import Session
 from gravidon.errors import GravidonError
 from gravidon.plan import paths, units
-from gravidon.plan.fields import Known
+from gravidon.plan.fields import Basis, Known
 
-BASIS_WORDS = {
+BASIS_WORDS: dict[Basis, str] = {
     "guess": "a guess: nobody measured it",
     "maker": "from the maker's sheet",
     "measured": "measured",
@@ -87,10 +89,44 @@ class ValueField(QLineEdit):
         else:
             self._mark("wrong", True)
 
+    def set_basis(self, basis: Basis) -> None:
+        """Say how the value is known."""
+        known = paths.get(self.session.plan, self.path)
+        if isinstance(known, Known) and known.basis != basis:
+            words = {"guess": "a guess", "maker": "the maker's", "measured": "measured"}[basis]
+            label = paths.spec_at(self.session.plan, self.path).label
+            self.session.edit(self.path, known.model_copy(update={"basis": basis}), f"{label} is {words}")
+
+    def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
+        """The usual menu, and how the value is known."""
+        menu = self.createStandardContextMenu()
+        if menu is None or event is None:
+            return
+        known = paths.get(self.session.plan, self.path)
+        if isinstance(known, Known):
+            menu.addSeparator()
+            for basis, words in BASIS_WORDS.items():
+                action = menu.addAction(words[:1].upper() + words[1:])
+                action.setCheckable(True)
+                action.setChecked(known.basis == basis)
+                action.triggered.connect(partial(self._basis_chosen, basis))
+        menu.exec(event.globalPos())
+        menu.deleteLater()
+
+    def _basis_chosen(self, basis: Basis, _: bool = False) -> None:
+        self.set_basis(basis)
+
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Escape gives back the plan's value."""
+        """Escape gives back the plan's value; Ctrl+G walks through guess, maker's, measured."""
         if event is not None and event.key() == Qt.Key.Key_Escape:
             self.setModified(False)
             self.refresh()
+            return
+        control = event is not None and event.modifiers() & Qt.KeyboardModifier.ControlModifier
+        if event is not None and control and event.key() == Qt.Key.Key_G:
+            known = paths.get(self.session.plan, self.path)
+            if isinstance(known, Known):
+                order = tuple(BASIS_WORDS)
+                self.set_basis(order[(order.index(known.basis) + 1) % len(order)])
             return
         super().keyPressEvent(event)

@@ -75,6 +75,7 @@ class MainWindow(QMainWindow):
         session.file_changed.connect(self.refresh)
         session.refused.connect(self.say)
         self.go_to(str(preferences.get("station", "drain")))
+        self.rail.setFocus()
         self.refresh()
 
     # --- building --------------------------------------------------------------------------
@@ -145,7 +146,7 @@ class MainWindow(QMainWindow):
         for name in ("Plan", "View", "Help"):
             button = self._button(f"{name} ▾", None)
             menu = QMenu(button)
-            menu.aboutToShow.connect(lambda m=menu, n=name: self._fill_menu(m, n))
+            menu.aboutToShow.connect(partial(self._fill_menu, menu, name))
             button.setMenu(menu)
             button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
             row.addWidget(button)
@@ -158,7 +159,7 @@ class MainWindow(QMainWindow):
         button.setProperty("bare", True)
         button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         if action is not None:
-            button.clicked.connect(lambda: action())
+            button.clicked.connect(lambda _=False: action())
         return button
 
     def _fill_menu(self, menu: QMenu, name: str) -> None:
@@ -169,13 +170,16 @@ class MainWindow(QMainWindow):
             if recent:
                 menu.addSeparator()
                 for path in recent:
-                    menu.addAction(path.name).triggered.connect(lambda _, p=path: self.open_path(p))
+                    menu.addAction(path.name).triggered.connect(partial(self._open_recent, path))
+
+    def _open_recent(self, path: Path, _: bool = False) -> None:
+        self.open_path(path)
 
     def _commands(self) -> list[Command]:
         session = self.session
         stations = [
             Command(
-                "View", f"Go to {s.name}", f"Ctrl+{k}" if k < 10 else "", lambda key=s.key: self.go_to(key)
+                "View", f"Go to {s.name}", f"Ctrl+{k}" if k < 10 else "", partial(self.go_to, s.key)
             )
             for k, s in enumerate(STATIONS, start=1)
         ]

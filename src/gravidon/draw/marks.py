@@ -43,22 +43,17 @@ def paint_drop(painter: QPainter, rect: QRectF, verdict: str, palette: Palette) 
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawPath(path)
     else:
-        crack = QPainterPath()
         w, h, x, y = rect.width(), rect.height(), rect.left(), rect.top()
-        zig = [
-            (0.40, -0.1),
-            (0.62, 0.38),
-            (0.40, 0.62),
-            (0.60, 1.1),
-            (0.78, 1.1),
-            (0.58, 0.62),
-            (0.80, 0.38),
-            (0.58, -0.1),
-        ]
-        crack.addPolygon(QPolygonF([QPointF(x + a * w, y + b * h) for a, b in zig]))
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(colour)
-        painter.drawPath(path.subtracted(crack))
+        # snapped across: the tip has slipped to the right, the bowl to the left
+        for piece, slip in (
+            ([(-0.5, -0.5), (1.5, -0.5), (1.5, 0.30), (-0.5, 0.62)], 0.12),
+            ([(-0.5, 0.80), (1.5, 0.48), (1.5, 1.5), (-0.5, 1.5)], -0.06),
+        ):
+            cut = QPainterPath()
+            cut.addPolygon(QPolygonF([QPointF(x + a * w, y + b * h) for a, b in piece]))
+            painter.drawPath(path.intersected(cut).translated(slip * w, 0.0))
     painter.restore()
 
 

@@ -32,7 +32,12 @@ class Validity:
 
     def sentence(self) -> str:
         """Return the range as a line for the handbook."""
-        return f"{self.quantity}: {self.low:g} to {self.high:g} {self.unit} ({self.source})"
+        low, high, unit = self.low, self.high, self.unit
+        if unit == "K":
+            low, high, unit = low - 273.15, high - 273.15, "°C"
+        elif unit == "rad":
+            low, high, unit = round(np.degrees(low)), round(np.degrees(high)), "°"
+        return f"{self.quantity}: {low:g} to {high:g} {unit}".rstrip()
 
 
 OIL_TEMPERATURE = Validity(

@@ -19,7 +19,8 @@ CAUTIONS = (
     "Welding a pan that has held oil can ignite it; leave it to a qualified welder. Ventilate when using solvents.",
     "The turbo and engine makers' instructions, local law and a licensed mechanic's judgement override this sheet.",
 )
-HEADERS = ("condition", "gallery", "inlet", "flow", "oil out", "fill", "freeboard", "verdict")
+GRAVITY = ("drain", "entry", "seat", "breather")
+"""Stations whose findings choose the condition that the drawing shows."""
 
 
 @dataclass(frozen=True)
@@ -95,7 +96,7 @@ def content(e: Evaluation, family: Family) -> SheetContent:
         "cp: common practice, no published source."
     )
     worst = next(
-        (f.condition_index for f in findings if f.station == "drain" and f.condition_index >= 0), None
+        (f.condition_index for f in findings if f.station in GRAVITY and f.condition_index >= 0), None
     )
     if worst is None:
         worst = int(e.drainage.freeboard_m.argmin())

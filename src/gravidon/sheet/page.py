@@ -15,7 +15,7 @@ from gravidon.study.evaluate import Evaluation
 
 WIDTH_MM, HEIGHT_MM = 210.0, 297.0
 MARGIN_MM = 13.0
-PX_PER_MM = 3.6
+PX_PER_MM = 3.25
 """Type and line weights are laid out at this many pixels a millimetre and scaled to the device."""
 
 PAPER = Palette(

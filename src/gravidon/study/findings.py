@@ -377,13 +377,16 @@ def gas_pressure(e: Evaluation) -> Iterable[Finding]:
     )  # fmt: skip
 
 
+RANGE_STATION = {"oil-temperature": "restrictor", "restrictor-length": "restrictor"}
+
+
 @finder
 def out_of_range(e: Evaluation) -> Iterable[Finding]:
     """A relation used outside where it was measured."""
     for warning in e.warnings:
-        text = f"Outside the range a relation was measured in: {warning.sentence()}."
+        text = f"A figure here lies outside the range its relation is known for. {warning.sentence().capitalize()}."
         yield Finding(
-            code=f"range-{warning.code}", severity="watch", title="Beyond the known range", station="car",
+            code=f"range-{warning.code}", severity="watch", title="Beyond the known range", station=RANGE_STATION.get(warning.code, "drain"),
             condition="", condition_index=-1, value=float("nan"), limit=warning.high, kind="share",
             source=warning.source, texts=(text, text),
             why="The figures that depend on it are extrapolated; treat them as rough.", margin=-0.01,

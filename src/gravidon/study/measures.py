@@ -53,7 +53,7 @@ def _pressure_low(e: Evaluation) -> Measure:
     margin = np.where(np.isfinite(limit), (value - limit) / np.maximum(limit, 1e4), np.nan)
     window = e.plan.turbo.window
     return Measure(
-        "starved", "inlet pressure", "kpa", value, limit, margin, 1,
+        "starved", "inlet", "kpa", value, limit, margin, 1,
         source_of(window.speed_min_kpa), "restrictor",
     )  # fmt: skip
 
@@ -65,7 +65,7 @@ def _pressure_high(e: Evaluation) -> Measure:
     margin = np.where(judged, (limit - value) / np.where(judged, np.maximum(limit, 1e4), 1.0), np.nan)
     window = e.plan.turbo.window
     return Measure(
-        "over-fed", "inlet pressure", "kpa", value, limit, margin, -1,
+        "over-fed", "inlet", "kpa", value, limit, margin, -1,
         source_of(window.speed_max_kpa), "restrictor",
     )  # fmt: skip
 
@@ -106,9 +106,7 @@ def _entry(e: Evaluation) -> Measure:
     value = e.drainage.submergence_m
     running = e.feed.flow_m3_s > 0.0
     margin = np.where(running, -value / HEIGHT_SCALE_M, np.nan)
-    return Measure(
-        "drowned", "oil above entry", "mm", value, limit, margin, -1, sources.COMMON_PRACTICE, "entry"
-    )
+    return Measure("drowned", "over entry", "mm", value, limit, margin, -1, sources.COMMON_PRACTICE, "entry")
 
 
 MEASURES: tuple[Callable[[Evaluation], Measure], ...] = (

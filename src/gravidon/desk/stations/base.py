@@ -106,7 +106,7 @@ class FieldGrid(QGridLayout):
         """Add a numeric field of the plan."""
         field = ValueField(self.session, path, dash=dash)
         field.setMaximumWidth(120)
-        self.add_row(label or paths.spec_at(self.session.plan, path).label.capitalize(), field)
+        self.add_row(label or _sentence_case(paths.spec_at(self.session.plan, path).label), field)
         return field
 
     def add_choice(self, path: str, options: list[str], label: str) -> ChoiceField:
@@ -114,6 +114,10 @@ class FieldGrid(QGridLayout):
         field = ChoiceField(self.session, path, options, label)
         self.add_row(label, field)
         return field
+
+
+def _sentence_case(text: str) -> str:
+    return text[:1].upper() + text[1:]
 
 
 class ChoiceField(QComboBox):

@@ -102,6 +102,8 @@ class CarStation(Station):
         self.table.setAccessibleName("Gauge readings")
         self.table.setHorizontalHeaderLabels(list(HEADERS))
         self.table.verticalHeader().hide()
+        self.table.setShowGrid(False)
+        self.table.setAlternatingRowColors(True)
         self.table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
         self.table.horizontalHeader().setStretchLastSection(True)
         self.table.itemChanged.connect(self._cell_changed)

@@ -41,6 +41,8 @@ class LedgerStation(Station):
         self.table.setShowGrid(False)
         self.table.setAlternatingRowColors(True)
         header = self.table.horizontalHeader()
+        header.setDefaultAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        header.setHighlightSections(False)
         header.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
         header.setSectionResizeMode(0, QHeaderView.ResizeMode.ResizeToContents)
         self.table.cellClicked.connect(lambda row, _: self.session.choose_condition(row))
