@@ -35,7 +35,9 @@ def test_what_builders_type(text: str, kind: str, si: float) -> None:
     assert units.parse(text, kind, "field") == pytest.approx(si, rel=3e-4, abs=20 if kind == "kpa" else 1e-9)
 
 
-@pytest.mark.parametrize("text", ["", "mm", "twelve", "3/0 in", "5 psi", "nan", "inf", "1e400 mm", "1.2.3 mm", "5 mm in"])
+@pytest.mark.parametrize(
+    "text", ["", "mm", "twelve", "3/0 in", "5 psi", "nan", "inf", "1e400 mm", "1.2.3 mm", "5 mm in"]
+)
 def test_what_is_refused_names_the_field(text: str) -> None:
     with pytest.raises(UnitError, match="entry height"):
         units.parse(text, "mm", "entry height")
@@ -74,7 +76,9 @@ def test_what_is_shown_can_be_typed_back(kind: str, value: float, family: units.
 
 @given(st.text(max_size=30))
 def test_any_text_is_a_number_or_a_unit_error(text: str) -> None:
+    outcome: object
     try:
-        assert abs(units.parse(text, "kpa", "field")) < 1e13
+        outcome = units.parse(text, "kpa", "field")
     except UnitError as error:
-        assert "field" in str(error)
+        outcome = str(error)
+    assert "field" in outcome if isinstance(outcome, str) else abs(float(str(outcome))) < 1e13

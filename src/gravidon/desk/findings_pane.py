@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import (
     QAbstractButton,
@@ -25,6 +25,9 @@ from gravidon.study.findings import Finding
 from gravidon.study.remedies import Remedy
 
 SEVERITY_VERDICT = {"bad": "fails", "watch": "watch"}
+SETTLE_MS = 60
+"""How long edits must rest before the cards are made anew."""
+
 WORDS = {"bad": "fails", "watch": "watch"}
 
 
@@ -227,10 +230,26 @@ class FindingsPane(QWidget):
         self.area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         column.addWidget(self.area, 1)
         self.setMinimumWidth(240)
-        session.changed.connect(self.rebuild)
+        self._pause = QTimer(self)
+        self._pause.setSingleShot(True)
+        self._pause.setInterval(SETTLE_MS)
+        self._pause.timeout.connect(self.rebuild)
+        session.changed.connect(self._soon)
         session.look_changed.connect(self.rebuild)
         session.remedies_changed.connect(self._remedies)
         self.rebuild()
+
+    def _soon(self) -> None:
+        """While edits pour in (a drag), the cards wait; the title counts at once."""
+        self._count()
+        self._pause.start()
+
+    def _count(self) -> None:
+        found = self.session.findings
+        bad = sum(f.severity == "bad" for f in found)
+        self.title.setText(
+            f"Findings, worst first: {bad} bad, {len(found) - bad} to watch" if found else "Findings: none"
+        )
 
     def rebuild(self) -> None:
         """Show the session's findings."""
@@ -239,10 +258,8 @@ class FindingsPane(QWidget):
         column.setContentsMargins(0, 0, 6, 0)
         column.setSpacing(8)
         found = self.session.findings
-        bad = sum(f.severity == "bad" for f in found)
-        self.title.setText(
-            f"Findings, worst first: {bad} bad, {len(found) - bad} to watch" if found else "Findings: none"
-        )
+        self._pause.stop()
+        self._count()
         self.cards = []
         for finding in found:
             card = FindingCard(self.session, finding, finding.code == self.chosen)
@@ -262,8 +279,9 @@ class FindingsPane(QWidget):
         self.area.verticalScrollBar().setValue(at)
 
     def _remedies(self) -> None:
-        for card in self.cards:
-            card.fill_remedies()
+        if not self._pause.isActive():
+            for card in self.cards:
+                card.fill_remedies()
 
     def _look(self, finding: Finding) -> None:
         self.chosen = finding.code

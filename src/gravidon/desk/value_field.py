@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QContextMenuEvent, QKeyEvent
+from PyQt6.QtGui import QContextMenuEvent, QKeyEvent, QShowEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from gravidon.desk.session import Session
@@ -33,14 +33,23 @@ class ValueField(QLineEdit):
         spec = paths.spec_at(session.plan, path)
         self.setAccessibleName(spec.label)
         self.editingFinished.connect(self._commit)
-        session.changed.connect(self.refresh)
-        session.look_changed.connect(self.refresh)
+        session.changed.connect(self._refresh_if_seen)
+        session.look_changed.connect(self._refresh_if_seen)
         self.refresh()
 
     def _shown(self) -> str:
         spec = paths.spec_at(self.session.plan, self.path)
         value = units.file_to_si(paths.number(self.session.plan, self.path), spec.kind)
         return units.show(value, spec.kind, self.session.family)
+
+    def _refresh_if_seen(self) -> None:
+        if self.isVisible():
+            self.refresh()
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        """Catch up with what changed while out of sight."""
+        self.refresh()
+        super().showEvent(event)
 
     def refresh(self) -> None:
         """Show the plan's value, unless the user is in the middle of typing."""

@@ -60,7 +60,7 @@ class MainWindow(QMainWindow):
         self.setMinimumSize(900, 620)
         self.resize(1280, 800)
         self.book = CommandBook(self, self._commands())
-        self.stations = [make(session) for make in STATIONS]
+        self._made: dict[int, Station] = {}
         self._build()
         self.autosave = QTimer(self)
         self.autosave.setSingleShot(True)
@@ -95,8 +95,8 @@ class MainWindow(QMainWindow):
         self.rail = PathRail(palette)
         self.rail.chosen.connect(lambda k: self.go_to(STATIONS[k].key))
         self.stack = QStackedWidget()
-        for station in self.stations:
-            self.stack.addWidget(station)
+        for _ in STATIONS:
+            self.stack.addWidget(QWidget())
         self.findings = FindingsPane(self.session)
         self.findings.looked_at.connect(self._look_at)
         self.splitter = QSplitter(Qt.Orientation.Horizontal)
@@ -115,11 +115,6 @@ class MainWindow(QMainWindow):
         self.deck.edit_asked.connect(self.edit_conditions)
         column.addWidget(self.deck)
         self.setCentralWidget(whole)
-        for station in self.stations:
-            if isinstance(station, SheetStation):
-                station.pdf_button.clicked.connect(lambda: self.save_sheet("pdf"))
-                station.html_button.clicked.connect(lambda: self.save_sheet("html"))
-                station.print_button.clicked.connect(self.print_sheet)
 
     def _head(self) -> QFrame:
         head = QFrame()
@@ -178,9 +173,7 @@ class MainWindow(QMainWindow):
     def _commands(self) -> list[Command]:
         session = self.session
         stations = [
-            Command(
-                "View", f"Go to {s.name}", f"Ctrl+{k}" if k < 10 else "", partial(self.go_to, s.key)
-            )
+            Command("View", f"Go to {s.name}", f"Ctrl+{k}" if k < 10 else "", partial(self.go_to, s.key))
             for k, s in enumerate(STATIONS, start=1)
         ]
         return [
@@ -223,8 +216,20 @@ class MainWindow(QMainWindow):
 
     @property
     def station(self) -> Station:
-        """The station in sight."""
-        return self.stations[self.stack.currentIndex()]
+        """The station in sight, made when it is first looked at."""
+        index = self.stack.currentIndex()
+        if index not in self._made:
+            made = self._made[index] = STATIONS[index](self.session)
+            if isinstance(made, SheetStation):
+                made.pdf_button.clicked.connect(partial(self.save_sheet, "pdf"))
+                made.html_button.clicked.connect(partial(self.save_sheet, "html"))
+                made.print_button.clicked.connect(self.print_sheet)
+            old = self.stack.widget(index)
+            self.stack.removeWidget(old)
+            old.deleteLater()
+            self.stack.insertWidget(index, made)
+            self.stack.setCurrentIndex(index)
+        return self._made[index]
 
     def go_to(self, key: str) -> None:
         """Show a station."""
@@ -441,7 +446,7 @@ class MainWindow(QMainWindow):
         self.say(f"Saved as {path.name}.")
         return True
 
-    def save_sheet(self, kind: str) -> None:
+    def save_sheet(self, kind: str, _clicked: bool = False) -> None:
         """Write the shop sheet."""
         start = self._folder() / f"{_file_name(self.session.plan.name)} sheet.{kind}"
         name, _ = QFileDialog.getSaveFileName(self, "Save the shop sheet", str(start), f"*.{kind}")

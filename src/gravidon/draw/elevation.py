@@ -91,15 +91,18 @@ def _stipple(painter: QPainter, path: QPainterPath, colour: QColor, air: float) 
         return
     painter.save()
     painter.setClipPath(path, Qt.ClipOperation.IntersectClip)
-    painter.setPen(Qt.PenStyle.NoPen)
-    painter.setBrush(colour)
+    pen = QPen(colour, 2.2)
+    pen.setCapStyle(Qt.PenCapStyle.RoundCap)
+    painter.setPen(pen)
+    bubbles = []
     rows = int(area.height() / step) + 2
     columns = int(area.width() / step) + 2
     for row in range(rows):
         for column in range(columns):
             wobble = ((row * 7 + column * 13) % 5 - 2) * 0.12 * step
             x = area.left() + (column + 0.5 * (row % 2)) * step + wobble
-            painter.drawEllipse(QPointF(x, area.top() + row * step - wobble), 1.1, 1.1)
+            bubbles.append(QPointF(x, area.top() + row * step - wobble))
+    painter.drawPoints(QPolygonF(bubbles))
     painter.restore()
 
 

@@ -59,7 +59,7 @@ class Palette:
 
 LIGHT = Palette(
     name="light", paper="#efe7d6", sheet="#faf5ea", raised="#fffcf5", ink="#2b2723", faint="#665d50",
-    line="#cdbfa5", oil="#c4851a", froth="#ecd199", metal="#9aa0a0", wall="#57524b", heat="#c23f22",
+    line="#cdbfa5", oil="#c4851a", froth="#ecd199", metal="#9aa0a0", wall="#57524b", heat="#b3381c",
     good="#2c6553", watch="#855400", bad="#ab2a17", focus="#2a5d8f", window="#dfe6d2",
 )  # fmt: skip
 DARK = Palette(
@@ -75,7 +75,7 @@ VERDICT_COLOR = {"holds": "good", "watch": "watch", "fails": "bad"}
 def load_fonts() -> bool:
     """Register the fonts that ship with Gravidon; return whether all loaded."""
     loaded = True
-    for weight in ("Regular", "Medium", "SemiBold"):
+    for weight in ("Regular", "SemiBold"):
         file = resources.files("gravidon.draw").joinpath(f"fonts/IBMPlexSans-{weight}.woff")
         number = QFontDatabase.addApplicationFontFromData(QByteArray(file.read_bytes()))
         loaded = loaded and number >= 0
@@ -86,6 +86,7 @@ def font(size: float = BODY, bold: bool = False) -> QFont:
     """Return the application's type at a pixel size."""
     load_fonts()
     made = QFont(FONT_FAMILY)
+    made.setFeature(QFont.Tag("liga"), 0)  # a ligature in a PDF hides its letters from a search
     made.setPixelSize(max(round(size), 1))
     made.setWeight(QFont.Weight.DemiBold if bold else QFont.Weight.Normal)
     return made

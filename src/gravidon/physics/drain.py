@@ -79,7 +79,8 @@ def march(
 
     Equation: per piece, H_up - H_down = S_f(fill) dL (gradually varied flow, velocity heads
     only at controls), S_f from `part_full.friction_slopes`; at the outfall the higher of sump
-    level and critical depth; at a step into a smaller bore the critical or orifice head.
+    level and critical depth, plus one velocity head where the bore leaves full; at a step into a
+    smaller bore the critical or orifice head.
 
     Args:
         run: the drain.
@@ -109,9 +110,11 @@ def march(
     full = np.zeros((stations, count), dtype=bool)
     crown = centre[-1] + pieces.half_m[-1]
     submerged = sump > crown
-    brink = part_full.critical_fill(q, run.bore_m[-1], g) * pieces.depth_m[-1]
-    outfall = np.maximum(sump, centre[-1] - pieces.half_m[-1] + brink)
-    level = np.where(submerged, sump + EXIT_LOSS * pieces.velocity_head_m[-1], outfall)
+    brink = part_full.critical_fill(q, run.bore_m[-1], g)
+    outfall = np.maximum(sump, centre[-1] - pieces.half_m[-1] + brink * pieces.depth_m[-1])
+    # a bore that leaves full loses its velocity head, whether into air or into the sump
+    leaves_full = submerged | (brink >= 1.0)
+    level = outfall + np.where(leaves_full, EXIT_LOSS * pieces.velocity_head_m[-1], 0.0)
     sealed = level > crown + 1e-9
     level = level + np.where(sealed, lift, 0.0)
     depth = np.maximum(pieces.depth_m[-1], 1e-9)

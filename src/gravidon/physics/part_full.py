@@ -231,8 +231,32 @@ def critical_fill(
 ) -> Array:
     """Return the critical depth over bore [-] at a free outfall, broadcast shape.
 
-    Equation: Q = sqrt(g A³/T) solved for h/D up to 0.9; beyond, an orifice under head
-    h = D/2 + Q²/(2 g Cd² A²), which may exceed 1.
+    Equation: Q = sqrt(g A³/T) solved for h/D up to 0.9; 1 beyond, where the bore runs full.
+
+    Args:
+        flow_m3_s: bulk flow [m³/s].
+        bore_m: bore [m].
+        gravity_m_s2: effective gravity [m/s²].
+
+    Raises: nothing.
+    Source: open-channel critical flow (Chow 1959); full beyond 0.9 as in FHWA HEC-22.
+
+    >>> round(float(critical_fill(0.5 * 9.80665**0.5 * 0.02**2.5, 0.02)), 2)
+    0.72
+    """
+    number = _flow_number(flow_m3_s, bore_m, gravity_m_s2)
+    weir = np.interp(number, _CRITICAL_FLOW, _CRITICAL_FILLS)
+    result: Array = np.where(number > _CRITICAL_FLOW[-1], 1.0, weir)
+    return result
+
+
+def critical_head(
+    flow_m3_s: ArrayLike, bore_m: ArrayLike, gravity_m_s2: ArrayLike = STANDARD_GRAVITY
+) -> Array:
+    """Return the head [m] above the invert that it takes to enter a bore, broadcast shape.
+
+    Equation: critical depth plus its velocity head, h + A/(2T), up to h/D = 0.9; beyond, an
+    orifice, D/2 + Q²/(2 g Cd² A²) with Cd = 0.61, never less than the former at 0.9.
 
     Args:
         flow_m3_s: bulk flow [m³/s].
@@ -242,43 +266,24 @@ def critical_fill(
     Raises: nothing.
     Source: open-channel critical flow (Chow 1959); FHWA HEC-22 orifice form.
 
-    >>> round(float(critical_fill(0.5 * 9.80665**0.5 * 0.02**2.5, 0.02)), 2)
-    0.72
-    """
-    q = np.asarray(flow_m3_s, dtype=np.float64)
-    bore = np.asarray(bore_m, dtype=np.float64)
-    g = np.asarray(gravity_m_s2, dtype=np.float64)
-    number = q / (np.sqrt(g) * bore**2.5)
-    weir = np.interp(number, _CRITICAL_FLOW, _CRITICAL_FILLS)
-    orifice = 0.5 + number * number / (2.0 * (ORIFICE_COEFFICIENT * np.pi / 4.0) ** 2)
-    result: Array = np.where(number > _CRITICAL_FLOW[-1], np.maximum(orifice, _DEEPEST_CRITICAL), weir)
-    return result
-
-
-def critical_head(
-    flow_m3_s: ArrayLike, bore_m: ArrayLike, gravity_m_s2: ArrayLike = STANDARD_GRAVITY
-) -> Array:
-    """Return the head [m] above the invert that a bore needs to pass a flow, broadcast shape.
-
-    Equation: critical depth plus its velocity head, h + A/(2T); the orifice form beyond 0.9.
-
-    Args:
-        flow_m3_s: bulk flow [m³/s].
-        bore_m: bore [m].
-        gravity_m_s2: effective gravity [m/s²].
-
-    Raises: nothing.
-    Source: open-channel critical flow (Chow 1959).
-
     >>> round(float(critical_head(1e-4, 0.02)) * 1e3, 1)
     23.0
     """
-    fill = critical_fill(flow_m3_s, bore_m, gravity_m_s2)
-    shallow = np.clip(fill, 1e-6, _DEEPEST_CRITICAL)
+    number = _flow_number(flow_m3_s, bore_m, gravity_m_s2)
+    shallow = np.clip(np.interp(number, _CRITICAL_FLOW, _CRITICAL_FILLS), 1e-6, _DEEPEST_CRITICAL)
     mean_depth = np.pi / 4.0 * area_fraction(shallow) / (2.0 * np.sqrt(shallow * (1.0 - shallow)))
-    energy = np.where(fill <= _DEEPEST_CRITICAL, fill + 0.5 * mean_depth, fill + 0.2)
+    weir = shallow + 0.5 * mean_depth
+    orifice = 0.5 + number * number / (2.0 * (ORIFICE_COEFFICIENT * np.pi / 4.0) ** 2)
+    energy = np.where(number > _CRITICAL_FLOW[-1], np.maximum(orifice, weir), weir)
     result: Array = np.asarray(bore_m) * energy * (np.asarray(flow_m3_s) > 0.0)
     return result
+
+
+def _flow_number(flow_m3_s: ArrayLike, bore_m: ArrayLike, gravity_m_s2: ArrayLike) -> Array:
+    """Return Q / sqrt(g D⁵) [-]."""
+    bore = np.asarray(bore_m, dtype=np.float64)
+    number: Array = np.asarray(flow_m3_s, dtype=np.float64) / (np.sqrt(np.asarray(gravity_m_s2)) * bore**2.5)
+    return number
 
 
 def normal_fill(
@@ -337,8 +342,8 @@ def first_crossing(excess: Array) -> tuple[Array, Flags]:
     rows = np.arange(0, flat.size, _FILLS).reshape(upper.shape)
     e_upper, e_lower = flat[rows + upper], flat[rows + lower]
     f_upper, f_lower = FILL_GRID[upper], FILL_GRID[lower]
-    gap = np.maximum(e_upper - e_lower, 1e-300)
-    inner = f_upper - (f_upper - f_lower) * np.minimum(e_upper / gap, 1.0)
+    gap = np.where(e_upper > e_lower, e_upper - e_lower, 1.0)
+    inner = f_upper - (f_upper - f_lower) * np.clip(e_upper, 0.0, gap) / gap
     inner = np.where(upper == 0, FILL_GRID[0], inner)
     result: Array = np.where(found, inner, 1.0)
     return result, found

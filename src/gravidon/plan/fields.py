@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import cache
 from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, GetCoreSchemaHandler, GetJsonSchemaHandler
@@ -81,7 +82,11 @@ def spec(model: type[BaseModel] | BaseModel, name: str) -> Spec:
 
     Raises: KeyError if the field is not a specified number.
     """
-    owner = model if isinstance(model, type) else type(model)
+    return _spec_of(model if isinstance(model, type) else type(model), name)
+
+
+@cache
+def _spec_of(owner: type[BaseModel], name: str) -> Spec:
     for item in owner.model_fields[name].metadata:
         if isinstance(item, Spec):
             return item

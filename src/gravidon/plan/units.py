@@ -173,16 +173,22 @@ def _example(what: Kind, default: Unit | None) -> str:
     return f"'{sample} {unit.symbol}'".replace(" '", "'")
 
 
+_UNIT_TEXT_ERRORS = (AttributeError, ValueError, TypeError, ArithmeticError, SyntaxError, RecursionError)
+"""What pint lets through when a unit is nonsense."""
+
+
 def _parse_with_pint(number: float, unit_text: str, what: Kind, field: str, text: str, hint: str) -> float:
     """Anything the table has no alias for, through pint's registry (loaded on first need)."""
     if not what.pint:
         raise UnitError(field, text, hint)
+    from tokenize import TokenError
+
     import pint
 
     registry = _registry()
     try:
         value = registry.Quantity(number, unit_text).to(what.pint).magnitude
-    except (pint.errors.PintError, AttributeError, ValueError, TypeError, ArithmeticError) as error:
+    except (pint.errors.PintError, TokenError, *_UNIT_TEXT_ERRORS) as error:
         raise UnitError(field, text, hint) from error
     return what.file.to_si(float(value))
 

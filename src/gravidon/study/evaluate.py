@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -13,6 +14,7 @@ from gravidon.physics.arrays import Array
 from gravidon.physics.feed import FeedResult, solve_feed
 from gravidon.plan.fields import si
 from gravidon.plan.model import Plan
+from gravidon.plan.paths import guesses
 from gravidon.study import assemble
 
 
@@ -44,7 +46,7 @@ class Drainage:
     froth: oils.Froth
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Evaluation:
     """All a plan answers, per condition; made whole by `evaluate` and never changed."""
 
@@ -61,6 +63,11 @@ class Evaluation:
     def names(self) -> tuple[str, ...]:
         """Names of the conditions."""
         return tuple(c.name for c in self.plan.conditions)
+
+    @cached_property
+    def guesses(self) -> tuple[str, ...]:
+        """Paths of the values in the plan that nobody measured."""
+        return guesses(self.plan)
 
 
 def evaluate(plan: Plan) -> Evaluation:

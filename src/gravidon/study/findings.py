@@ -16,7 +16,6 @@ from gravidon.parts import sources
 from gravidon.parts.threads import THREADS, joint
 from gravidon.physics.arrays import Array
 from gravidon.plan.fields import si
-from gravidon.plan.paths import guesses
 from gravidon.plan.units import Family, show
 from gravidon.study.evaluate import Evaluation
 from gravidon.study.measures import Measure, measures, source_of
@@ -97,7 +96,7 @@ def worst_of(e: Evaluation, measure: Measure, hit: np.ndarray) -> tuple[int, tup
 
 def rests(e: Evaluation, *prefixes: str) -> tuple[str, ...]:
     """Return the guessed values under the given paths."""
-    return tuple(p for p in guesses(e.plan) if p.startswith(prefixes))
+    return tuple(p for p in e.guesses if p.startswith(prefixes))
 
 
 def lasting(e: Evaluation) -> Array:
@@ -384,7 +383,8 @@ RANGE_STATION = {"oil-temperature": "restrictor", "restrictor-length": "restrict
 def out_of_range(e: Evaluation) -> Iterable[Finding]:
     """A relation used outside where it was measured."""
     for warning in e.warnings:
-        text = f"A figure here lies outside the range its relation is known for. {warning.sentence().capitalize()}."
+        sentence = warning.sentence()
+        text = f"A figure here lies outside the range its relation is known for. {sentence[:1].upper()}{sentence[1:]}."
         yield Finding(
             code=f"range-{warning.code}", severity="watch", title="Beyond the known range", station=RANGE_STATION.get(warning.code, "drain"),
             condition="", condition_index=-1, value=float("nan"), limit=warning.high, kind="share",

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
@@ -114,6 +115,7 @@ MEASURES: tuple[Callable[[Evaluation], Measure], ...] = (
 )  # fmt: skip
 
 
+@lru_cache(maxsize=8)
 def measures(e: Evaluation) -> tuple[Measure, ...]:
     """Return every measure of an evaluation."""
     return tuple(make(e) for make in MEASURES)

@@ -106,6 +106,10 @@ def _judge(e: Evaluation, finding: Finding, proposal: Proposal, before_bad: int)
     return Remedy(proposal.titles, proposal.plan, effects, cures, float(margin), bad_after)
 
 
+def _fitting_share(e: Evaluation) -> float:
+    return (e.plan.drain.fitting.bore_mm / e.plan.drain.hose_bore_mm) ** 2
+
+
 _LOOKS: dict[str, tuple[str, str, Callable[[Evaluation], Any]]] = {
     "starved": ("inlet", "kpa", lambda e: e.feed.inlet_pressure_pa),
     "over-fed": ("inlet", "kpa", lambda e: e.feed.inlet_pressure_pa),
@@ -114,7 +118,7 @@ _LOOKS: dict[str, tuple[str, str, Callable[[Evaluation], Any]]] = {
     "drowned": ("oil above entry", "mm", lambda e: e.drainage.submergence_m),
     "choked": ("fill", "share", lambda e: e.drainage.worst_fill),
     "crankcase-lift": ("lift", "mm", lambda e: e.drainage.backwater.lift_m),
-    "small-fitting": ("worst freeboard", "mm", lambda e: e.drainage.freeboard_m),
+    "small-fitting": ("area over the hose's", "share", lambda e: np.array([_fitting_share(e)])),
 }
 
 
@@ -176,9 +180,12 @@ def _smallest_safe(drills: tuple[Drill, ...], bounds: tuple[float, float]) -> Dr
 
 def _compromise(inlet: Any, window: Any, bores: Any) -> Drill | None:
     judged = np.isfinite(window[:, 0])
+    if not judged.any():
+        return None
+    inlet, window = inlet[:, judged], window[judged]
     low = (inlet - window[:, 0]) / np.maximum(window[:, 0], 1e4)
     high = (window[:, 1] - inlet) / np.maximum(window[:, 1], 1e4)
-    worst = np.minimum(low, high)[:, judged].min(axis=1) if judged.any() else np.zeros(len(bores))
+    worst = np.minimum(low, high).min(axis=1)
     near = drills_between(0.4, float(bores[-1] * 1e3))
     if not near:
         return None

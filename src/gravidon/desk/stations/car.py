@@ -36,7 +36,7 @@ class SourceCanvas(QWidget):
         super().__init__()
         self.station = station
         self.setAccessibleName("Gauge readings and the fitted gallery pressure")
-        self.setMinimumSize(300, 200)
+        self.setMinimumSize(270, 180)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
 
     def sizeHint(self) -> QSize:
@@ -92,7 +92,7 @@ class CarStation(Station):
         area.setWidget(fields)
         area.setWidgetResizable(True)
         area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        area.setMinimumWidth(300)
+        area.setMinimumWidth(258)
         halves.addWidget(area, 2)
         right = QVBoxLayout()
         right.addWidget(section("Gauge readings and the law through them"))

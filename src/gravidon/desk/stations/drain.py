@@ -25,6 +25,7 @@ from gravidon.plan import paths
 from gravidon.plan.model import Point
 from gravidon.plan.units import show
 from gravidon.study.elevation import VIEWS, Elevation, View, elevation, moved
+from gravidon.study.evaluate import Evaluation
 
 REACH_PX = 14.0
 NUDGE_MM, BIG_NUDGE_MM = 1.0, 10.0
@@ -50,6 +51,7 @@ class ElevationCanvas(QWidget):
         self._dragging = False
         self._grip = (0.0, 0.0)
         self._frame: drawing.Frame | None = None
+        self._picture: tuple[tuple[Evaluation, int, View], Elevation] | None = None
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Drain elevation, to scale")
@@ -63,7 +65,10 @@ class ElevationCanvas(QWidget):
     def picture(self) -> Elevation:
         """Return the geometry as it is now."""
         session = self.station.session
-        return elevation(session.evaluation, session.condition, self.station.view)
+        key = (session.evaluation, session.condition, self.station.view)
+        if self._picture is None or self._picture[0] != key:
+            self._picture = (key, elevation(*key))
+        return self._picture[1]
 
     def frame_now(self) -> drawing.Frame:
         """Return the frame; it stands still while a point is dragged."""

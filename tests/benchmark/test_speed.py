@@ -1,0 +1,114 @@
+"""Timings, run by ./gravidon-bench; figures are reported, not judged."""
+
+import os
+import subprocess
+import sys
+import time
+
+import numpy as np
+import pytest
+
+from gravidon.physics.feed import solve_feed
+from gravidon.plan import paths
+from gravidon.plan.demos import demo_plan
+from gravidon.study import assemble
+from gravidon.study.evaluate import evaluate
+from gravidon.study.findings import find
+from gravidon.study.restrictor_choice import choose
+from physics import scalar_feed
+from study.test_evaluate import scalar_points
+
+pytestmark = pytest.mark.benchmark
+
+
+def test_whole_plan(benchmark) -> None:  # type: ignore[no-untyped-def]
+    """Ten conditions, both sides: wanted under 20 ms."""
+    benchmark(evaluate, demo_plan())
+
+
+def test_findings(benchmark) -> None:  # type: ignore[no-untyped-def]
+    """Findings of an evaluation."""
+    benchmark(find, evaluate(demo_plan()))
+
+
+def test_restrictor_chart(benchmark) -> None:  # type: ignore[no-untyped-def]
+    """72 bores by ten conditions."""
+    benchmark(choose, demo_plan())
+
+
+def test_operating_points_against_scalar_loop(capsys) -> None:  # type: ignore[no-untyped-def]
+    """2400 operating points of the demo: array solver against brentq + fluids, taken in turn."""
+    plan = demo_plan()
+    point = scalar_points(plan)[3]
+    rng = np.random.default_rng(1)
+    pressure, t = rng.uniform(1e5, 5e5, 2400), rng.uniform(300, 400, 2400)
+    heat = rng.uniform(100, 2500, 2400)
+    base = assemble.feed(plan, pressure)
+    feed = type(base)(**{**base.__dict__, "temperature_k": t, "heat_w": heat})
+    ratios = []
+    for _ in range(5):
+        start = time.perf_counter()
+        for _ in range(10):
+            result = solve_feed(feed)
+        fast = (time.perf_counter() - start) / 10
+        start = time.perf_counter()
+        expected = []
+        for i in range(240):
+            values = {
+                **point.__dict__,
+                "tap_pressure": float(pressure[i]),
+                "temperature": float(t[i]),
+                "heat": float(heat[i]),
+            }
+            expected.append(scalar_feed.solve(scalar_feed.Point(**values))[0])
+        slow = (time.perf_counter() - start) * 10
+        ratios.append((slow / fast, fast, slow))
+    worst = float(np.max(np.abs(result.flow_m3_s[:240] / np.array(expected) - 1)))
+    ratio, fast, slow = sorted(ratios)[2]
+    with capsys.disabled():
+        print(
+            f"\n2400 points: array {fast * 1e3:.1f} ms, scalar {slow * 1e3:.0f} ms, {ratio:.0f} times; differ by {worst:.1e}"
+        )
+    assert worst < 1e-3
+
+
+def test_edit_to_repaint(qtbot, window, capsys) -> None:  # type: ignore[no-untyped-def]
+    """One step of a drag, plan change to finished repaint of the whole window: wanted under 50 ms."""
+    window.go_to("drain")
+    times = []
+    for k in range(25):
+        start = time.perf_counter()
+        window.session.edit("drain.entry.z_mm", -42.0 + 0.5 * k, "drag", "drag-entry")
+        window.repaint()
+        times.append(time.perf_counter() - start)
+    with capsys.disabled():
+        print(f"\nedit to repaint: median {np.median(times) * 1e3:.1f} ms, worst {max(times) * 1e3:.1f} ms")
+
+
+def test_start_to_first_paint(capsys) -> None:  # type: ignore[no-untyped-def]
+    """A new process from start to its first painted window: wanted under 1.5 s on a warm machine."""
+    program = (
+        "import time, sys, os\n"
+        "start = float(os.environ['STARTED'])\n"
+        "from gravidon.desk.application import make_application, make_window\n"
+        "from gravidon.plan.demos import demo_plan\n"
+        "a = make_application(); w = make_window(demo_plan()); w.show(); w.repaint(); a.processEvents()\n"
+        "print(time.time() - start)"
+    )
+    times = []
+    for _ in range(5):
+        environment = {**os.environ, "PYTHONPATH": "src", "STARTED": str(time.time())}
+        done = subprocess.run(
+            [sys.executable, "-c", program], capture_output=True, text=True, check=True, env=environment
+        )
+        times.append(float(done.stdout))
+    with capsys.disabled():
+        print(f"\nstart to first paint: median {np.median(times):.2f} s, worst {max(times):.2f} s")
+
+
+def test_remedies_are_found(benchmark) -> None:  # type: ignore[no-untyped-def]
+    """All remedies of all findings of the demo with the bearing fed."""
+    from gravidon.study.remedies import remedies
+
+    e = evaluate(paths.put(demo_plan(), "restrictor.bore_mm", 2.2))
+    benchmark.pedantic(lambda: [remedies(e, f) for f in find(e)], rounds=3)

@@ -1,0 +1,142 @@
+"""The command line: exit codes, stable JSON, one line on stderr."""
+
+import json
+import os
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from gravidon.cli.main import main
+from gravidon.plan import storage
+from study.test_findings import cured
+
+
+def run(capsys: pytest.CaptureFixture[str], *arguments: str) -> tuple[int, str, str]:
+    try:
+        status = main(arguments)
+    except SystemExit as stop:
+        status = int(stop.code or 0)
+    out, err = capsys.readouterr()
+    return status, out, err
+
+
+def test_check_demo_fails_with_1_and_json(capsys: pytest.CaptureFixture[str]) -> None:
+    status, out, _ = run(capsys, "check", "demo", "--json")
+    assert status == 1
+    assert json.loads(out)["verdict"] == "fails"
+
+
+def test_check_a_cured_plan_is_0(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
+    path = tmp_path / "good.gravidon"
+    storage.save(cured(), path)
+    assert run(capsys, "check", str(path))[0] == 0
+
+
+@pytest.mark.parametrize(
+    "content", [None, b"\x00\x01", b"{}", b'{"format": "gravidon-plan", "format_version": 99}']
+)
+def test_unusable_files_are_2_with_one_line(
+    capsys: pytest.CaptureFixture[str], tmp_path: Path, content: bytes | None
+) -> None:
+    path = tmp_path / "bad.gravidon"
+    if content is not None:
+        path.write_bytes(content)
+    status, out, err = run(capsys, "check", str(path))
+    assert (status, out) == (2, "")
+    assert err.count("\n") == 1
+    assert "bad.gravidon" in err
+
+
+def test_calc_oil(capsys: pytest.CaptureFixture[str]) -> None:
+    """10W-40 at 110 °C: 11.5 mm²/s by ASTM D341 (hand calculation)."""
+    status, out, _ = run(capsys, "calc", "oil", "--grade", "10W-40", "--temperature", "110 degC", "--json")
+    data = json.loads(out)
+    assert status == 0
+    assert data["kinematic_viscosity_mm2_s"] == pytest.approx(11.5, abs=0.05)
+    assert data["dynamic_viscosity_mpa_s"] == pytest.approx(11.51 * data["density_kg_m3"] / 1000, rel=1e-3)
+    assert set(data) == {
+        "kinematic_viscosity_mm2_s",
+        "dynamic_viscosity_mpa_s",
+        "density_kg_m3",
+        "heat_capacity_j_kg_k",
+    }
+
+
+def test_calc_restrictor(capsys: pytest.CaptureFixture[str]) -> None:
+    """1 mm by 1.5 mm at 45 psi: definition of Cd ties flow and coefficient together (hand formula)."""
+    status, out, _ = run(
+        capsys, "calc", "restrictor", "--bore", "1.0 mm", "--length", "1.5 mm", "--drop", "45 psi",
+        "--grade", "10W-40", "--temperature", "110 degC", "--json",
+    )  # fmt: skip
+    data = json.loads(out)
+    ideal = 3.14159265 / 4 * 1e-6 * (2 * 310264 / 815.75) ** 0.5
+    assert status == 0
+    assert data["flow_l_min"] / 6e4 == pytest.approx(data["discharge_coefficient"] * ideal, rel=1e-3)
+    assert 0.6 < data["discharge_coefficient"] < 0.82
+
+
+def test_calc_drainpipe(capsys: pytest.CaptureFixture[str]) -> None:
+    """Hagen-Poiseuille by hand: nu = 11.51e-6·1.4/0.6, -10 bore 14.2875 mm, 20°: 7.66 L/min full."""
+    status, out, _ = run(
+        capsys, "calc", "drainpipe", "--bore=-10", "--slope", "20 deg", "--flow", "2 l/min", "--air", "0.4",
+        "--grade", "10W-40", "--temperature", "110 degC", "--json",
+    )  # fmt: skip
+    data = json.loads(out)
+    nu = 11.511e-6 * 1.4 / 0.6
+    full = 3.14159265 * 0.0142875**4 * 9.80665 * 0.34202 / (128 * nu) * 6e4
+    assert status == 0
+    assert data["full_flow_l_min"] == pytest.approx(full, rel=1e-3)
+    assert 0.4 < data["fill"] < 0.5  # 3.33 of 7.66 L/min is 0.43 of full: just under half
+    assert set(data) == {"fill", "full_flow_l_min", "velocity_m_s", "froude", "reynolds"}
+
+
+@pytest.mark.parametrize(
+    ("arguments", "names"),
+    [
+        (["calc", "oil", "--grade", "10W-99", "--temperature", "100 C"], "grade"),
+        (["calc", "oil", "--grade", "10W-40", "--temperature", "900 C"], "temperature"),
+        (["calc", "restrictor", "--bore", "0", "--length", "1", "--drop", "1 bar", "--grade", "10W-40", "--temperature", "90 C"], "bore"),
+        (["calc", "drainpipe", "--bore", "14", "--slope", "-5 deg", "--flow", "1", "--grade", "10W-40", "--temperature", "90 C"], "slope"),
+        (["sheet", "demo", "-o", "out.docx"], "output"),
+        (["nonsense.gravidon"], "nonsense"),
+        (["check"], "plan"),
+    ],
+)  # fmt: skip
+def test_bad_input_names_the_field(
+    capsys: pytest.CaptureFixture[str], arguments: list[str], names: str
+) -> None:
+    status, _, err = run(capsys, *arguments)
+    assert status == 2
+    assert names in err
+    assert "Traceback" not in err
+
+
+def test_core_and_cli_run_where_qt_is_missing() -> None:
+    """`check` and `calc` never import Qt: with PyQt6 made unimportable they still answer."""
+    program = (
+        "import sys; sys.modules['PyQt6'] = None\n"
+        "from gravidon.cli.main import main\n"
+        "sys.exit(main(['check', 'demo']))"
+    )
+    done = subprocess.run(
+        [sys.executable, "-c", program], capture_output=True, text=True, check=False,
+        env={**os.environ, "PYTHONPATH": "src"},
+    )  # fmt: skip
+    assert done.returncode == 1
+    assert "fails" in done.stdout
+    assert done.stderr == ""
+
+
+def test_start_up_imports_nothing_heavy() -> None:
+    """SciPy, pint, pyqtgraph and jinja2 are loaded when first needed, not at start."""
+    program = (
+        "import sys, gravidon.desk.application, gravidon.study.remedies\n"
+        "print([m for m in ('scipy', 'pint', 'pyqtgraph', 'jinja2') if m in sys.modules])"
+    )
+    done = subprocess.run(
+        [sys.executable, "-c", program], capture_output=True, text=True, check=False,
+        env={**os.environ, "PYTHONPATH": "src"},
+    )  # fmt: skip
+    assert done.stdout.strip() == "[]"

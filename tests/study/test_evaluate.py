@@ -1,0 +1,163 @@
+"""The whole plan: against an independent solution, and properties that must hold for any plan."""
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from gravidon.parts import turbos
+from gravidon.plan import paths
+from gravidon.plan.demos import demo_plan
+from gravidon.plan.fields import Known, si
+from gravidon.plan.model import Plan
+from gravidon.study import assemble
+from gravidon.study.evaluate import evaluate
+from physics import scalar_feed
+
+
+def scalar_points(plan: Plan) -> list[scalar_feed.Point]:
+    """The plan's conditions as the independent scalar solver takes them."""
+    e = evaluate(plan)
+    ref = assemble.bearing_reference(plan)
+    k1, k_infinity = assemble.fittings_k(plan)
+    return [
+        scalar_feed.Point(
+            si(plan.oil, "v40_mm2_s"), si(plan.oil, "v100_mm2_s"), si(plan.oil, "density_15_kg_m3"),
+            float(e.supply.tap_pa[i]), si(c, "oil_temperature_c"), si(c, "heat_kw"),
+            si(plan.feed, "hose_bore_mm"), si(plan.feed, "length_mm"), k1, k_infinity,
+            si(plan.restrictor, "bore_mm") if plan.restrictor.fitted else None,
+            si(plan.restrictor, "length_mm"), float(ref.drop_pa), float(ref.flow_m3_s), ref.density_kg_m3,
+            ref.viscosity_pa_s, turbos.FILM_SHARE[plan.turbo.bearing],
+        )
+        for i, c in enumerate(plan.conditions)
+        if c.rpm > 0
+    ]  # fmt: skip
+
+
+@pytest.mark.parametrize("bore", [0.76, 1.5, 2.2, None])
+def test_demo_agrees_with_brentq_and_fluids(bore: float | None) -> None:
+    """Independent scalar loop (scipy brentq around the fluids library): 0.1 % in every condition."""
+    plan = demo_plan()
+    plan = paths.put(plan, "restrictor.fitted", bore is not None)
+    plan = paths.put(plan, "restrictor.bore_mm", bore or 1.0)
+    e = evaluate(plan)
+    running = np.array([c.rpm > 0 for c in plan.conditions])
+    expected = np.array([scalar_feed.solve(p) for p in scalar_points(plan)])
+    assert e.feed.flow_m3_s[running] == pytest.approx(expected[:, 0], rel=1e-3)
+    assert e.feed.inlet_pressure_pa[running] == pytest.approx(expected[:, 1], rel=1e-3)
+    assert e.feed.outlet_temperature_k[running] == pytest.approx(expected[:, 2], rel=1e-3)
+
+
+def test_demo_fails_as_its_story_says() -> None:
+    """The invented first plan: a ball-bearing restrictor on a journal turbo leaves a few psi and cooks
+    the oil at full load (common practice, no source: below 8 psi, above 150 °C)."""
+    e = evaluate(demo_plan())
+    i = e.names.index("full load")
+    assert e.feed.inlet_pressure_pa[i] < 8 * 6894.76
+    assert e.feed.outlet_temperature_k[i] > 423.15
+    assert e.drainage.submergence_m[e.names.index("hard left")] > 0
+
+
+def mirrored(plan: Plan) -> Plan:
+    """The same car seen in a mirror: left and right change places."""
+    data = plan.model_dump()
+    for place in (data["turbo"]["drain_flange"], data["drain"]["entry"], *data["drain"]["points"]):
+        place["y_mm"] = -place["y_mm"]
+    for box in data["sump"]["boxes"]:
+        box["corner"]["y_mm"] = -box["corner"]["y_mm"] - box["width_mm"]
+    data["drain"]["fitting"]["heading_deg"] = -data["drain"]["fitting"]["heading_deg"]
+    data["turbo"]["shaft_heading_deg"] = -data["turbo"]["shaft_heading_deg"]
+    for condition in data["conditions"]:
+        condition["left_g"] = -condition["left_g"]
+        condition["left_side_up_deg"] = -condition["left_side_up_deg"]
+    return Plan.model_validate(data)
+
+
+@settings(max_examples=15)
+@given(st.floats(-60, 60), st.floats(-0.6, 0.6), st.floats(-10, 10))
+def test_left_and_right_are_mirror_images(heading: float, left_g: float, bank: float) -> None:
+    """Mirroring car and forces changes nothing (exact symmetry; the level solver allows 0.1 mm)."""
+    plan = paths.put(demo_plan(), "turbo.shaft_heading_deg", heading)
+    plan = paths.put(plan, "conditions.6.left_g", left_g)
+    plan = paths.put(plan, "conditions.6.left_side_up_deg", bank)
+    one, other = evaluate(plan), evaluate(mirrored(plan))
+    assert one.drainage.freeboard_m == pytest.approx(other.drainage.freeboard_m, abs=1e-4)
+    assert one.drainage.submergence_m == pytest.approx(other.drainage.submergence_m, abs=1e-4)
+
+
+@settings(max_examples=20)
+@given(st.floats(2.0, 9.0), st.floats(0.05, 3.0))
+def test_more_oil_in_the_pan_never_gains_freeboard(fill: float, more: float) -> None:
+    plan = paths.put(demo_plan(), "restrictor.bore_mm", 2.2)
+    low, high = (evaluate(paths.put(plan, "sump.fill_l", f)) for f in (fill, fill + more))
+    assert (high.drainage.sump_level_m >= low.drainage.sump_level_m - 1e-5).all()
+    assert (high.drainage.freeboard_m <= low.drainage.freeboard_m + 1e-4).all()
+
+
+@settings(max_examples=15)
+@given(st.floats(-200, 200), st.floats(-100, 100), st.floats(-50, 100))
+def test_moving_the_whole_car_changes_nothing(x: float, y: float, z: float) -> None:
+    """Only relative positions matter: shifting turbo, drain and pan together is no change (1e-5 m)."""
+    plan = demo_plan()
+    data = plan.model_dump()
+    places = [data["turbo"]["drain_flange"], data["drain"]["entry"], *data["drain"]["points"]]
+    places += [box["corner"] for box in data["sump"]["boxes"]]
+    for place in places:
+        for key, by in (("x_mm", x), ("y_mm", y), ("z_mm", z)):
+            place[key] += by
+    moved = evaluate(Plan.model_validate(data))
+    assert moved.drainage.freeboard_m == pytest.approx(evaluate(plan).drainage.freeboard_m, abs=1e-5)
+
+
+def test_a_condition_alone_gives_what_it_gives_among_others() -> None:
+    """Conditions do not leak into each other: evaluating them one at a time changes nothing (1e-6)."""
+    plan = demo_plan()
+    whole = evaluate(plan)
+    for i, condition in enumerate(plan.conditions):
+        alone = evaluate(plan.model_copy(update={"conditions": (condition,)}))
+        assert alone.feed.flow_m3_s[0] == pytest.approx(whole.feed.flow_m3_s[i], rel=1e-5, abs=1e-12)
+        assert alone.drainage.freeboard_m[0] == pytest.approx(whole.drainage.freeboard_m[i], abs=1e-6)
+
+
+def test_key_off_is_hydrostatics() -> None:
+    """Engine off: no flow, and oil in the drain stands level with the pan: all 5.2 L home in a box of
+    420 x 256 mm is 48.4 mm deep (hand calculation; columns keep it to 0.1 mm)."""
+    e = evaluate(demo_plan())
+    i = e.names.index("key-off")
+    assert e.feed.flow_m3_s[i] == 0.0
+    assert e.drainage.sump_level_m[i] == pytest.approx(-0.118 + 0.0052 / (0.42 * 0.256), abs=1e-4)
+
+
+numbers = st.floats(-1e4, 1e4, allow_nan=False)
+PATHS = [p for p, _, _ in paths.walk_known(demo_plan())] + [
+    "restrictor.bore_mm", "feed.hose_bore_mm", "drain.hose_bore_mm", "drain.flange_bore_mm",
+    "drain.fitting.bore_mm", "drain.fitting.rise_deg", "drain.fitting.heading_deg", "drain.entry.z_mm",
+    "turbo.drain_flange.z_mm", "turbo.drain_flange.y_mm", "drain.points.0.z_mm", "sump.boxes.0.depth_mm",
+    "conditions.3.oil_temperature_c", "conditions.3.heat_kw", "conditions.3.air_fraction",
+    "conditions.3.left_g", "conditions.3.forward_g", "conditions.1.nose_up_deg", "conditions.2.oil_up_l",
+    "engine.readings.0.pressure_kpa", "engine.readings.1.rpm", "engine.readings.2.oil_temperature_c",
+]  # fmt: skip
+
+
+@settings(max_examples=120)
+@given(st.lists(st.tuples(st.sampled_from(PATHS), st.floats(0.0, 1.0)), min_size=1, max_size=6))
+def test_no_plan_within_bounds_crashes_or_gives_nan(changes: list[tuple[str, float]]) -> None:
+    """Any combination of values that the fields accept evaluates to finite numbers."""
+    from gravidon.errors import InputError
+
+    plan = demo_plan()
+    for path, share in changes:
+        spec = paths.spec_at(plan, path)
+        value = spec.low + share * (spec.high - spec.low)
+        old = paths.get(plan, path)
+        try:
+            plan = paths.put(plan, path, Known(value=value) if isinstance(old, Known) else value)
+        except InputError:
+            continue  # two fields that exclude each other: refused with a message, which is the point
+    e = evaluate(plan)
+    for values in (e.feed.flow_m3_s, e.feed.inlet_pressure_pa, e.feed.outlet_temperature_k,
+                   e.drainage.freeboard_m, e.drainage.worst_fill, e.drainage.submergence_m,
+                   e.drainage.backwater.grade_line_m):  # fmt: skip
+        assert np.isfinite(values).all()
+    assert (e.feed.flow_m3_s >= 0).all()
+    assert ((e.drainage.open_area >= -1e-9) & (e.drainage.open_area <= 1)).all()
