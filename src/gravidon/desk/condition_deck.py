@@ -38,6 +38,7 @@ class ConditionDeck(QWidget):
         self.current = 0
         self.first = 0
         self.palette_in_use = palette
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Operating conditions")
         self.setFixedHeight(HEIGHT)

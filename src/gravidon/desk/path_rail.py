@@ -34,6 +34,7 @@ class PathRail(QWidget):
         self.stops: Sequence[Stop] = ()
         self.current = 0
         self.palette_in_use = palette
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("The path: stations")
         self.setMinimumWidth(176)

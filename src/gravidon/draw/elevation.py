@@ -81,29 +81,25 @@ def _froth_colour(palette: Palette, air: float) -> QColor:
     return QColor(*mix)
 
 
-def _stipple(painter: QPainter, path: QPainterPath, colour: QColor, air: float) -> None:
-    """Bubbles: small rings, closer together the more air there is."""
-    if air < 0.03:
-        return
-    area = path.boundingRect()
-    step = 13.0 - 14.0 * min(air, 0.5)
-    if area.width() * area.height() / (step * step) > 20_000:
-        return
-    painter.save()
-    painter.setClipPath(path, Qt.ClipOperation.IntersectClip)
-    pen = QPen(colour, 2.2)
-    pen.setCapStyle(Qt.PenCapStyle.RoundCap)
-    painter.setPen(pen)
-    bubbles = []
-    rows = int(area.height() / step) + 2
-    columns = int(area.width() / step) + 2
-    for row in range(rows):
-        for column in range(columns):
-            wobble = ((row * 7 + column * 13) % 5 - 2) * 0.12 * step
-            x = area.left() + (column + 0.5 * (row % 2)) * step + wobble
-            bubbles.append(QPointF(x, area.top() + row * step - wobble))
-    painter.drawPoints(QPolygonF(bubbles))
-    painter.restore()
+def _bubbles(picture: Elevation, normals: Array, scale: float, air: float) -> Array:
+    """Return where bubbles show in the drain's oil [mm]: closer together the more air there is."""
+    step = (15.0 - 14.0 * min(air, 0.5)) / scale
+    fill = np.where(picture.full[:-1], 1.0, picture.fill[:-1])
+    start, along = picture.stations[:-1], np.diff(picture.stations, axis=0)
+    length = np.linalg.norm(along, axis=1)
+    walked = np.concatenate([[0.0], np.cumsum(length)])
+    places = np.arange(0.5 * step, walked[-1], step)
+    piece = np.clip(np.searchsorted(walked, places, side="right") - 1, 0, len(length) - 1)
+    share = (places - walked[piece]) / np.maximum(length[piece], 1e-6)
+    centre = start[piece] + share[:, None] * along[piece]
+    depth = fill[piece] * picture.bore_mm[piece]
+    points = []
+    for row in range(int(picture.bore_mm.max() / step) + 1):
+        height = (row + 0.5 + 0.3 * ((np.arange(len(places)) * 7 + row * 3) % 5 - 2) / 2) * step
+        inside = (height < depth - 0.2 * step) & (height > 0.0)
+        offset = (height - 0.5 * picture.bore_mm[piece])[:, None] * normals[piece]
+        points.append((centre + offset)[inside])
+    return np.concatenate(points)
 
 
 def _pan(painter: QPainter, frame: Frame, picture: Elevation, palette: Palette) -> None:
@@ -180,7 +176,11 @@ def _hose(
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(froth)
     painter.drawPath(body)
-    _stipple(painter, body, palette.color("sheet", 0.85), air)
+    if air >= 0.03:
+        pen = QPen(palette.color("sheet", 0.85), 2.2)
+        pen.setCapStyle(Qt.PenCapStyle.RoundCap)
+        painter.setPen(pen)
+        painter.drawPoints(frame.polygon(_bubbles(picture, normals, frame.scale, air)))
 
 
 def _stroke(painter: QPainter, line: QPolygonF, width: float, palette: Palette, tone: float) -> None:

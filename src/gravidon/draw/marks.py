@@ -1,9 +1,9 @@
-"""Small marks: the verdict drop (whole, half, broken), arrows, haloed text."""
+"""Small marks: the verdict drop (whole, half, struck out), arrows, haloed text."""
 
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QPainter, QPainterPath, QPolygonF
+from PyQt6.QtGui import QPainter, QPainterPath
 
 from gravidon.draw.style import HAIR, VERDICT_COLOR, Palette
 
@@ -21,7 +21,7 @@ def drop_path(rect: QRectF) -> QPainterPath:
 
 
 def paint_drop(painter: QPainter, rect: QRectF, verdict: str, palette: Palette) -> None:
-    """Paint a verdict: a whole drop holds, a half-filled one is to be watched, a broken one fails."""
+    """Paint a verdict: a whole drop holds, a half-filled one is to be watched, a struck-out one fails."""
     colour = palette.color(VERDICT_COLOR[verdict])
     path = drop_path(rect)
     painter.save()
@@ -43,17 +43,15 @@ def paint_drop(painter: QPainter, rect: QRectF, verdict: str, palette: Palette) 
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawPath(path)
     else:
-        w, h, x, y = rect.width(), rect.height(), rect.left(), rect.top()
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(colour)
-        # snapped across: the tip has slipped to the right, the bowl to the left
-        for piece, slip in (
-            ([(-0.5, -0.5), (1.5, -0.5), (1.5, 0.30), (-0.5, 0.62)], 0.12),
-            ([(-0.5, 0.80), (1.5, 0.48), (1.5, 1.5), (-0.5, 1.5)], -0.06),
-        ):
-            cut = QPainterPath()
-            cut.addPolygon(QPolygonF([QPointF(x + a * w, y + b * h) for a, b in piece]))
-            painter.drawPath(path.intersected(cut).translated(slip * w, 0.0))
+        painter.setPen(pen)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPath(path)
+        bar = palette.pen(VERDICT_COLOR[verdict], max(0.22 * rect.width(), 2.0))
+        painter.setPen(bar)
+        painter.drawLine(
+            QPointF(rect.left() - 0.10 * rect.width(), rect.bottom() - 0.12 * rect.height()),
+            QPointF(rect.right() + 0.10 * rect.width(), rect.top() + 0.34 * rect.height()),
+        )
     painter.restore()
 
 

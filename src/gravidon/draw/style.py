@@ -21,6 +21,13 @@ SMALL, BODY, LARGE, HUGE = 12, 13, 16, 21
 FONT_FAMILY = "IBM Plex Sans"
 
 
+@cache
+def _color(value: str, alpha: float) -> QColor:
+    found = QColor(value)
+    found.setAlphaF(alpha)
+    return found
+
+
 @dataclass(frozen=True)
 class Palette:
     """Colours by what they mean."""
@@ -44,10 +51,8 @@ class Palette:
     window: str
 
     def color(self, name: str, alpha: float = 1.0) -> QColor:
-        """Return a colour of this palette with an opacity."""
-        found = QColor(getattr(self, name))
-        found.setAlphaF(alpha)
-        return found
+        """Return a colour of this palette with an opacity; shared, so not to be changed."""
+        return _color(getattr(self, name), alpha)
 
     def pen(self, name: str, width: float = LINE, style: Qt.PenStyle = Qt.PenStyle.SolidLine) -> QPen:
         """Return a pen with flat caps in a colour of this palette."""

@@ -66,7 +66,7 @@ def _head(painter: QPainter, area: QRectF, text: SheetContent) -> float:
 def _drawing(
     painter: QPainter, area: QRectF, y: float, e: Evaluation, family: Family, condition: int
 ) -> float:
-    box = QRectF(area.left(), y, area.width(), 300)
+    box = QRectF(area.left(), y, area.width(), 268)
     picture = elevation(e, condition, best_view(e))
     frame = drawing.fit(picture, box, margin=34)
     drawing.paint(painter, box, frame, e, condition, picture, PAPER, family, handles=False)
@@ -99,12 +99,12 @@ def _sizes(painter: QPainter, area: QRectF, y: float, text: SheetContent) -> flo
 
 def _table(painter: QPainter, area: QRectF, y: float, text: SheetContent) -> float:
     columns = len(text.header)
-    first = area.width() * 0.18
+    first = area.width() * 0.14
     width = (area.width() - first) / (columns - 1)
     for row, cells in enumerate((text.header, *text.rows)):
         for k, cell in enumerate(cells):
             x = area.left() + (0 if k == 0 else first + (k - 1) * width)
-            rect = QRectF(x, y, (first if k == 0 else width) - 8, 14)
+            rect = QRectF(x, y, (first if k == 0 else width) - 4, 14)
             painter.setFont(font(10, bold=k == 0 and row > 0))
             painter.setPen(PAPER.color("faint" if row == 0 else "bad" if cell == "fails" else "ink"))
             flag = Qt.AlignmentFlag.AlignLeft if k == 0 else Qt.AlignmentFlag.AlignRight

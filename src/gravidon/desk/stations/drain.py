@@ -53,6 +53,7 @@ class ElevationCanvas(QWidget):
         self._frame: drawing.Frame | None = None
         self._picture: tuple[tuple[Evaluation, int, View], Elevation] | None = None
         self.setMouseTracking(True)
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Drain elevation, to scale")
         self.setMinimumSize(360, 260)

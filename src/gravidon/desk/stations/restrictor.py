@@ -27,6 +27,7 @@ class ChartCanvas(QWidget):
         self.station = station
         self.hover: float | None = None
         self.setMouseTracking(True)
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.CrossCursor)
         self.setAccessibleName("Restrictor chart: inlet pressure and flow over bore")
