@@ -41,18 +41,33 @@ x11_loads() {
     ! ldd "$plugin" 2>/dev/null | grep -q 'not found'
 }
 
+stamped() { # stamp file, lock file
+    [ -x "$python" ] && [ "$(cat "$1" 2>/dev/null)" = "$(sha256sum "$2" | cut -c1-16)" ]
+}
+
 prepare() { # run|dev
-    local kind=$1 venv lock stamp base wanted
+    local kind=$1 venv
     venv=$(environment_folder)
     python="$venv/bin/python"
-    lock="$here/requirements.lock"
-    [ "$kind" = dev ] && lock="$here/requirements-dev.lock"
-    wanted=$(sha256sum "$lock" | cut -c1-16)
-    stamp="$venv/.gravidon-$kind"
-    if [ -x "$python" ] && [ "$(cat "$stamp" 2>/dev/null)" = "$wanted" ]; then return 0; fi
-    # the fuller environment serves for running too, as long as it is of the present lock
-    if [ "$kind" = run ] && [ -x "$python" ] && [ -f "$venv/.gravidon-dev" ] &&
-        [ "$(cat "$venv/.gravidon-dev")" = "$(sha256sum "$here/requirements-dev.lock" | cut -c1-16)" ]; then return 0; fi
+    # the fuller environment, of the present lock, serves for running too
+    if ! stamped "$venv/.gravidon-dev" "$here/requirements-dev.lock"; then
+        if [ "$kind" = dev ]; then
+            install_environment "$venv" "$here/requirements-dev.lock" "$venv/.gravidon-dev"
+        elif ! stamped "$venv/.gravidon-run" "$here/requirements.lock"; then
+            install_environment "$venv" "$here/requirements.lock" "$venv/.gravidon-run"
+        fi
+    fi
+    if [ "$kind" = run ] && [ -n "${DISPLAY:-}" ] && ! [ -f "$venv/.gravidon-x11" ]; then
+        x11_loads || install_packages "a system library for windows" \
+            libxcb-cursor0 libxcb-icccm4 libxcb-image0 libxcb-keysyms1 libxcb-randr0 libxcb-render-util0 libxcb-shape0 \
+            libxcb-xkb1 libxkbcommon-x11-0
+        x11_loads && touch "$venv/.gravidon-x11"
+    fi
+    return 0
+}
+
+install_environment() { # environment, lock file, stamp
+    local venv=$1 lock=$2 stamp=$3 base
     say "setting up its private environment in $venv (once)"
     base=$(find_python) || { install_packages "Python 3.11" python3 python3-venv; base=$(find_python); }
     if ! "$base" -c 'import ensurepip' 2>/dev/null; then install_packages "Python's venv" python3-venv; fi
@@ -64,10 +79,11 @@ prepare() { # run|dev
     "$python" -m pip install --quiet --disable-pip-version-check --require-hashes -r "$lock" >&2 ||
         { say "the packages could not be installed; see the lines above"; exit 2; }
     qt_loads || install_packages "a system library for Qt" libglib2.0-0 libgl1 libegl1 libdbus-1-3 libfontconfig1 libxkbcommon0
-    qt_loads || { say "Qt does not start on this machine:"; QT_QPA_PLATFORM=offscreen "$python" -c 'from PyQt6.QtWidgets import QApplication; QApplication([])' >&2 || true; exit 2; }
-    if [ "$kind" = run ] && [ -n "${DISPLAY:-}" ] && ! x11_loads; then
-        install_packages "a system library for windows" libxcb-cursor0 libxcb-icccm4 libxcb-keysyms1 libxcb-shape0 libxkbcommon-x11-0
-    fi
+    qt_loads || {
+        say "Qt does not start on this machine:"
+        QT_QPA_PLATFORM=offscreen "$python" -c 'from PyQt6.QtWidgets import QApplication; QApplication([])' >&2 || true
+        exit 2
+    }
     "$python" -m compileall -q "$here/src" >/dev/null 2>&1 || true
-    printf '%s' "$wanted" >"$stamp"
+    sha256sum "$lock" | cut -c1-16 >"$stamp"
 }
