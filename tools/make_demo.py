@@ -1,17 +1,18 @@
-"""Write the main demo plan: an invented five-cylinder estate with honest faults to find."""
+"""Write the demo plans, all invented: a five-cylinder estate with honest faults, a V6 van with two turbos."""
 
+from functools import partial
 from pathlib import Path
 
 from gravidon.plan import model, paths
 from gravidon.plan.fields import Known
-from gravidon.plan.starter import Answers, new_plan
+from gravidon.plan.starter import Answers, added_turbo, new_plan, usual_drain, usual_feed
 from gravidon.plan.storage import plan_to_text
 
-TARGET = Path(__file__).parent.parent / "src/gravidon/plan/demos/estate.gravidon"
+FOLDER = Path(__file__).parent.parent / "src/gravidon/plan/demos"
 
 
 def build() -> model.Plan:
-    """Return the demo plan."""
+    """Return the main demo: a five-cylinder estate with honest faults to find."""
     plan = new_plan("Five-cylinder estate, first plan", Answers())
     reading = model.GaugeReading
     readings = (
@@ -22,38 +23,104 @@ def build() -> model.Plan:
         reading(rpm=1200, oil_temperature_c=20, pressure_kpa=490, where="sender port, cold, on relief"),
     )
     point = model.Point
+    measured = partial(Known, basis="measured")
+    taps = (
+        model.Tap(
+            label="tee at the pressure sender", kind="sender tee", offset_kpa=Known(value=0.0), port_thread="1/8 BSPT",
+            fitting_thread="1/8 NPT", route_mm=measured(value=1150), wrench_mm=Known(value=75),
+            hot_mm=Known(value=140), gallery_bore_mm=Known(value=12.0), protrusion_mm=Known(value=1.0),
+        ),
+        model.Tap(
+            label="gallery plug under the intake", kind="gallery plug", offset_kpa=Known(value=6.0), port_thread="M14x1.5",
+            fitting_thread="M14x1.5", route_mm=measured(value=1420), wrench_mm=Known(value=45),
+            hot_mm=Known(value=260), gallery_bore_mm=Known(value=12.0), protrusion_mm=measured(value=7.0),
+        ),
+        model.Tap(
+            label="plate under the filter", kind="sandwich plate", offset_kpa=Known(value=-10.0), port_thread="1/8 NPT",
+            fitting_thread="1/8 NPT", route_mm=measured(value=1560), wrench_mm=Known(value=90),
+            hot_mm=Known(value=210), gallery_bore_mm=Known(value=18.0),
+        ),
+        model.Tap(
+            label="pump side of the filter head", kind="filter block", offset_kpa=Known(value=25.0), filtered=False,
+            port_thread="1/8 NPT", fitting_thread="1/8 NPT", route_mm=measured(value=1280), wrench_mm=Known(value=80),
+            hot_mm=Known(value=180), gallery_bore_mm=Known(value=18.0),
+        ),
+    )  # fmt: skip
     changes: dict[str, object] = {
         "note": "Turbo on the hot side beside the firewall. First plan, as bought: a flange kit from a drawer, "
         "a pipe fitting for the pan, sizes copied from a friend's car.",
         "engine.readings": readings,
         "engine.relief_kpa": Known(value=490, basis="measured"),
-        "turbo.label": "used turbo, medium frame, no maker's sheet",
-        "turbo.drain_flange": point(x_mm=-300, y_mm=-262, z_mm=112),
-        "turbo.shaft_height_mm": Known(value=46, basis="measured"),
-        "tap.label": "tee in the pressure sender port",
-        "tap.port_thread": "1/8 BSPT",
-        "tap.fitting_thread": "1/8 NPT",
-        "feed.length_mm": Known(value=1150, basis="measured"),
-        "restrictor.fitted": True,
-        "restrictor.bore_mm": 0.76,
-        "restrictor.length_mm": Known(value=2.0, basis="measured"),
-        "drain.flange_bore_mm": 17.5,
-        "drain.flange_length_mm": 32.0,
-        "drain.points": (point(x_mm=-298, y_mm=-258, z_mm=48), point(x_mm=-284, y_mm=-216, z_mm=-12)),
-        "drain.entry": point(x_mm=-270, y_mm=-128, z_mm=-42),
-        "drain.fitting": model.EntryFitting(
+        "engine.pump_cc_rev": Known(value=11.0, basis="guess"),
+        "taps": taps,
+        "turbos.0.turbo.label": "used turbo, medium frame, no maker's sheet",
+        "turbos.0.turbo.drain_flange": point(x_mm=-300, y_mm=-262, z_mm=112),
+        "turbos.0.turbo.shaft_height_mm": measured(value=46),
+        "turbos.0.feed": usual_feed(1150).model_copy(update={"bonnet_mm": Known(value=95)}),
+        "turbos.0.restrictor.fitted": True,
+        "turbos.0.restrictor.bore_mm": 0.76,
+        "turbos.0.restrictor.length_mm": measured(value=2.0),
+        "turbos.0.drain.flange_bore_mm": 17.5,
+        "turbos.0.drain.flange_length_mm": 32.0,
+        "turbos.0.drain.points": (point(x_mm=-298, y_mm=-258, z_mm=48), point(x_mm=-284, y_mm=-216, z_mm=-12)),
+        "turbos.0.drain.entry": point(x_mm=-270, y_mm=-128, z_mm=-42),
+        "turbos.0.drain.fitting": model.EntryFitting(
             label="3/8 NPT to -10, tapped into the pan", bore_mm=10.5, length_mm=42.0, heading_deg=-90.0,
             rise_deg=12.0, port_thread="3/8 NPT", fitting_thread="3/8 NPT",
         ),
         "sump.boxes": (
             model.PanBox(corner=point(x_mm=-420, y_mm=-128, z_mm=-118), length_mm=420, width_mm=256, depth_mm=118),
         ),
-        "sump.fill_l": Known(value=5.2, basis="measured"),
+        "sump.fill_l": measured(value=5.2),
     }  # fmt: skip
     for path, value in changes.items():
         plan = paths.put(plan, path, value)
-    return plan
+    line = plan.turbos[0]
+    hoses = tuple(
+        p.model_copy(update={"length_mm": measured(value=1150)}) if isinstance(p, model.Hose) else p
+        for p in line.feed.pieces
+    )
+    return paths.put(plan, "turbos.0.feed.pieces", hoses)
+
+
+def build_van() -> model.Plan:
+    """Return the third demo: a V6 van with two small turbos on one trunk, one screen half clogged."""
+    plan = new_plan("V6 van, two small turbos", Answers("5W-40", "journal", "small", 140.0, 400.0, 180.0))
+    point = model.Point
+    bore = 5.56
+    plan = paths.put(plan, "turbos.0.turbo.label", "left turbo")
+    plan = paths.put(plan, "turbos.0.turbo.drain_flange", point(x_mm=-220, y_mm=250, z_mm=190))
+    plan = paths.put(
+        plan,
+        "turbos.0.drain",
+        usual_drain(point(x_mm=-220, y_mm=250, z_mm=190), point(x_mm=-200, y_mm=130, z_mm=-22)),
+    )
+    plan = added_turbo(plan)
+    plan = paths.put(plan, "turbos.1.turbo.label", "right turbo")
+    plan = paths.put(plan, "trunk", (
+        model.Fitting(shape="tee, branch", bore_mm=bore), model.Hose(bore_mm=bore, length_mm=Known(value=700.0)),
+    ))  # fmt: skip
+    screen = model.ScreenPiece(
+        bore_mm=5.0, height_mm=0.0, rated_drop_kpa=Known(value=5.0), rated_flow_l_min=Known(value=3.0)
+    )
+    for k, (length, clogged) in enumerate(((350.0, 0.0), (1150.0, 0.96))):
+        pieces = (
+            model.Fitting(shape="tee, through" if k == 0 else "tee, branch", bore_mm=bore),
+            screen.model_copy(update={"clogged": clogged}),
+            model.Hose(bore_mm=bore, length_mm=Known(value=length)),
+            model.Fitting(shape="90°", bore_mm=bore, height_mm=28.0),
+        )
+        plan = paths.put(plan, f"turbos.{k}.feed.pieces", pieces)
+        plan = paths.put(plan, f"turbos.{k}.restrictor.fitted", False)
+    plan = paths.put(plan, "engine.pump_cc_rev", Known(value=12.0, basis="guess"))
+    plan = paths.put(plan, "sump.fill_l", Known(value=5.6, basis="measured"))
+    return paths.put(
+        plan,
+        "note",
+        "Two small turbos fed from one tee. The right branch is longer, and its screen has seen swarf.",
+    )
 
 
 if __name__ == "__main__":
-    TARGET.write_text(plan_to_text(build()), encoding="utf-8")
+    for name, make in (("estate", build), ("van", build_van)):
+        (FOLDER / f"{name}.gravidon").write_text(plan_to_text(make()), encoding="utf-8")

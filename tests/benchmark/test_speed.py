@@ -79,7 +79,7 @@ def test_edit_to_repaint(qtbot, window, capsys) -> None:  # type: ignore[no-unty
     times = []
     for k in range(25):
         start = time.perf_counter()
-        window.session.edit("drain.entry.z_mm", -42.0 + 0.5 * k, "drag", "drag-entry")
+        window.session.edit("turbos.0.drain.entry.z_mm", -42.0 + 0.5 * k, "drag", "drag-entry")
         QApplication.processEvents()
         times.append(time.perf_counter() - start)
     with capsys.disabled():
@@ -111,5 +111,5 @@ def test_remedies_are_found(benchmark) -> None:  # type: ignore[no-untyped-def]
     """All remedies of all findings of the demo with the bearing fed."""
     from gravidon.study.remedies import remedies
 
-    e = evaluate(paths.put(demo_plan(), "restrictor.bore_mm", 2.2))
+    e = evaluate(paths.put(demo_plan(), "turbos.0.restrictor.bore_mm", 2.2))
     benchmark.pedantic(lambda: [remedies(e, f) for f in find(e)], rounds=3)

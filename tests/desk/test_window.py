@@ -72,8 +72,10 @@ def test_dragging_the_entry_moves_the_plan_and_is_one_undo(qtbot: QtBot, window:
     scale = canvas.frame_now().scale
     drag(qtbot, canvas, start, start + QPointF(0, -40))
     after = window.session.plan
-    assert after.drain.entry.z_mm - before.drain.entry.z_mm == pytest.approx(40 / scale, abs=1.5)
-    assert after.drain.entry.x_mm == before.drain.entry.x_mm
+    assert after.turbos[0].drain.entry.z_mm - before.turbos[0].drain.entry.z_mm == pytest.approx(
+        40 / scale, abs=1.5
+    )
+    assert after.turbos[0].drain.entry.x_mm == before.turbos[0].drain.entry.x_mm
     assert "unsaved" in window.name.text()
     qtbot.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     assert window.session.plan == before
@@ -100,29 +102,29 @@ def test_points_are_nudged_and_typed_beside_themselves(qtbot: QtBot, window: Mai
     qtbot.mouseClick(canvas, LEFT, pos=canvas.handle_pixel("bend 1").toPoint())
     assert canvas.selected == "bend 1"
     assert editor.isVisible()
-    z = window.session.plan.drain.points[0].z_mm
+    z = window.session.plan.turbos[0].drain.points[0].z_mm
     canvas.setFocus()
     qtbot.keyClick(canvas, Qt.Key.Key_Up)
     qtbot.keyClick(canvas, Qt.Key.Key_Up, Qt.KeyboardModifier.ShiftModifier)
-    assert window.session.plan.drain.points[0].z_mm == pytest.approx(z + 11)
+    assert window.session.plan.turbos[0].drain.points[0].z_mm == pytest.approx(z + 11)
     field = editor.findChildren(ValueField)[-1]
     type_into(qtbot, field, "2 in")
-    assert window.session.plan.drain.points[0].z_mm == pytest.approx(50.8)
+    assert window.session.plan.turbos[0].drain.points[0].z_mm == pytest.approx(50.8)
 
 
 def test_bends_are_added_and_removed(qtbot: QtBot, window: MainWindow) -> None:
     window.go_to("drain")
-    count = len(window.session.plan.drain.points)
+    count = len(window.session.plan.turbos[0].drain.points)
     window.station.add_bend()
-    assert len(window.session.plan.drain.points) == count + 1
+    assert len(window.session.plan.turbos[0].drain.points) == count + 1
     assert window.station.canvas.selected.startswith("bend")
     window.station.canvas.setFocus()
     qtbot.keyClick(window.station.canvas, Qt.Key.Key_Delete)
-    assert len(window.session.plan.drain.points) == count
+    assert len(window.session.plan.turbos[0].drain.points) == count
 
 
 def test_clicking_the_chart_chooses_a_drill(qtbot: QtBot, window: MainWindow) -> None:
-    """A click where the chart says 2 mm chooses a drill within a tenth of 2 mm; arrows step 0.05 mm."""
+    """A click where the chart says 2.6 mm chooses a drill within a twentieth of it; arrows step 0.05 mm."""
     window.go_to("restrictor")
     canvas = window.station.canvas
     from PyQt6.QtCore import QRectF
@@ -130,12 +132,12 @@ def test_clicking_the_chart_chooses_a_drill(qtbot: QtBot, window: MainWindow) ->
     from gravidon.draw import restrictor_chart
 
     where = restrictor_chart.layout(QRectF(canvas.rect()), window.station.choice, "metric")
-    at = QPoint(round(where.pressure.x(2e-3)), round(where.pressure.rect.center().y()))
+    at = QPoint(round(where.pressure.x(2.6e-3)), round(where.pressure.rect.center().y()))
     qtbot.mouseClick(canvas, LEFT, pos=at)
-    assert window.session.plan.restrictor.bore_mm == pytest.approx(2.0, abs=0.1)
-    chosen = window.session.plan.restrictor.bore_mm
+    assert window.session.plan.turbos[0].restrictor.bore_mm == pytest.approx(2.6, abs=0.13)
+    chosen = window.session.plan.turbos[0].restrictor.bore_mm
     qtbot.keyClick(canvas, Qt.Key.Key_Right)
-    assert window.session.plan.restrictor.bore_mm == pytest.approx(chosen + 0.05)
+    assert window.session.plan.turbos[0].restrictor.bore_mm == pytest.approx(chosen + 0.05)
     assert "starved" not in {f.code for f in window.session.findings}
 
 
@@ -144,7 +146,7 @@ def test_a_remedy_is_applied_by_a_click_and_taken_back_by_a_key(qtbot: QtBot, wi
     before = window.session.plan
     button = next(b for b in window.findings.findChildren(RemedyButton) if "Drill the restrictor" in b.text())
     qtbot.mouseClick(button, LEFT)
-    assert window.session.plan.restrictor.bore_mm > 1.5
+    assert window.session.plan.turbos[0].restrictor.bore_mm > 1.5
     qtbot.waitUntil(lambda: "Bearing starved" not in labels(window.findings.area.widget()), timeout=2000)
     qtbot.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     assert window.session.plan == before
@@ -162,7 +164,7 @@ def test_the_first_remedy_by_keyboard_alone(qtbot: QtBot, window: MainWindow) ->
 def test_bad_input_is_named_and_nothing_is_lost(qtbot: QtBot, window: MainWindow) -> None:
     window.go_to("drain")
     before = window.session.plan
-    field = next(f for f in window.station.findChildren(ValueField) if f.path == "drain.hose_bore_mm")
+    field = next(f for f in window.station.findChildren(ValueField) if f.path == "line.drain.hose_bore_mm")
     type_into(qtbot, field, "nine")
     assert window.session.plan == before
     assert window.notice.isVisible()
@@ -171,7 +173,7 @@ def test_bad_input_is_named_and_nothing_is_lost(qtbot: QtBot, window: MainWindow
     qtbot.keyClick(field, Qt.Key.Key_Escape)
     assert field.text().startswith("14.29")
     type_into(qtbot, field, "-12")
-    assert window.session.plan.drain.hose_bore_mm == pytest.approx(17.46, abs=0.01)
+    assert window.session.plan.turbos[0].drain.hose_bore_mm == pytest.approx(17.46, abs=0.01)
 
 
 def test_guesses_are_marked_and_typing_measures(qtbot: QtBot, window: MainWindow) -> None:
@@ -207,8 +209,8 @@ def test_choosing_oil_and_bearing(qtbot: QtBot, window: MainWindow) -> None:
     boxes["Grade"].textActivated.emit("5W-30")
     assert window.session.plan.oil.v40_mm2_s.value == 66.0
     boxes["Bearing"].textActivated.emit("ball")
-    assert window.session.plan.turbo.bearing == "ball"
-    assert window.session.plan.turbo.window.speed_max_kpa.value == pytest.approx(310.3, abs=0.1)
+    assert window.session.plan.turbos[0].turbo.bearing == "ball"
+    assert window.session.plan.turbos[0].turbo.window.speed_max_kpa.value == pytest.approx(310.3, abs=0.1)
 
 
 def test_units_and_theme_switch_by_key(qtbot: QtBot, window: MainWindow) -> None:
@@ -226,7 +228,7 @@ def test_save_reopen_and_a_damaged_file(
 ) -> None:
     path = tmp_path / "car.gravidon"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(path.with_suffix("")), ""))
-    window.session.edit("restrictor.bore_mm", 2.2)
+    window.session.edit("turbos.0.restrictor.bore_mm", 2.2)
     qtbot.keyClick(window, Qt.Key.Key_S, Qt.KeyboardModifier.ControlModifier)
     assert storage.load(path) == window.session.plan
     assert not window.session.unsaved
@@ -234,7 +236,7 @@ def test_save_reopen_and_a_damaged_file(
     bad = tmp_path / "bad.gravidon"
     bad.write_text(path.read_text().replace('"bore_mm": 2.2', '"bore_mm": -2.2'))
     window.open_path(bad)
-    assert "restrictor.bore_mm" in window.notice.text()
+    assert "turbos.0.restrictor.bore_mm" in window.notice.text()
     assert window.session.plan == saved
     window.session.edit("name", "changed")
     window.may_leave = lambda: True  # type: ignore[method-assign]
@@ -245,10 +247,10 @@ def test_save_reopen_and_a_damaged_file(
 
 def test_unsaved_work_survives_a_kill(qtbot: QtBot, window: MainWindow) -> None:
     """Autosave writes the recovery file; saving drops it."""
-    window.session.edit("restrictor.bore_mm", 1.9)
+    window.session.edit("turbos.0.restrictor.bore_mm", 1.9)
     window.autosave.timeout.emit()
     kept = json.loads(window.recovery.file.read_text())
-    assert storage.plan_from_text(kept["plan"]).restrictor.bore_mm == 1.9
+    assert storage.plan_from_text(kept["plan"]).turbos[0].restrictor.bore_mm == 1.9
 
 
 def test_conditions_are_edited_added_removed(qtbot: QtBot, window: MainWindow) -> None:
@@ -279,7 +281,9 @@ def test_five_questions_make_a_plan_or_say_what_is_wrong(qtbot: QtBot) -> None:
     dialog._make()
     assert dialog.plan is not None
     assert dialog.plan.engine.readings[0].pressure_kpa == pytest.approx(103.4, abs=0.1)
-    assert dialog.plan.turbo.drain_flange.z_mm - dialog.plan.drain.entry.z_mm == pytest.approx(254, abs=0.1)
+    assert dialog.plan.turbos[0].turbo.drain_flange.z_mm - dialog.plan.turbos[
+        0
+    ].drain.entry.z_mm == pytest.approx(254, abs=0.1)
 
 
 def test_help_opens_at_the_station_and_every_page_exists(qtbot: QtBot, window: MainWindow) -> None:

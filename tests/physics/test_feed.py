@@ -16,7 +16,8 @@ REF = BearingReference(
 
 
 def make(pressure: np.ndarray, t: np.ndarray, heat: np.ndarray, bore: float | None) -> feed.Feed:
-    return feed.Feed(OIL, pressure, t, heat, 5.5e-3, 1.2, 1600.0, 0.8, bore, 1.5e-3, REF)
+    holes = () if bore is None else (feed.Hole(bore, 1.5e-3),)
+    return feed.Feed(OIL, pressure, t, heat, (feed.Pipe(5.5e-3, 1.2, 1600.0, 0.8),), holes, None, REF)
 
 
 @settings(max_examples=40, deadline=None)

@@ -11,10 +11,10 @@ from gravidon.plan.starter import Answers, new_plan, with_turbo_kind
 
 def test_put_changes_one_place_and_leaves_the_old_plan() -> None:
     before = demo_plan()
-    after = paths.put(before, "drain.points.1.z_mm", -20.0)
-    assert after.drain.points[1].z_mm == -20.0
-    assert before.drain.points[1].z_mm != -20.0
-    assert after.model_copy(update={"drain": before.drain}) == before
+    after = paths.put(before, "turbos.0.drain.points.1.z_mm", -20.0)
+    assert after.turbos[0].drain.points[1].z_mm == -20.0
+    assert before.turbos[0].drain.points[1].z_mm != -20.0
+    assert paths.put(after, "turbos.0.drain", before.turbos[0].drain) == before
 
 
 def test_typing_a_number_makes_a_guess_measured_and_keeps_its_tolerance() -> None:
@@ -27,12 +27,12 @@ def test_typing_a_number_makes_a_guess_measured_and_keeps_its_tolerance() -> Non
 @pytest.mark.parametrize(
     ("path", "value", "names"),
     [
-        ("restrictor.bore_mm", -1.0, "restrictor bore"),
-        ("restrictor.bore_mm", float("nan"), "restrictor bore"),
+        ("turbos.0.restrictor.bore_mm", -1.0, "restrictor bore"),
+        ("turbos.0.restrictor.bore_mm", float("nan"), "restrictor bore"),
         ("sump.fill_l", float("inf"), "oil fill"),
         ("sump.fill_l", 1e9, "0.3 to 60 L"),
-        ("turbo.window.speed_min_kpa", 900.0, "least inlet pressure below the most"),
-        ("tap.port_thread", "M99", "expected one of"),
+        ("turbos.0.turbo.window.speed_min_kpa", 900.0, "least inlet pressure below the most"),
+        ("taps.0.port_thread", "M99", "expected one of"),
     ],
 )
 def test_bad_values_are_refused_with_the_fields_name(path: str, value: object, names: str) -> None:
@@ -43,11 +43,11 @@ def test_bad_values_are_refused_with_the_fields_name(path: str, value: object, n
 
 
 def test_changing_the_bearing_replaces_guesses_only() -> None:
-    plan = paths.put(demo_plan(), "turbo.window.speed_max_kpa", 480.0)
+    plan = paths.put(demo_plan(), "turbos.0.turbo.window.speed_max_kpa", 480.0)
     ball = with_turbo_kind(plan, "ball", "small")
-    assert ball.turbo.window.speed_max_kpa.value == 480.0
-    assert ball.turbo.reference_flow_l_min.value == pytest.approx(1.1 * 0.75)
-    assert ball.turbo.shaft_height_mm == plan.turbo.shaft_height_mm  # measured: stays
+    assert ball.turbos[0].turbo.window.speed_max_kpa.value == 480.0
+    assert ball.turbos[0].turbo.reference_flow_l_min.value == pytest.approx(1.1 * 0.75)
+    assert ball.turbos[0].turbo.shaft_height_mm == plan.turbos[0].turbo.shaft_height_mm  # measured: stays
 
 
 def test_five_answers_make_a_plan_that_evaluates() -> None:

@@ -48,14 +48,14 @@ def test_demos_round_trip(name: str) -> None:
         ("[1, 2]", "object"),
         (changed(format="other"), "format"),
         (changed(format_version="1"), "format_version"),
-        (with_value("restrictor.bore_mm", "1.0"), "restrictor.bore_mm"),
-        (with_value("restrictor.bore_mm", -1.0), "restrictor.bore_mm"),
-        (with_value("restrictor.bore_mm", 1e9), "restrictor.bore_mm"),
-        (with_value("drain.hose_bore_mm", 0.0), "drain.hose_bore_mm"),
-        (with_value("drain.points.0.x_mm", None), "drain.points.0.x_mm"),
-        (with_value("tap.port_thread", "1/2 XYZ"), "tap"),
+        (with_value("turbos.0.restrictor.bore_mm", "1.0"), "turbos.0.restrictor.bore_mm"),
+        (with_value("turbos.0.restrictor.bore_mm", -1.0), "turbos.0.restrictor.bore_mm"),
+        (with_value("turbos.0.restrictor.bore_mm", 1e9), "turbos.0.restrictor.bore_mm"),
+        (with_value("turbos.0.drain.hose_bore_mm", 0.0), "turbos.0.drain.hose_bore_mm"),
+        (with_value("turbos.0.drain.points.0.x_mm", None), "turbos.0.drain.points.0.x_mm"),
+        (with_value("taps.0.port_thread", "1/2 XYZ"), "tap"),
         (with_value("oil.v100_mm2_s", {"value": 99.0}), "oil"),
-        (with_value("turbo.bearing", "magnetic"), "turbo.bearing"),
+        (with_value("turbos.0.turbo.bearing", "magnetic"), "turbos.0.turbo.bearing"),
         (with_value("extra", 1), "extra"),
         (with_value("conditions", []), "conditions"),
         (with_value("conditions.0.rpm", 0.0), "conditions.0"),
@@ -81,9 +81,24 @@ def test_missing_field_is_named() -> None:
         storage.plan_from_text(json.dumps(data))
 
 
+def test_a_version_1_file_still_opens() -> None:
+    """A file written by format version 1 comes up as the same car: one tap, one turbo, the same pieces."""
+    old = json.loads((Path(__file__).parent / "version-1.gravidon").read_text())
+    plan = storage.plan_from_text(json.dumps(old))
+    assert plan.format_version == 2
+    assert plan.turbos[0].restrictor.bore_mm == old["restrictor"]["bore_mm"]
+    assert plan.taps[0].route_mm.value == old["feed"]["length_mm"]["value"]
+    shapes = [p.shape for p in plan.turbos[0].feed.pieces if p.kind == "fitting"]
+    assert shapes.count("90°") == old["feed"]["elbows_90"]
+    assert shapes.count("45°") == old["feed"]["elbows_45"]
+    del old["turbo"]
+    with pytest.raises(PlanFileError, match=r"version 1.*turbo"):
+        storage.plan_from_text(json.dumps(old))
+
+
 def test_newer_version_says_so() -> None:
-    with pytest.raises(NewerFormatError, match="reads up to 1"):
-        storage.plan_from_text(changed(format_version=2))
+    with pytest.raises(NewerFormatError, match="reads up to 2"):
+        storage.plan_from_text(changed(format_version=3))
 
 
 def test_binary_and_huge_files_are_refused(tmp_path: Path) -> None:

@@ -16,18 +16,20 @@ from physics import scalar_feed
 
 
 def scalar_points(plan: Plan) -> list[scalar_feed.Point]:
-    """The plan's conditions as the independent scalar solver takes them."""
+    """The plan's conditions as the independent scalar solver takes them: one hose, fittings of its bore,
+    tap pressure as the draw leaves it."""
     e = evaluate(plan)
-    ref = assemble.bearing_reference(plan)
-    k1, k_infinity = assemble.fittings_k(plan)
+    it = plan.turbos[0]
+    ref = assemble.bearing_reference(it)
+    (pipe,) = assemble.pipes_of(it.feed.pieces)
     return [
         scalar_feed.Point(
             si(plan.oil, "v40_mm2_s"), si(plan.oil, "v100_mm2_s"), si(plan.oil, "density_15_kg_m3"),
             float(e.supply.tap_pa[i]), si(c, "oil_temperature_c"), si(c, "heat_kw"),
-            si(plan.feed, "hose_bore_mm"), si(plan.feed, "length_mm"), k1, k_infinity,
-            si(plan.restrictor, "bore_mm") if plan.restrictor.fitted else None,
-            si(plan.restrictor, "length_mm"), float(ref.drop_pa), float(ref.flow_m3_s), ref.density_kg_m3,
-            ref.viscosity_pa_s, turbos.FILM_SHARE[plan.turbo.bearing],
+            float(pipe.bore_m), float(pipe.length_m), float(pipe.k1), float(pipe.k_infinity),
+            si(it.restrictor, "bore_mm") if it.restrictor.fitted else None,
+            si(it.restrictor, "length_mm"), float(ref.drop_pa), float(ref.flow_m3_s), ref.density_kg_m3,
+            ref.viscosity_pa_s, turbos.FILM_SHARE[it.turbo.bearing],
         )
         for i, c in enumerate(plan.conditions)
         if c.rpm > 0
@@ -38,8 +40,8 @@ def scalar_points(plan: Plan) -> list[scalar_feed.Point]:
 def test_demo_agrees_with_brentq_and_fluids(bore: float | None) -> None:
     """Independent scalar loop (scipy brentq around the fluids library): 0.1 % in every condition."""
     plan = demo_plan()
-    plan = paths.put(plan, "restrictor.fitted", bore is not None)
-    plan = paths.put(plan, "restrictor.bore_mm", bore or 1.0)
+    plan = paths.put(plan, "turbos.0.restrictor.fitted", bore is not None)
+    plan = paths.put(plan, "turbos.0.restrictor.bore_mm", bore or 1.0)
     e = evaluate(plan)
     running = np.array([c.rpm > 0 for c in plan.conditions])
     expected = np.array([scalar_feed.solve(p) for p in scalar_points(plan)])
@@ -61,12 +63,18 @@ def test_demo_fails_as_its_story_says() -> None:
 def mirrored(plan: Plan) -> Plan:
     """The same car seen in a mirror: left and right change places."""
     data = plan.model_dump()
-    for place in (data["turbo"]["drain_flange"], data["drain"]["entry"], *data["drain"]["points"]):
+    for place in (
+        data["turbos"][0]["turbo"]["drain_flange"],
+        data["turbos"][0]["drain"]["entry"],
+        *data["turbos"][0]["drain"]["points"],
+    ):
         place["y_mm"] = -place["y_mm"]
     for box in data["sump"]["boxes"]:
         box["corner"]["y_mm"] = -box["corner"]["y_mm"] - box["width_mm"]
-    data["drain"]["fitting"]["heading_deg"] = -data["drain"]["fitting"]["heading_deg"]
-    data["turbo"]["shaft_heading_deg"] = -data["turbo"]["shaft_heading_deg"]
+    data["turbos"][0]["drain"]["fitting"]["heading_deg"] = -data["turbos"][0]["drain"]["fitting"][
+        "heading_deg"
+    ]
+    data["turbos"][0]["turbo"]["shaft_heading_deg"] = -data["turbos"][0]["turbo"]["shaft_heading_deg"]
     for condition in data["conditions"]:
         condition["left_g"] = -condition["left_g"]
         condition["left_side_up_deg"] = -condition["left_side_up_deg"]
@@ -77,7 +85,7 @@ def mirrored(plan: Plan) -> Plan:
 @given(st.floats(-60, 60), st.floats(-0.6, 0.6), st.floats(-10, 10))
 def test_left_and_right_are_mirror_images(heading: float, left_g: float, bank: float) -> None:
     """Mirroring car and forces changes nothing (exact symmetry; the level solver allows 0.1 mm)."""
-    plan = paths.put(demo_plan(), "turbo.shaft_heading_deg", heading)
+    plan = paths.put(demo_plan(), "turbos.0.turbo.shaft_heading_deg", heading)
     plan = paths.put(plan, "conditions.6.left_g", left_g)
     plan = paths.put(plan, "conditions.6.left_side_up_deg", bank)
     one, other = evaluate(plan), evaluate(mirrored(plan))
@@ -88,7 +96,7 @@ def test_left_and_right_are_mirror_images(heading: float, left_g: float, bank: f
 @settings(max_examples=20)
 @given(st.floats(2.0, 9.0), st.floats(0.05, 3.0))
 def test_more_oil_in_the_pan_never_gains_freeboard(fill: float, more: float) -> None:
-    plan = paths.put(demo_plan(), "restrictor.bore_mm", 2.2)
+    plan = paths.put(demo_plan(), "turbos.0.restrictor.bore_mm", 2.2)
     low, high = (evaluate(paths.put(plan, "sump.fill_l", f)) for f in (fill, fill + more))
     assert (high.drainage.sump_level_m >= low.drainage.sump_level_m - 1e-5).all()
     assert (high.drainage.freeboard_m <= low.drainage.freeboard_m + 1e-4).all()
@@ -100,7 +108,11 @@ def test_moving_the_whole_car_changes_nothing(x: float, y: float, z: float) -> N
     """Only relative positions matter: shifting turbo, drain and pan together is no change (1e-5 m)."""
     plan = demo_plan()
     data = plan.model_dump()
-    places = [data["turbo"]["drain_flange"], data["drain"]["entry"], *data["drain"]["points"]]
+    places = [
+        data["turbos"][0]["turbo"]["drain_flange"],
+        data["turbos"][0]["drain"]["entry"],
+        *data["turbos"][0]["drain"]["points"],
+    ]
     places += [box["corner"] for box in data["sump"]["boxes"]]
     for place in places:
         for key, by in (("x_mm", x), ("y_mm", y), ("z_mm", z)):
@@ -130,9 +142,9 @@ def test_key_off_is_hydrostatics() -> None:
 
 numbers = st.floats(-1e4, 1e4, allow_nan=False)
 PATHS = [p for p, _, _ in paths.walk_known(demo_plan())] + [
-    "restrictor.bore_mm", "feed.hose_bore_mm", "drain.hose_bore_mm", "drain.flange_bore_mm",
-    "drain.fitting.bore_mm", "drain.fitting.rise_deg", "drain.fitting.heading_deg", "drain.entry.z_mm",
-    "turbo.drain_flange.z_mm", "turbo.drain_flange.y_mm", "drain.points.0.z_mm", "sump.boxes.0.depth_mm",
+    "turbos.0.restrictor.bore_mm", "turbos.0.feed.pieces.1.bore_mm", "turbos.0.drain.hose_bore_mm", "turbos.0.drain.flange_bore_mm",
+    "turbos.0.drain.fitting.bore_mm", "turbos.0.drain.fitting.rise_deg", "turbos.0.drain.fitting.heading_deg", "turbos.0.drain.entry.z_mm",
+    "turbos.0.turbo.drain_flange.z_mm", "turbos.0.turbo.drain_flange.y_mm", "turbos.0.drain.points.0.z_mm", "sump.boxes.0.depth_mm",
     "conditions.3.oil_temperature_c", "conditions.3.heat_kw", "conditions.3.air_fraction",
     "conditions.3.left_g", "conditions.3.forward_g", "conditions.1.nose_up_deg", "conditions.2.oil_up_l",
     "engine.readings.0.pressure_kpa", "engine.readings.1.rpm", "engine.readings.2.oil_temperature_c",

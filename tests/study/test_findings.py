@@ -21,9 +21,9 @@ def cured() -> Plan:
     """The demo with the cures a builder would take."""
     plan = demo_plan()
     for path, value in (
-        ("restrictor.bore_mm", 2.2), ("tap.fitting_thread", "1/8 BSPT"), ("drain.fitting.bore_mm", 14.29),
-        ("drain.fitting.rise_deg", 40.0), ("drain.entry.z_mm", -20.0), ("drain.points.1.z_mm", 25.0),
-        ("drain.points.0.z_mm", 60.0), ("turbo.drain_flange.z_mm", 160.0),
+        ("turbos.0.restrictor.bore_mm", 2.6), ("taps.0.fitting_thread", "1/8 BSPT"), ("turbos.0.drain.fitting.bore_mm", 14.29),
+        ("turbos.0.drain.fitting.rise_deg", 40.0), ("turbos.0.drain.entry.z_mm", -20.0), ("turbos.0.drain.points.1.z_mm", 25.0),
+        ("turbos.0.drain.points.0.z_mm", 60.0), ("turbos.0.turbo.drain_flange.z_mm", 160.0),
     ):  # fmt: skip
         plan = paths.put(plan, path, value)
     return plan
@@ -38,7 +38,7 @@ def test_the_demos_faults_are_found() -> None:
 
 def test_fixing_the_feed_uncovers_the_drain() -> None:
     """With the bearing fed, a hard left wets the seal behind the choke fitting: the next honest fault."""
-    wet = found(paths.put(demo_plan(), "restrictor.bore_mm", 2.2))["freeboard"]
+    wet = found(paths.put(demo_plan(), "turbos.0.restrictor.bore_mm", 2.2))["freeboard"]
     assert wet.severity == "bad"
     assert wet.condition == "hard left"
     assert wet.value < 0
@@ -50,7 +50,7 @@ def test_a_cured_plan_has_no_bad_finding() -> None:
 
 
 @pytest.mark.parametrize(
-    "plan", [demo_plan(), paths.put(demo_plan(), "restrictor.bore_mm", 2.2)], ids=["first", "fed"]
+    "plan", [demo_plan(), paths.put(demo_plan(), "turbos.0.restrictor.bore_mm", 2.2)], ids=["first", "fed"]
 )
 def test_every_remedy_does_what_it_says(plan: Plan) -> None:
     """Re-evaluating the remedy's own plan: the finding is gone if it says so, never more bad findings."""
@@ -74,7 +74,7 @@ def test_a_ball_bearing_without_a_restrictor_is_over_fed() -> None:
     """Common practice, no source: no restrictor on a ball-bearing unit at high pressure pushes oil past seals."""
     from gravidon.plan.starter import with_turbo_kind
 
-    plan = paths.put(with_turbo_kind(demo_plan(), "ball", "medium"), "restrictor.fitted", False)
+    plan = paths.put(with_turbo_kind(demo_plan(), "ball", "medium"), "turbos.0.restrictor.fitted", False)
     finding = found(plan)["over-fed"]
     assert finding.severity == "bad"
     e = evaluate(plan)
@@ -85,7 +85,7 @@ def test_a_ball_bearing_without_a_restrictor_is_over_fed() -> None:
 
 def test_a_dip_is_named_uphill() -> None:
     """A bend lower than the entry makes the next stretch climb."""
-    plan = paths.put(demo_plan(), "drain.points.1.z_mm", -75.0)
+    plan = paths.put(demo_plan(), "turbos.0.drain.points.1.z_mm", -75.0)
     finding = found(plan)["uphill"]
     assert "climbs" in finding.text("metric")
     assert finding.severity == "bad"
@@ -94,7 +94,7 @@ def test_a_dip_is_named_uphill() -> None:
 
 def test_short_events_are_judged_by_their_length() -> None:
     """The same wet seal is bad for a long corner and only to be watched for a flick."""
-    plan = paths.put(demo_plan(), "restrictor.bore_mm", 2.2)
+    plan = paths.put(demo_plan(), "turbos.0.restrictor.bore_mm", 2.2)
     e = evaluate(plan)
     i = e.names.index("hard left")
     seconds = float(e.drainage.time_to_wet_s[i])
@@ -121,7 +121,7 @@ def test_restrictor_choice_is_the_inverse_of_the_feed() -> None:
     def pressure_findings(bore_mm: float) -> dict[str, Finding]:
         return {
             c: f
-            for c, f in found(paths.put(plan, "restrictor.bore_mm", bore_mm)).items()
+            for c, f in found(paths.put(plan, "turbos.0.restrictor.bore_mm", bore_mm)).items()
             if c in ("starved", "over-fed", "cooked")
         }
 
@@ -172,8 +172,8 @@ def test_verdict_sentences() -> None:
 def test_upright_drain_with_the_entry_straight_below() -> None:
     """A vertical drop straight into the pan is no special case: it never runs uphill on level ground."""
     plan = demo_plan()
-    flange = plan.turbo.drain_flange
-    plan = paths.put(plan, "drain.points", ())
-    plan = paths.put(plan, "drain.entry", Point(x_mm=flange.x_mm, y_mm=flange.y_mm, z_mm=-30.0))
-    plan = paths.put(plan, "drain.fitting.rise_deg", 90.0)
+    flange = plan.turbos[0].turbo.drain_flange
+    plan = paths.put(plan, "turbos.0.drain.points", ())
+    plan = paths.put(plan, "turbos.0.drain.entry", Point(x_mm=flange.x_mm, y_mm=flange.y_mm, z_mm=-30.0))
+    plan = paths.put(plan, "turbos.0.drain.fitting.rise_deg", 90.0)
     assert "uphill" not in found(plan)

@@ -173,7 +173,7 @@ class FindingCard(QFrame):
 
     def fill_remedies(self) -> None:
         """Show the remedies known so far."""
-        known = self.session.remedies.get(self.finding.code, ())
+        known = self.session.remedies.get(self.finding.key, ())
         while self.remedies.count():
             item = self.remedies.takeAt(0)
             widget = item.widget() if item else None
@@ -262,7 +262,7 @@ class FindingsPane(QWidget):
         self._count()
         self.cards = []
         for finding in found:
-            card = FindingCard(self.session, finding, finding.code == self.chosen)
+            card = FindingCard(self.session, finding, finding.key == self.chosen)
             card.looked_at.connect(self._look)
             column.addWidget(card)
             self.cards.append(card)
@@ -284,9 +284,9 @@ class FindingsPane(QWidget):
                 card.fill_remedies()
 
     def _look(self, finding: Finding) -> None:
-        self.chosen = finding.code
+        self.chosen = finding.key
         for card in self.cards:
-            on = card.finding.code == self.chosen
+            on = card.finding.key == self.chosen
             card.setProperty("chosen", on)
             card.style().unpolish(card)
             card.style().polish(card)
@@ -296,7 +296,7 @@ class FindingsPane(QWidget):
         """Choose the next or previous finding."""
         if not self.cards:
             return
-        codes = [card.finding.code for card in self.cards]
+        codes = [card.finding.key for card in self.cards]
         now = codes.index(self.chosen) if self.chosen in codes else -1 if by > 0 else 0
         card = self.cards[(now + by) % len(codes)]
         self._look(card.finding)
@@ -304,7 +304,7 @@ class FindingsPane(QWidget):
 
     def apply_first(self) -> None:
         """Apply the first remedy of the chosen (or the worst) finding."""
-        codes = [card.finding.code for card in self.cards]
+        codes = [card.finding.key for card in self.cards]
         for code in [self.chosen] if self.chosen in codes else codes:
             known = self.session.remedies.get(code, ())
             if known:

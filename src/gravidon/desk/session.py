@@ -10,7 +10,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from gravidon.errors import GravidonError
 from gravidon.plan import paths, storage
-from gravidon.plan.model import Plan
+from gravidon.plan.model import Plan, TurboLine
 from gravidon.plan.units import Family
 from gravidon.study.evaluate import Evaluation, evaluate
 from gravidon.study.findings import Finding, find, verdict_by_condition
@@ -47,7 +47,8 @@ class Session(QObject):
         self._history = [Step("", plan)]
         self._at = 0
         self._saved: Plan | None = plan
-        self.evaluation: Evaluation = evaluate(plan)
+        self.turbo = 0
+        self._evaluation: Evaluation = evaluate(plan)
         self.findings: tuple[Finding, ...] = find(self.evaluation)
         self.verdicts: tuple[str, ...] = verdict_by_condition(self.evaluation, self.findings)
         self.condition = self._worst_condition()
@@ -60,6 +61,25 @@ class Session(QObject):
         self._timer.start(REMEDY_PAUSE_MS)
 
     # --- reading ---------------------------------------------------------------------------
+
+    @property
+    def evaluation(self) -> Evaluation:
+        """The latest evaluation, as the chosen turbo sees it."""
+        return self._evaluation.of(self.turbo)
+
+    @property
+    def line(self) -> TurboLine:
+        """The chosen turbo's line in the plan."""
+        return self.evaluation.line
+
+    def resolve(self, path: str) -> str:
+        """Return a plan path: 'line.' stands for the chosen turbo's line, 'tap.' for the chosen tap."""
+        head, dot, rest = path.partition(".")
+        if dot and head == "line":
+            return f"turbos.{self.evaluation.index}.{rest}"
+        if dot and head == "tap":
+            return f"taps.{self.plan.tap}.{rest}"
+        return path
 
     @property
     def plan(self) -> Plan:
@@ -87,7 +107,7 @@ class Session(QObject):
     def edit(self, path: str, value: Any, label: str = "", merge: str = "") -> bool:
         """Propose one value; return whether it was taken."""
         try:
-            plan = paths.put(self.plan, path, value)
+            plan = paths.put(self.plan, self.resolve(path), value)
         except GravidonError as error:
             self.refused.emit(str(error))
             return False
@@ -135,7 +155,8 @@ class Session(QObject):
         self.propose(remedy.plan, remedy.titles[0 if self.family == "imperial" else 1])
 
     def _take(self, evaluation: Evaluation) -> None:
-        self.evaluation = evaluation
+        self._evaluation = evaluation
+        self.turbo = min(self.turbo, len(evaluation.all) - 1)
         self.findings = find(evaluation)
         self.verdicts = verdict_by_condition(evaluation, self.findings)
         self.condition = min(self.condition, len(evaluation.names) - 1)
@@ -155,11 +176,11 @@ class Session(QObject):
             self._timer.start(0)
 
     def _all_remedies(self) -> Any:
-        evaluation = self.evaluation
+        evaluation = self._evaluation
         for finding in self.findings:
             for known in tried(evaluation, finding):
-                grown = known != self.remedies.get(finding.code, ())
-                self.remedies[finding.code] = known
+                grown = known != self.remedies.get(finding.key, ())
+                self.remedies[finding.key] = known
                 if grown:
                     self.remedies_changed.emit()
                 yield True
@@ -172,6 +193,13 @@ class Session(QObject):
         if index != self.condition:
             self.condition = index
             self.condition_changed.emit()
+
+    def choose_turbo(self, index: int) -> None:
+        """Choose the turbo whose line the stations show."""
+        index = min(max(index, 0), len(self._evaluation.all) - 1)
+        if index != self.turbo:
+            self.turbo = index
+            self.changed.emit()
 
     def set_look(self, family: Family | None = None, theme: str | None = None) -> None:
         """Change units or theme."""

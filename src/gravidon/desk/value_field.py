@@ -30,16 +30,21 @@ class ValueField(QLineEdit):
         self.session, self.path, self.dash = session, path, dash
         self.setAlignment(Qt.AlignmentFlag.AlignRight)
         self.setMinimumWidth(84)
-        spec = paths.spec_at(session.plan, path)
+        spec = paths.spec_at(session.plan, self.place)
         self.setAccessibleName(spec.label)
         self.editingFinished.connect(self._commit)
         session.changed.connect(self._refresh_if_seen)
         session.look_changed.connect(self._refresh_if_seen)
         self.refresh()
 
+    @property
+    def place(self) -> str:
+        """The plan path as it is now: which turbo and tap are chosen may change."""
+        return self.session.resolve(self.path)
+
     def _shown(self) -> str:
-        spec = paths.spec_at(self.session.plan, self.path)
-        value = units.file_to_si(paths.number(self.session.plan, self.path), spec.kind)
+        spec = paths.spec_at(self.session.plan, self.place)
+        value = units.file_to_si(paths.number(self.session.plan, self.place), spec.kind)
         return units.show(value, spec.kind, self.session.family)
 
     def _refresh_if_seen(self) -> None:
@@ -56,12 +61,12 @@ class ValueField(QLineEdit):
         if self.isModified() and self.hasFocus():
             return
         try:
-            known = paths.get(self.session.plan, self.path)
+            known = paths.get(self.session.plan, self.place)
         except (IndexError, AttributeError):
             return
         self.setText(self._shown())
         self.setModified(False)
-        spec = paths.spec_at(self.session.plan, self.path)
+        spec = paths.spec_at(self.session.plan, self.place)
         guess = isinstance(known, Known) and known.basis == "guess"
         basis = f"\n{BASIS_WORDS[known.basis]}" if isinstance(known, Known) else ""
         self.setToolTip(f"{spec.label}: {spec.expected}{basis}")
@@ -78,7 +83,7 @@ class ValueField(QLineEdit):
         if not self.isModified():
             return
         plan = self.session.plan
-        spec = paths.spec_at(plan, self.path)
+        spec = paths.spec_at(plan, self.place)
         default = units.display_unit(spec.kind, self.session.family)
         try:
             if self.dash:
@@ -100,10 +105,10 @@ class ValueField(QLineEdit):
 
     def set_basis(self, basis: Basis) -> None:
         """Say how the value is known."""
-        known = paths.get(self.session.plan, self.path)
+        known = paths.get(self.session.plan, self.place)
         if isinstance(known, Known) and known.basis != basis:
             words = {"guess": "a guess", "maker": "the maker's", "measured": "measured"}[basis]
-            label = paths.spec_at(self.session.plan, self.path).label
+            label = paths.spec_at(self.session.plan, self.place).label
             self.session.edit(self.path, known.model_copy(update={"basis": basis}), f"{label} is {words}")
 
     def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
@@ -111,7 +116,7 @@ class ValueField(QLineEdit):
         menu = self.createStandardContextMenu()
         if menu is None or event is None:
             return
-        known = paths.get(self.session.plan, self.path)
+        known = paths.get(self.session.plan, self.place)
         if isinstance(known, Known):
             menu.addSeparator()
             for basis, words in BASIS_WORDS.items():
@@ -133,7 +138,7 @@ class ValueField(QLineEdit):
             return
         control = event is not None and event.modifiers() & Qt.KeyboardModifier.ControlModifier
         if event is not None and control and event.key() == Qt.Key.Key_G:
-            known = paths.get(self.session.plan, self.path)
+            known = paths.get(self.session.plan, self.place)
             if isinstance(known, Known):
                 order = tuple(BASIS_WORDS)
                 self.set_basis(order[(order.index(known.basis) + 1) % len(order)])

@@ -239,6 +239,7 @@ class MainWindow(QMainWindow):
         self.refresh()
 
     def _look_at(self, finding: Finding) -> None:
+        self.session.choose_turbo(finding.turbo)
         self.go_to(finding.station)
         if finding.condition_index >= 0:
             self.session.choose_condition(finding.condition_index)

@@ -149,8 +149,8 @@ def _hose(
     air: float,
 ) -> None:
     normals = _normals(picture)
-    dash = dash_of_bore(e.plan.drain.hose_bore_mm)
-    outside = HOSE_OUTSIDE_MM.get(dash or 0, e.plan.drain.hose_bore_mm + 6.0)
+    dash = dash_of_bore(e.line.drain.hose_bore_mm)
+    outside = HOSE_OUTSIDE_MM.get(dash or 0, e.line.drain.hose_bore_mm + 6.0)
     legs = picture.legs
     hose = frame.polygon(np.array([legs[1].start, *(leg.end for leg in legs[1:-1])]))
     _stroke(painter, hose, outside * frame.scale, palette, 0.35)

@@ -15,7 +15,7 @@ from gravidon.parts.drills import DRILLS
 from gravidon.physics.arrays import Array
 from gravidon.plan.fields import si
 from gravidon.plan.units import Family, Unit, display_unit, show
-from gravidon.study.evaluate import Evaluation
+from gravidon.study.evaluate import Evaluation, smallest_bore_m
 from gravidon.study.restrictor_choice import RestrictorChoice
 
 LABELS_WIDTH = 92
@@ -203,8 +203,8 @@ def _hover(
 
 
 def _choice(painter: QPainter, where: Layout, e: Evaluation, palette: Palette, family: Family) -> None:
-    fitted = e.plan.restrictor.fitted
-    bore = si(e.plan.restrictor, "bore_mm") if fitted else si(e.plan.feed, "hose_bore_mm")
+    fitted = e.line.restrictor.fitted
+    bore = si(e.line.restrictor, "bore_mm") if fitted else smallest_bore_m(e.line)
     x = where.pressure.x(min(bore, where.pressure.x_high))
     painter.setPen(palette.pen("heat", LINE))
     painter.drawLine(QPointF(x, where.pressure.rect.top() - 4), QPointF(x, where.flow.rect.bottom()))

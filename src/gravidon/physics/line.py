@@ -11,6 +11,8 @@ HOOPER_ELBOW_90 = (800.0, 0.40)
 """(K1, K∞) of a screwed standard 90° elbow; published (Hooper 1981, table 1)."""
 HOOPER_ELBOW_45 = (500.0, 0.20)
 """(K1, K∞) of a standard 45° elbow; published (Hooper 1981, table 1)."""
+HOOPER_TEE_THROUGH = (200.0, 0.10)
+"""(K1, K∞) of a screwed tee run through; published (Hooper 1981, table 1)."""
 HOOPER_TEE_BRANCH = (500.0, 0.70)
 """(K1, K∞) of a screwed tee used as an elbow; published (Hooper 1981, table 1)."""
 

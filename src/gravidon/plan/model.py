@@ -15,12 +15,13 @@ from gravidon.parts.threads import THREADS
 from gravidon.plan.fields import Known, Model, Spec
 
 FORMAT: Literal["gravidon-plan"] = "gravidon-plan"
-FORMAT_VERSION = 1
+FORMAT_VERSION = 2
 
 Name = Annotated[str, Field(min_length=1, max_length=80)]
 Text = Annotated[str, Field(max_length=4000)]
 ThreadName = Annotated[str, Field(json_schema_extra={"enum": sorted(THREADS)})]
 Regime = Literal["cold", "idle", "speed", "off"]
+TapKind = Literal["sender tee", "gallery plug", "temperature port", "sandwich plate", "filter block", "own"]
 
 
 class Point(Model):
@@ -61,6 +62,9 @@ class Engine(Model):
 
     readings: Annotated[tuple[GaugeReading, ...], Field(min_length=1, max_length=200)]
     relief_kpa: Annotated[Known, Spec("relief pressure", "kpa", 50, 2000)]
+    pump_cc_rev: Annotated[Known, Spec("pump delivery per engine turn (0: unknown)", "cc_rev", 0, 200)] = (
+        Known(value=0.0)
+    )
 
 
 class Window(Model):
@@ -99,37 +103,85 @@ class Turbo(Model):
     cavity_ml: Annotated[Known, Spec("drain cavity below the seals", "ml", 1, 1000)]
 
 
+def _known_threads(*names: str) -> None:
+    for name in names:
+        if name not in THREADS:
+            raise PydanticCustomError("thread", "expected one of {known}", {"known": ", ".join(THREADS)})
+
+
 class Tap(Model):
-    """Where the feed is taken from the engine."""
+    """One place where the feed could be taken from the engine."""
 
     label: Name
+    kind: TapKind = "own"
     offset_kpa: Annotated[Known, Spec("pressure against the gauge's place", "kpa_diff", -300, 300)]
+    filtered: bool = True
+    keeps_sender: bool = True
     port_thread: ThreadName
     fitting_thread: ThreadName
+    route_mm: Annotated[Known, Spec("hose length from here", "run", 50, 8000)] = Known(value=900.0)
+    wrench_mm: Annotated[Known, Spec("room to swing a wrench", "run", 0, 1000)] = Known(value=100.0)
+    hot_mm: Annotated[Known, Spec("distance to hot parts", "run", 0, 2000)] = Known(value=150.0)
+    protrusion_mm: Annotated[Known, Spec("fitting longer than the plug by", "mm", 0, 60)] = Known(value=0.0)
+    gallery_bore_mm: Annotated[Known, Spec("gallery bore", "mm", 3, 60)] = Known(value=12.0)
 
     @model_validator(mode="after")
     def _threads(self) -> Self:
-        for name in (self.port_thread, self.fitting_thread):
-            if name not in THREADS:
-                raise PydanticCustomError("thread", "expected one of {known}", {"known": ", ".join(THREADS)})
+        _known_threads(self.port_thread, self.fitting_thread)
         return self
 
 
-class FeedLine(Model):
-    """The hose from tap to turbo, with its bends."""
+class Hose(Model):
+    """A length of feed hose."""
 
-    hose_bore_mm: Annotated[float, Spec("feed hose bore", "bore", 1.5, 25)]
-    length_mm: Annotated[Known, Spec("feed hose length", "run", 50, 8000)]
-    elbows_90: Annotated[int, Field(ge=0, le=20)] = 0
-    elbows_45: Annotated[int, Field(ge=0, le=20)] = 0
+    kind: Literal["hose"] = "hose"
+    bore_mm: Annotated[float, Spec("feed hose bore", "bore", 1.5, 25)]
+    length_mm: Annotated[Known, Spec("feed hose length", "run", 20, 8000)]
+
+
+class Fitting(Model):
+    """A hose end, elbow, tee or adapter."""
+
+    kind: Literal["fitting"] = "fitting"
+    shape: Literal["straight", "45°", "90°", "tee, through", "tee, branch"]
+    bore_mm: Annotated[float, Spec("fitting bore", "bore", 1.0, 25)]
+    height_mm: Annotated[float, Spec("fitting height", "mm", 0, 200)] = 0.0
+
+
+class ScreenPiece(Model):
+    """An in-line screen, rated on 10W-40 at 100 °C."""
+
+    kind: Literal["screen"] = "screen"
+    bore_mm: Annotated[float, Spec("screen bore", "bore", 1.0, 25)] = 5.0
+    height_mm: Annotated[float, Spec("screen height", "mm", 0, 200)] = 0.0
+    rated_drop_kpa: Annotated[Known, Spec("screen drop, clean", "kpa_diff", 0.01, 200)]
+    rated_flow_l_min: Annotated[Known, Spec("at a flow of", "l_min", 0.1, 50)]
+    clogged: Annotated[float, Spec("screen clogged", "share", 0.0, 0.98)] = 0.0
+
+
+Piece = Annotated[Hose | Fitting | ScreenPiece, Field(discriminator="kind")]
+
+
+class FeedLine(Model):
+    """The feed as a chain of pieces in the order the oil meets them, and the room over the turbo's inlet."""
+
+    pieces: Annotated[tuple[Piece, ...], Field(min_length=1, max_length=20)]
+    bonnet_mm: Annotated[Known, Spec("room over the oil inlet", "run", 0, 1000)] = Known(value=120.0)
+
+    @model_validator(mode="after")
+    def _has_hose(self) -> Self:
+        if not any(isinstance(p, Hose) for p in self.pieces):
+            raise PydanticCustomError("hose", "expected at least one hose in the feed line")
+        return self
 
 
 class Restrictor(Model):
-    """The metering hole in the inlet fitting or flange; not fitted means the full bore of the line."""
+    """A metering hole; not fitted means the full bore of the line."""
 
     fitted: bool
     bore_mm: Annotated[float, Spec("restrictor bore", "bore", 0.2, 12)]
     length_mm: Annotated[Known, Spec("restrictor length", "bore", 0.0, 50)]
+    tolerance_mm: Annotated[float, Spec("tolerance of the hole", "bore", 0.0, 0.5)] = 0.03
 
 
 class EntryFitting(Model):
@@ -145,9 +197,7 @@ class EntryFitting(Model):
 
     @model_validator(mode="after")
     def _threads(self) -> Self:
-        for name in (self.port_thread, self.fitting_thread):
-            if name not in THREADS:
-                raise PydanticCustomError("thread", "expected one of {known}", {"known": ", ".join(THREADS)})
+        _known_threads(self.port_thread, self.fitting_thread)
         return self
 
 
@@ -208,7 +258,29 @@ class Needs(Model):
     """Limits of the gravity side; common practice unless changed."""
 
     freeboard_mm: Annotated[Known, Spec("freeboard needed", "mm", 0, 100)]
+    prime_s: Annotated[Known, Spec("oil at the turbo within", "s", 0.5, 60)] = Known(value=8.0)
+    gallery_drop: Annotated[
+        Known, Spec("most the turbo may take of gallery pressure", "share", 0.01, 0.9)
+    ] = Known(value=0.15)
+    gallery_open: Annotated[Known, Spec("least gallery area left by the fitting", "share", 0.1, 1.0)] = Known(
+        value=0.7
+    )
+    split_even: Annotated[Known, Spec("flow split between turbos within", "share", 0.01, 1.0)] = Known(
+        value=0.2
+    )
+    wrench_mm: Annotated[Known, Spec("room a wrench needs", "run", 0, 500)] = Known(value=60.0)
+    hot_mm: Annotated[Known, Spec("distance hot parts need", "run", 0, 500)] = Known(value=75.0)
     fill_max: Annotated[Known, Spec("deepest fill of the drain", "share", 0.3, 1.0)]
+
+
+class TurboLine(Model):
+    """One turbo with its own branch of the feed and its own drain."""
+
+    turbo: Turbo
+    feed: FeedLine
+    restrictor: Restrictor
+    flange_hole: Restrictor = Restrictor(fitted=False, bore_mm=4.0, length_mm=Known(value=3.0))
+    drain: Drain
 
 
 class Plan(Model):
@@ -220,11 +292,10 @@ class Plan(Model):
     note: Text = ""
     oil: OilChoice
     engine: Engine
-    turbo: Turbo
-    tap: Tap
-    feed: FeedLine
-    restrictor: Restrictor
-    drain: Drain
+    taps: Annotated[tuple[Tap, ...], Field(min_length=1, max_length=12)]
+    tap: Annotated[int, Field(ge=0, description="which of the taps is chosen, counted from 0")] = 0
+    trunk: Annotated[tuple[Piece, ...], Field(max_length=12)] = ()
+    turbos: Annotated[tuple[TurboLine, ...], Field(min_length=1, max_length=3)]
     sump: Sump
     needs: Needs
     conditions: Annotated[tuple[Condition, ...], Field(min_length=1, max_length=40)]
@@ -234,4 +305,12 @@ class Plan(Model):
         names = [c.name for c in self.conditions]
         if len(set(names)) != len(names):
             raise PydanticCustomError("conditions", "expected every condition to have its own name")
+        return self
+
+    @model_validator(mode="after")
+    def _tap_exists(self) -> Self:
+        if self.tap >= len(self.taps):
+            raise PydanticCustomError(
+                "tap", "expected tap to be one of the {count} taps", {"count": len(self.taps)}
+            )
         return self

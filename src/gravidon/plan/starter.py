@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import TypeVar
 
 from gravidon.parts import dash, oils, turbos
 from gravidon.plan import model, paths
 from gravidon.plan.conditions import standard_conditions
-from gravidon.plan.fields import Known
+from gravidon.plan.fields import Known, Model
+
+ModelT = TypeVar("ModelT", bound=Model)
 
 
 @dataclass(frozen=True)
@@ -75,6 +78,58 @@ def turbo_for(
     )
 
 
+def usual_feed(length_mm: float) -> model.FeedLine:
+    """Return a -4 line with a tee at the tap, a 90° and a 45° end (heights: common practice, no source)."""
+    bore = round(dash.hose_bore_mm(4), 2)
+    end = {"kind": "fitting", "bore_mm": bore}
+    return model.FeedLine.model_validate(
+        {
+            "pieces": (
+                {**end, "shape": "tee, branch"},
+                {"kind": "hose", "bore_mm": bore, "length_mm": guess(length_mm)},
+                {**end, "shape": "45°", "height_mm": 22.0},
+                {**end, "shape": "90°", "height_mm": 28.0},
+            )
+        }
+    )
+
+
+def usual_drain(flange: model.Point, entry: model.Point) -> model.Drain:
+    """Return a -10 drain with one bend, into a full-bore bung on the side of the pan nearer the turbo."""
+    side = -1.0 if flange.y_mm < 0 else 1.0
+    bend = model.Point(
+        x_mm=flange.x_mm, y_mm=flange.y_mm - 10.0 * side, z_mm=entry.z_mm + 0.3 * (flange.z_mm - entry.z_mm)
+    )
+    return model.Drain(
+        flange_bore_mm=18.0, flange_length_mm=30.0, hose_bore_mm=round(dash.hose_bore_mm(10), 2), points=(bend,),
+        entry=entry,
+        fitting=model.EntryFitting(
+            label="weld bung, full bore", bore_mm=14.3, length_mm=30.0, heading_deg=90.0 * side, rise_deg=20.0,
+            port_thread="1/2 NPT", fitting_thread="1/2 NPT",
+        ),
+    )  # fmt: skip
+
+
+def added_turbo(plan: model.Plan) -> model.Plan:
+    """Return the plan with one more turbo: a mirror of the last one's place, fed from a tee.
+
+    Raises: InputError if there are three already.
+    """
+    last = plan.turbos[-1]
+    here = last.turbo.drain_flange
+    there = here.model_copy(update={"y_mm": -here.y_mm if abs(here.y_mm) > 50 else here.y_mm + 250.0})
+    entry = last.drain.entry
+    new = last.model_copy(
+        update={
+            "turbo": last.turbo.model_copy(
+                update={"label": f"turbo {len(plan.turbos) + 1}", "drain_flange": there}
+            ),
+            "drain": usual_drain(there, entry.model_copy(update={"y_mm": -entry.y_mm})),
+        }
+    )
+    return paths.put(plan, "turbos", (*plan.turbos, new))
+
+
 def new_plan(name: str, answers: Answers) -> model.Plan:
     """Return a first plan: full -4 feed, -10 drain into the pan's right side, all guesses marked.
 
@@ -95,19 +150,18 @@ def new_plan(name: str, answers: Answers) -> model.Plan:
         name=name,
         oil=oil_choice(answers.grade),
         engine=model.Engine(readings=readings, relief_kpa=guess(max(480.0, round(answers.speed_kpa * 1.1)))),
-        turbo=turbo_for("turbo", answers.bearing, answers.frame, flange),
-        tap=model.Tap(label="sender port tee", offset_kpa=guess(0.0), port_thread="1/8 NPT", fitting_thread="1/8 NPT"),
-        feed=model.FeedLine(hose_bore_mm=round(dash.hose_bore_mm(4), 2), length_mm=guess(900.0), elbows_90=1, elbows_45=1),
-        restrictor=model.Restrictor(fitted=ball, bore_mm=1.0, length_mm=guess(2.0)),
-        drain=model.Drain(
-            flange_bore_mm=18.0,
-            flange_length_mm=30.0,
-            hose_bore_mm=round(dash.hose_bore_mm(10), 2),
-            points=(model.Point(x_mm=-180.0, y_mm=-250.0, z_mm=entry.z_mm + 0.3 * answers.fall_mm),),
-            entry=entry,
-            fitting=model.EntryFitting(
-                label="weld bung, full bore", bore_mm=14.3, length_mm=30.0, heading_deg=-90.0, rise_deg=20.0,
-                port_thread="1/2 NPT", fitting_thread="1/2 NPT",
+        taps=(
+            model.Tap(
+                label="tee at the pressure sender", kind="sender tee", offset_kpa=guess(0.0), port_thread="1/8 NPT",
+                fitting_thread="1/8 NPT",
+            ),
+        ),
+        turbos=(
+            model.TurboLine(
+                turbo=turbo_for("turbo", answers.bearing, answers.frame, flange),
+                feed=usual_feed(900.0),
+                restrictor=model.Restrictor(fitted=ball, bore_mm=1.0, length_mm=guess(2.0)),
+                drain=usual_drain(flange, entry),
             ),
         ),
         sump=model.Sump(
@@ -133,16 +187,21 @@ def with_grade(plan: model.Plan, grade: str) -> model.Plan:
     return paths.put(plan, "oil", oil_choice(grade))
 
 
-def with_turbo_kind(plan: model.Plan, kind: turbos.BearingKind, frame: turbos.FrameSize) -> model.Plan:
+def with_turbo_kind(
+    plan: model.Plan, kind: turbos.BearingKind, frame: turbos.FrameSize, index: int = 0
+) -> model.Plan:
     """Return the plan with another bearing kind or frame; values somebody measured stay."""
-    usual = turbo_for(plan.turbo.label, kind, frame, plan.turbo.drain_flange)
-    turbo = plan.turbo.model_copy(update={"bearing": kind, "frame": frame})
-    for name in type(turbo).model_fields:
-        old = getattr(turbo, name)
-        if isinstance(old, Known) and old.basis == "guess":
-            turbo = turbo.model_copy(update={name: getattr(usual, name)})
-    window = turbo.window
-    for name in type(window).model_fields:
-        if getattr(window, name).basis == "guess":
-            window = window.model_copy(update={name: getattr(usual.window, name)})
-    return paths.put(plan, "turbo", turbo.model_copy(update={"window": window}))
+    turbo = plan.turbos[index].turbo
+    usual = turbo_for(turbo.label, kind, frame, turbo.drain_flange)
+    turbo = _guesses_replaced(turbo.model_copy(update={"bearing": kind, "frame": frame}), usual)
+    turbo = turbo.model_copy(update={"window": _guesses_replaced(turbo.window, usual.window)})
+    return paths.put(plan, f"turbos.{index}.turbo", turbo)
+
+
+def _guesses_replaced(mine: ModelT, usual: ModelT) -> ModelT:
+    changes = {
+        name: getattr(usual, name)
+        for name in type(mine).model_fields
+        if isinstance(getattr(mine, name), Known) and getattr(mine, name).basis == "guess"
+    }
+    return mine.model_copy(update=changes)

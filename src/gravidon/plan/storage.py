@@ -11,6 +11,7 @@ from typing import Any, NoReturn
 from pydantic import ValidationError
 
 from gravidon.errors import NewerFormatError, PlanFileError
+from gravidon.plan.migrate import migrate
 from gravidon.plan.model import FORMAT, FORMAT_VERSION, Plan
 from gravidon.plan.problems import first_problem
 
@@ -61,6 +62,12 @@ def plan_from_text(text: str) -> Plan:
             "Open it with the version that wrote it",
             "format_version",
         )
+    try:
+        data = migrate(data, FORMAT_VERSION)
+    except (KeyError, TypeError, ValueError, AttributeError) as error:
+        raise PlanFileError(
+            f"not a whole plan of format version {version}: {error} is missing or wrong"
+        ) from error
     try:
         return Plan.model_validate_json(json.dumps(data))
     except ValidationError as error:

@@ -101,6 +101,7 @@ KINDS: dict[str, Kind] = {
     "s": _one("time", Unit("s", 1.0, digits=1), "sec", pint="second"),
     "mm2_s": _one("kinematic viscosity", _VISCOSITY, "cst", "mm2/s", pint="mm**2/s"),
     "kg_m3": _one("density", Unit("kg/m³", 1.0, digits=0), "kg/m3", pint="kg/m**3"),
+    "cc_rev": _one("pump delivery", Unit("cm³/rev", 1e-6, digits=1), "cc", "cc/rev", "cm3/rev"),
     "share": _one("share", _PLAIN),
     "count": _one("count", Unit("", 1.0, digits=0)),
 }  # fmt: skip

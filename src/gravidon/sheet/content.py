@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from gravidon.parts import sources
 from gravidon.parts.dash import dash_label, dash_of_bore
+from gravidon.plan.model import Hose, TurboLine
 from gravidon.plan.paths import guesses
 from gravidon.plan.units import Family, display_unit, show, show_difference
 from gravidon.study.evaluate import Evaluation
@@ -46,27 +47,34 @@ def bore_words(bore_mm: float, family: Family) -> str:
     return f"{dash_label(dash)} ({text})" if dash else text
 
 
+def feed_words(it: TurboLine, family: Family) -> str:
+    """Return a feed line in words: smallest bore and hose length."""
+    length = sum(p.length_mm.value for p in it.feed.pieces if isinstance(p, Hose))
+    bore = min(p.bore_mm for p in it.feed.pieces)
+    return f"{bore_words(bore, family)}, {show(length * 1e-3, 'run', family)} of hose"
+
+
 def content(e: Evaluation, family: Family) -> SheetContent:
     """Return the sheet's texts in a unit family."""
     plan, findings = e.plan, find(e)
-    drain = plan.drain
+    drain, it = e.line.drain, e.line
     hole = (
-        show(plan.restrictor.bore_mm * 1e-3, "bore", family)
-        if plan.restrictor.fitted
+        show(it.restrictor.bore_mm * 1e-3, "bore", family)
+        if it.restrictor.fitted
         else "none: full bore of the line"
     )
     sizes = (
         ("oil", plan.oil.grade),
-        ("turbo", f"{plan.turbo.label}, {plan.turbo.bearing} bearing"),
-        ("tap", f"{plan.tap.label}: {plan.tap.fitting_thread} into {plan.tap.port_thread}"),
-        ("feed line", f"{bore_words(plan.feed.hose_bore_mm, family)}, {show(plan.feed.length_mm.value * 1e-3, 'run', family)} long"),
+        ("turbo", f"{it.turbo.label}, {it.turbo.bearing} bearing"),
+        ("tap", f"{e.tap.label}: {e.tap.fitting_thread} into {e.tap.port_thread}"),
+        ("feed line", feed_words(it, family)),
         ("restrictor", hole),
         ("drain flange", bore_words(drain.flange_bore_mm, family)),
         ("drain hose", bore_words(drain.hose_bore_mm, family)),
         ("pan entry", f"{drain.fitting.label}: bore {show(drain.fitting.bore_mm * 1e-3, 'bore', family)}, "
                       f"{drain.fitting.fitting_thread} into {drain.fitting.port_thread}"),
         ("entry height", f"{show(abs(drain.entry.z_mm) * 1e-3, 'run', family)} {'below' if drain.entry.z_mm < 0 else 'above'} the pan rail"),
-        ("fall, flange to entry", show((plan.turbo.drain_flange.z_mm - drain.entry.z_mm) * 1e-3, "run", family)),
+        ("fall, flange to entry", show((it.turbo.drain_flange.z_mm - drain.entry.z_mm) * 1e-3, "run", family)),
     )  # fmt: skip
     words = verdict_by_condition(e, findings)
     rows = tuple(

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -11,10 +12,11 @@ from gravidon.physics import attitude, line, source, sump
 from gravidon.physics import oil as oil_physics
 from gravidon.physics.arrays import Array
 from gravidon.physics.bearing import BearingReference
-from gravidon.physics.feed import Feed
+from gravidon.physics.feed import Feed, Hole, Pipe, Screen
+from gravidon.physics.network import NetworkResult, solve_network
 from gravidon.plan import units
 from gravidon.plan.fields import si
-from gravidon.plan.model import Condition, Plan, Point
+from gravidon.plan.model import Condition, Fitting, Hose, Piece, Plan, Point, ScreenPiece, Tap, TurboLine
 
 PIECE_LENGTH_M = 0.012
 MOST_PIECES = 48
@@ -57,64 +59,131 @@ def reference_oil() -> oil_physics.Oil:
     return oil_physics.Oil(grade.v40_mm2_s * 1e-6, grade.v100_mm2_s * 1e-6, grade.density_15_kg_m3)
 
 
-def bearing_reference(plan: Plan) -> BearingReference:
-    """Return the known point of the plan's bearing housing."""
+def bearing_reference(it: TurboLine) -> BearingReference:
+    """Return the known point of a turbo's bearing housing."""
     oil = reference_oil()
     t = turbos.REFERENCE_TEMPERATURE_C + 273.15
     return BearingReference(
-        si(plan.turbo, "reference_drop_kpa"),
-        si(plan.turbo, "reference_flow_l_min"),
+        si(it.turbo, "reference_drop_kpa"),
+        si(it.turbo, "reference_flow_l_min"),
         float(oil_physics.density(oil, t)),
         float(oil_physics.dynamic_viscosity(oil, t)),
-        si(plan.turbo, "film_share"),
+        si(it.turbo, "film_share"),
     )
 
 
-def fittings_k(plan: Plan) -> tuple[float, float]:
-    """Return the feed line's summed Hooper (K1, K∞): a tee branch at the tap and the elbows."""
-    rows = [line.HOOPER_TEE_BRANCH]
-    rows += [line.HOOPER_ELBOW_90] * plan.feed.elbows_90 + [line.HOOPER_ELBOW_45] * plan.feed.elbows_45
-    return sum(r[0] for r in rows), sum(r[1] for r in rows)
+HOOPER: dict[str, tuple[float, float]] = {
+    "straight": (0.0, 0.0),
+    "45°": line.HOOPER_ELBOW_45,
+    "90°": line.HOOPER_ELBOW_90,
+    "tee, through": line.HOOPER_TEE_THROUGH,
+    "tee, branch": line.HOOPER_TEE_BRANCH,
+}
+"""Hooper's (K1, K∞) by a fitting's shape."""
+
+
+def pipe_of(piece: Piece) -> Pipe | None:
+    """Return a piece of the chain as a pipe; None for a screen."""
+    if isinstance(piece, Hose):
+        return Pipe(si(piece, "bore_mm"), si(piece, "length_mm"))
+    if isinstance(piece, Fitting):
+        return Pipe(si(piece, "bore_mm"), 0.0, *HOOPER[piece.shape])
+    return None
+
+
+def pipes_of(pieces: Sequence[Piece]) -> tuple[Pipe, ...]:
+    """Return a chain as few pipes as possible: neighbours of one bore joined."""
+    joined: list[Pipe] = []
+    for piece in pieces:
+        pipe = pipe_of(piece)
+        if pipe is None:
+            continue
+        if joined and joined[-1].bore_m == pipe.bore_m:
+            last = joined.pop()
+            pipe = Pipe(
+                pipe.bore_m,
+                np.add(last.length_m, pipe.length_m),
+                np.add(last.k1, pipe.k1),
+                np.add(last.k_infinity, pipe.k_infinity),
+            )
+        joined.append(pipe)
+    return tuple(joined)
+
+
+def screen_of(pieces: Sequence[Piece]) -> Screen | None:
+    """Return the chain's screen (several count as one of their summed drop per flow)."""
+    found = [p for p in pieces if isinstance(p, ScreenPiece)]
+    if not found:
+        return None
+    oil, t = reference_oil(), turbos.REFERENCE_TEMPERATURE_C + 273.15
+    resistance = sum(
+        si(p, "rated_drop_kpa") / si(p, "rated_flow_l_min") / (1.0 - min(p.clogged, 0.999)) for p in found
+    )
+    return Screen(resistance, 1.0, float(oil_physics.dynamic_viscosity(oil, t)), 0.0)
+
+
+def holes_of(it: TurboLine) -> tuple[Hole, ...]:
+    """Return the restrictors of a turbo's inlet, fitting first."""
+    return tuple(
+        Hole(si(r, "bore_mm"), si(r, "length_mm")) for r in (it.restrictor, it.flange_hole) if r.fitted
+    )
 
 
 @dataclass(frozen=True)
 class Supply:
-    """Gallery and tap pressure [Pa gauge] and the fit behind them, per condition."""
+    """Gallery and tap pressure [Pa gauge] per condition, with the turbos drawing; and without (`undrawn_pa`)."""
 
     fit: source.SourceFit
     gallery_pa: Array
     tap_pa: Array
+    undrawn_pa: Array
 
 
-def supply(plan: Plan, fit: source.SourceFit) -> Supply:
-    """Return the pressure the tap offers in every condition."""
+def offered(plan: Plan, fit: source.SourceFit, tap: Tap) -> Callable[[Array], Array]:
+    """Return the tap's pressure [Pa gauge] in every condition against the flow drawn [m³/s]."""
     oil = oil_of(plan)
     t = column(plan, "oil_temperature_c")
-    gallery = source.gallery_pressure(
-        fit, column(plan, "rpm"), oil_physics.density(oil, t), oil_physics.dynamic_viscosity(oil, t)
-    )
-    tap = np.where(gallery > 0.0, np.maximum(gallery + si(plan.tap, "offset_kpa"), 0.0), 0.0)
-    return Supply(fit, gallery, tap)
+    n, rho, mu = column(plan, "rpm"), oil_physics.density(oil, t), oil_physics.dynamic_viscosity(oil, t)
+    pump = si(plan.engine, "pump_cc_rev")
+    offset = si(tap, "offset_kpa")
+
+    def at(flow: Array) -> Array:
+        if pump > 0.0:
+            gallery = source.gallery_pressure_drawn(fit, n, rho, mu, pump, flow)
+        else:
+            gallery = source.gallery_pressure(fit, n, rho, mu)
+        result: Array = np.where(gallery > 0.0, np.maximum(gallery + offset, 0.0), 0.0)
+        return result
+
+    return at
 
 
-def feed(plan: Plan, tap_pa: Array, bore_m: Array | float | str | None = "plan") -> Feed:
-    """Return the feed as the solver takes it; `bore_m` may stand in for the plan's restrictor."""
-    k1, k_infinity = fittings_k(plan)
-    if isinstance(bore_m, str):
-        bore_m = si(plan.restrictor, "bore_mm") if plan.restrictor.fitted else None
+def branch(plan: Plan, it: TurboLine, pieces: Sequence[Piece], holes: tuple[Hole, ...] | None = None) -> Feed:
+    """Return one turbo's feed as the solver takes it; its upper pressure is set by the network."""
     return Feed(
         oil=oil_of(plan),
-        tap_pressure_pa=tap_pa,
+        tap_pressure_pa=0.0,
         temperature_k=column(plan, "oil_temperature_c"),
         heat_w=column(plan, "heat_kw"),
-        line_bore_m=si(plan.feed, "hose_bore_mm"),
-        line_length_m=si(plan.feed, "length_mm"),
-        line_k1=k1,
-        line_k_infinity=k_infinity,
-        restrictor_bore_m=bore_m,
-        restrictor_length_m=si(plan.restrictor, "length_mm"),
-        reference=bearing_reference(plan),
+        pipes=pipes_of(pieces),
+        holes=holes_of(it) if holes is None else holes,
+        screen=screen_of(pieces),
+        reference=bearing_reference(it),
     )
+
+
+def solve_supply(plan: Plan, fit: source.SourceFit, tap: Tap | None = None) -> tuple[Supply, NetworkResult]:
+    """Return the pressure side of the whole plan, from the chosen tap or another one."""
+    chosen = tap or plan.taps[plan.tap]
+    at = offered(plan, fit, chosen)
+    branches = tuple(branch(plan, it, it.feed.pieces) for it in plan.turbos)
+    feels = si(plan.engine, "pump_cc_rev") > 0.0
+    network = solve_network(at, pipes_of(plan.trunk), branches, feels)
+    undrawn = at(np.zeros(len(plan.conditions)))
+    offset = si(chosen, "offset_kpa")
+    gallery = np.where(network.tap_pressure_pa > 0.0, network.tap_pressure_pa - offset, 0.0)
+    still = np.where(undrawn > 0.0, undrawn - offset, 0.0)
+    return Supply(fit, gallery, network.tap_pressure_pa, still), network
 
 
 def effective_up(plan: Plan) -> tuple[Array, Array]:
@@ -149,20 +218,20 @@ class Route:
         return len(self.corners_m) - 1
 
 
-def fitting_axis(plan: Plan) -> Array:
+def fitting_axis(it: TurboLine) -> Array:
     """Return the unit vector from the pan wall outward along the entry fitting."""
-    heading, rise = si(plan.drain.fitting, "heading_deg"), si(plan.drain.fitting, "rise_deg")
+    heading, rise = si(it.drain.fitting, "heading_deg"), si(it.drain.fitting, "rise_deg")
     return np.array(
         [np.cos(heading) * np.cos(rise), np.sin(heading) * np.cos(rise), np.sin(rise)], dtype=np.float64
     )
 
 
-def route(plan: Plan) -> Route:
+def route(it: TurboLine) -> Route:
     """Return the drain's centreline cut into pieces of about 12 mm (at most 48)."""
-    drain = plan.drain
-    flange, entry = point(plan.turbo.drain_flange), point(drain.entry)
+    drain = it.drain
+    flange, entry = point(it.turbo.drain_flange), point(drain.entry)
     stub = flange - np.array([0.0, 0.0, si(drain, "flange_length_mm")])
-    outer = entry + fitting_axis(plan) * si(drain.fitting, "length_mm")
+    outer = entry + fitting_axis(it) * si(drain.fitting, "length_mm")
     corners = np.array([flange, stub, *(point(p) for p in drain.points), outer, entry])
     leg_length = np.linalg.norm(np.diff(corners, axis=0), axis=1)
     keep = leg_length > 1e-4
@@ -194,9 +263,9 @@ def pan_oil_m3(plan: Plan) -> Array:
     return np.maximum(si(plan.sump, "fill_l") - column(plan, "oil_up_l"), 0.0)
 
 
-def seal_centres(plan: Plan) -> tuple[Array, Array]:
+def seal_centres(it: TurboLine) -> tuple[Array, Array]:
     """Return the two seal centres [m] (2, 3) and the shaft's unit vector; turbine end first."""
-    turbo = plan.turbo
+    turbo = it.turbo
     heading = si(turbo, "shaft_heading_deg")
     axis = np.array([np.cos(heading), np.sin(heading), 0.0])
     shaft = point(turbo.drain_flange) + np.array([0.0, 0.0, si(turbo, "shaft_height_mm")])
@@ -215,9 +284,9 @@ def condition_index(plan: Plan, name: str) -> int:
     raise KeyError(name)
 
 
-def window_bounds(plan: Plan, condition: Condition) -> tuple[float, float]:
+def window_bounds(it: TurboLine, condition: Condition) -> tuple[float, float]:
     """Return the inlet pressure window [Pa gauge] of a condition; (-inf, inf) when the engine is off."""
-    window = plan.turbo.window
+    window = it.turbo.window
     if condition.regime == "off":
         return -np.inf, np.inf
     low = "speed_min_kpa" if condition.regime == "speed" else "idle_min_kpa"

@@ -109,18 +109,18 @@ def elevation(e: Evaluation, condition: int, view: View) -> Elevation:
     lift = (d.backwater.grade_line_m[:, condition] - heights) * 1e3
     entry3 = r.corners_m[-1]
     pans, oils = _pan(e, condition, view, up, up3, entry3)
-    shaft, axis = assemble.seal_centres(e.plan)
+    shaft, axis = assemble.seal_centres(e.line)
     housing = _housing(e, view, shaft, axis)
     flange = project(view, r.corners_m[:1])[0]
     flange_height = float(up3 @ r.corners_m[0])
     pond_rise = (d.backwater.housing_level_m[condition] - flange_height) * 1e3
-    radius = 0.5 * si(e.plan.turbo, "seal_diameter_mm") * 1e3
+    radius = 0.5 * si(e.line.turbo, "seal_diameter_mm") * 1e3
     seals = tuple((c, c - np.array([0.0, radius])) for c in project(view, shaft))
     seal_rise = (d.seal_level_m[condition] - flange_height) * 1e3
     oil_offset = float(up @ flange) + pond_rise
     corners = project(view, r.corners_m)
     handles = {"turbo": corners[0], "entry": corners[-1]}
-    for k, p in enumerate(e.plan.drain.points):
+    for k, p in enumerate(e.line.drain.points):
         handles[f"bend {k + 1}"] = project(view, assemble.point(p)[None, :])[0]
     upright = up / max(float(np.linalg.norm(up)), 1e-9)
     return Elevation(
@@ -192,10 +192,10 @@ def _pan(
 def _housing(e: Evaluation, view: View, shaft: Array, axis: Array) -> Array:
     """Return the cavity's outline: from the drain flange up to the shaft, as wide as it is seen."""
     seen = abs(float((_AXES[view] @ axis)[0]))
-    height = si(e.plan.turbo, "shaft_height_mm") * 1e3
-    spacing = si(e.plan.turbo, "seal_spacing_mm") * 1e3
+    height = si(e.line.turbo, "shaft_height_mm") * 1e3
+    spacing = si(e.line.turbo, "seal_spacing_mm") * 1e3
     half = 0.5 * (seen * spacing + (1.0 - seen) * 0.95 * height)
-    mouth = 0.5 * e.plan.drain.flange_bore_mm
+    mouth = 0.5 * e.line.drain.flange_bore_mm
     centre = project(view, shaft.mean(axis=0)[None, :])[0]
     base = centre[1] - height
     return np.array(

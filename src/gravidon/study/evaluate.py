@@ -11,9 +11,10 @@ from gravidon.physics import attitude, part_full, restrictor, sump, validity
 from gravidon.physics import drain as drains
 from gravidon.physics import oil as oils
 from gravidon.physics.arrays import Array
-from gravidon.physics.feed import FeedResult, solve_feed
+from gravidon.physics.feed import FeedResult
+from gravidon.physics.network import NetworkResult
 from gravidon.plan.fields import si
-from gravidon.plan.model import Plan
+from gravidon.plan.model import Plan, Tap, TurboLine
 from gravidon.plan.paths import guesses
 from gravidon.study import assemble
 
@@ -48,21 +49,50 @@ class Drainage:
 
 @dataclass(frozen=True, eq=False)
 class Evaluation:
-    """All a plan answers, per condition; made whole by `evaluate` and never changed."""
+    """All a plan answers for one of its turbos, per condition; `of(k)` gives the other turbos.
+
+    Made whole by `evaluate` and never changed.
+    """
 
     plan: Plan
+    index: int
     supply: assemble.Supply
+    network: NetworkResult
     feed: FeedResult
     route: assemble.Route
     drainage: Drainage
     window_pa: Array
     restrictor_reynolds: Array
     warnings: tuple[validity.Validity, ...]
+    others: list[Evaluation]
 
     @property
     def names(self) -> tuple[str, ...]:
         """Names of the conditions."""
         return tuple(c.name for c in self.plan.conditions)
+
+    @property
+    def line(self) -> TurboLine:
+        """The turbo's line in the plan."""
+        return self.plan.turbos[self.index]
+
+    @property
+    def tap(self) -> Tap:
+        """The chosen tap."""
+        return self.plan.taps[self.plan.tap]
+
+    @property
+    def all(self) -> tuple[Evaluation, ...]:
+        """Every turbo's evaluation, this one among them."""
+        return tuple(self.others)
+
+    def of(self, index: int) -> Evaluation:
+        """Return another turbo's evaluation; the last one if there are fewer."""
+        return self.others[min(index, len(self.others) - 1)]
+
+    def at(self, path: str) -> str:
+        """Return the plan path of something on this turbo's line."""
+        return f"turbos.{self.index}.{path}"
 
     @cached_property
     def guesses(self) -> tuple[str, ...]:
@@ -71,22 +101,32 @@ class Evaluation:
 
 
 def evaluate(plan: Plan) -> Evaluation:
-    """Return everything the plan answers, over all its conditions.
+    """Return everything the plan answers, over all its conditions; the first turbo's view of it.
 
     Raises: GravidonError if the plan's numbers cannot be computed (bounds make that rare).
     """
-    supply = assemble.supply(plan, assemble.source_fit(plan))
-    feed = solve_feed(assemble.feed(plan, supply.tap_pa))
-    route = assemble.route(plan)
-    drainage = drain_off(plan, route, feed)
-    window = np.array([assemble.window_bounds(plan, c) for c in plan.conditions])
+    supply, network = assemble.solve_supply(plan, assemble.source_fit(plan))
     oil, t = assemble.oil_of(plan), assemble.column(plan, "oil_temperature_c")
-    hole = si(plan.restrictor, "bore_mm") if plan.restrictor.fitted else si(plan.feed, "hose_bore_mm")
-    re = restrictor.reynolds(feed.flow_m3_s, hole, oils.density(oil, t), oils.dynamic_viscosity(oil, t))
-    return Evaluation(plan, supply, feed, route, drainage, window, re, _warnings(plan, feed, drainage))
+    rho, mu = oils.density(oil, t), oils.dynamic_viscosity(oil, t)
+    every: list[Evaluation] = []
+    for k, (it, feed) in enumerate(zip(plan.turbos, network.branches, strict=True)):
+        route = assemble.route(it)
+        drainage = drain_off(plan, it, route, feed)
+        window = np.array([assemble.window_bounds(it, c) for c in plan.conditions])
+        holes = assemble.holes_of(it)
+        bore = min((float(np.min(h.bore_m)) for h in holes), default=smallest_bore_m(it))
+        re = restrictor.reynolds(feed.flow_m3_s, bore, rho, mu)
+        warned = _warnings(it, feed, drainage)
+        every.append(Evaluation(plan, k, supply, network, feed, route, drainage, window, re, warned, every))
+    return every[0]
 
 
-def drain_off(plan: Plan, route: assemble.Route, feed: FeedResult) -> Drainage:
+def smallest_bore_m(it: TurboLine) -> float:
+    """Return the smallest bore [m] of a feed line, restrictors aside."""
+    return min(p.bore_mm for p in it.feed.pieces) * 1e-3
+
+
+def drain_off(plan: Plan, it: TurboLine, route: assemble.Route, feed: FeedResult) -> Drainage:
     """Return the gravity side for the flow that the feed delivers."""
     count = len(plan.conditions)
     up, gravity = assemble.effective_up(plan)
@@ -117,8 +157,8 @@ def drain_off(plan: Plan, route: assemble.Route, feed: FeedResult) -> Drainage:
         np.concatenate([lift, np.zeros(count)]),
     )
     water = both.first(count)
-    seals, axis = assemble.seal_centres(plan)
-    radius = 0.5 * si(plan.turbo, "seal_diameter_mm")
+    seals, axis = assemble.seal_centres(it)
+    radius = 0.5 * si(it.turbo, "seal_diameter_mm")
     lowest = np.stack([attitude.lowest_of_bore(up, seal, axis, radius) for seal in seals])
     seal_level = lowest.min(axis=0)
     freeboard = seal_level - water.housing_level_m
@@ -126,7 +166,7 @@ def drain_off(plan: Plan, route: assemble.Route, feed: FeedResult) -> Drainage:
     wetted = np.where(water.full, 1.0, wetted)
     worst_fill = np.where(water.full, 1.0, water.fill)
     half = 0.5 * route.bore_m[-1] * np.sqrt(np.maximum(1.0 - _axis_sine(route, up) ** 2, 0.0))
-    room = _room(plan, route, heights, both.fill[:, count:], sump_level)
+    room = _room(plan, it, route, heights, both.fill[:, count:], sump_level)
     with np.errstate(divide="ignore", invalid="ignore"):
         seconds = np.where(bulk.flow_m3_s > 0.0, room / bulk.flow_m3_s, np.inf)
     narrow = np.argmin(route.bore_m)
@@ -158,23 +198,25 @@ def _axis_sine(route: assemble.Route, up: Array) -> Array:
     return sine
 
 
-def _room(plan: Plan, route: assemble.Route, heights: Array, fill: Array, sump_level: Array) -> Array:
+def _room(
+    plan: Plan, it: TurboLine, route: assemble.Route, heights: Array, fill: Array, sump_level: Array
+) -> Array:
     """Return the volume [m³] still free above the sump's surface before oil reaches a seal."""
     area = np.pi / 4.0 * route.bore_m**2
     middle = 0.5 * (heights[:-1] + heights[1:])
     free = (1.0 - part_full.area_fraction(np.clip(fill[:-1], 0.0, 1.0))) * (middle > sump_level)
     line = (free * (area * route.length_m)[:, None]).sum(axis=0)
     above = attitude.height(assemble.effective_up(plan)[0], route.stations_m[:1])[0] > sump_level
-    result: Array = line + si(plan.turbo, "cavity_ml") * above
+    result: Array = line + si(it.turbo, "cavity_ml") * above
     return result
 
 
-def _warnings(plan: Plan, feed: FeedResult, drainage: Drainage) -> tuple[validity.Validity, ...]:
-    restrictor_ratio = si(plan.restrictor, "length_mm") / si(plan.restrictor, "bore_mm")
+def _warnings(it: TurboLine, feed: FeedResult, drainage: Drainage) -> tuple[validity.Validity, ...]:
+    restrictor_ratio = si(it.restrictor, "length_mm") / si(it.restrictor, "bore_mm")
     found = []
     if not validity.OIL_TEMPERATURE.holds(feed.outlet_temperature_k).all():
         found.append(validity.OIL_TEMPERATURE)
-    if plan.restrictor.fitted and not validity.RESTRICTOR_LENGTH.holds(restrictor_ratio).all():
+    if it.restrictor.fitted and not validity.RESTRICTOR_LENGTH.holds(restrictor_ratio).all():
         found.append(validity.RESTRICTOR_LENGTH)
     if not validity.PART_FULL_REYNOLDS.holds(drainage.reynolds).all():
         found.append(validity.PART_FULL_REYNOLDS)

@@ -7,7 +7,7 @@ means adding one finder; remedies hang on its code (see `remedies`).
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
@@ -42,7 +42,13 @@ class Finding:
     why: str
     margin: float
     also: tuple[str, ...] = ()
+    turbo: int = 0
     rests_on: tuple[str, ...] = ()
+
+    @property
+    def key(self) -> str:
+        """What tells this finding from others: its code and its turbo."""
+        return f"{self.code}@{self.turbo}"
 
     def text(self, family: Family) -> str:
         """Return the sentence in a unit family."""
@@ -51,6 +57,9 @@ class Finding:
 
 Finder = Callable[[Evaluation], Iterable[Finding]]
 FINDERS: list[Finder] = []
+"""Run for every turbo."""
+PLAN_FINDERS: list[Finder] = []
+"""Run once for the plan."""
 
 
 def finder(function: Finder) -> Finder:
@@ -59,9 +68,23 @@ def finder(function: Finder) -> Finder:
     return function
 
 
+def plan_finder(function: Finder) -> Finder:
+    """Register a finder that looks at the plan as a whole."""
+    PLAN_FINDERS.append(function)
+    return function
+
+
 def find(e: Evaluation) -> tuple[Finding, ...]:
     """Return all findings, worst first."""
-    found = [f for make in FINDERS for f in make(e)]
+    from gravidon.study import findings_feed  # noqa: F401  registers its finders
+
+    found: list[Finding] = []
+    for lens in e.all:
+        for make in FINDERS:
+            for f in make(lens):
+                title = f.title if len(e.all) == 1 else f"{lens.line.turbo.label}: {f.title}"
+                found.append(replace(f, turbo=lens.index, title=title))
+    found += [f for make in PLAN_FINDERS for f in make(e.of(0))]
     return tuple(sorted(found, key=lambda f: (SEVERITY_ORDER[f.severity], f.margin)))
 
 
@@ -95,8 +118,14 @@ def worst_of(e: Evaluation, measure: Measure, hit: np.ndarray) -> tuple[int, tup
 
 
 def rests(e: Evaluation, *prefixes: str) -> tuple[str, ...]:
-    """Return the guessed values under the given paths."""
-    return tuple(p for p in e.guesses if p.startswith(prefixes))
+    """Return the guessed values under the given paths; those of a turbo's line without its number."""
+    own = e.at("")
+    chosen = f"taps.{e.plan.tap}."
+
+    def short(path: str) -> str:
+        return path.removeprefix(own).replace(chosen, "tap.")
+
+    return tuple(p for p in e.guesses if short(p).startswith(prefixes))
 
 
 def lasting(e: Evaluation) -> Array:
@@ -137,8 +166,8 @@ def starved(e: Evaluation) -> Iterable[Finding]:
         have, need = show(m.value[i], "kpa", family), show(m.limit[i], "kpa", family)
         return f"The bearing gets {have} at {e.names[i]}; it wants at least {need}."
 
-    hole = e.plan.restrictor
-    if hole.fitted and e.plan.turbo.bearing == "journal" and hole.bore_mm < 1.3:
+    hole = e.line.restrictor
+    if hole.fitted and e.line.turbo.bearing == "journal" and hole.bore_mm < 1.3:
         why = (
             "The restrictor is of the size meant for ball bearings; on a journal bearing it takes most of "
             "the pressure before the bearing sees any."
@@ -199,26 +228,32 @@ def cooked(e: Evaluation) -> Iterable[Finding]:
                  rests(e, "turbo.window.outlet", "turbo.reference"))  # fmt: skip
 
 
+def _thread_finding(station: str, place: str, male: str, female: str) -> Iterable[Finding]:
+    verdict = joint(THREADS[male], THREADS[female])
+    if verdict.verdict == "seals":
+        return
+    text = f"At the {place}: {verdict.text}."
+    yield Finding(
+        code=f"thread-{station}", severity="bad", title="Threads do not match", station=station,
+        condition="", condition_index=-1, value=THREADS[male].pitch_mm * 1e-3,
+        limit=THREADS[female].pitch_mm * 1e-3, kind="bore",
+        source=f"{THREADS[male].standard} against {THREADS[female].standard}", texts=(text, text),
+        why="It screws in by hand and feels right; hot oil then finds the spiral between the flanks.",
+        margin=-1.0,
+    )  # fmt: skip
+
+
+@plan_finder
+def tap_threads(e: Evaluation) -> Iterable[Finding]:
+    """Two thread standards mixed at the tap."""
+    yield from _thread_finding("tap", "tap", e.tap.fitting_thread, e.tap.port_thread)
+
+
 @finder
-def thread_mismatch(e: Evaluation) -> Iterable[Finding]:
-    """Two thread standards mixed at the tap or the pan."""
-    places = (
-        ("tap", "tap", e.plan.tap.fitting_thread, e.plan.tap.port_thread),
-        ("entry", "pan entry", e.plan.drain.fitting.fitting_thread, e.plan.drain.fitting.port_thread),
-    )
-    for station, place, male, female in places:
-        verdict = joint(THREADS[male], THREADS[female])
-        if verdict.verdict == "seals":
-            continue
-        text = f"At the {place}: {verdict.text}."
-        yield Finding(
-            code=f"thread-{station}", severity="bad", title="Threads do not match", station=station,
-            condition="", condition_index=-1, value=THREADS[male].pitch_mm * 1e-3,
-            limit=THREADS[female].pitch_mm * 1e-3, kind="bore",
-            source=f"{THREADS[male].standard} against {THREADS[female].standard}", texts=(text, text),
-            why="It screws in by hand and feels right; hot oil then finds the spiral between the flanks.",
-            margin=-1.0,
-        )  # fmt: skip
+def entry_threads(e: Evaluation) -> Iterable[Finding]:
+    """Two thread standards mixed at the pan."""
+    fitting = e.line.drain.fitting
+    yield from _thread_finding("entry", "pan entry", fitting.fitting_thread, fitting.port_thread)
 
 
 # --- gravity side ----------------------------------------------------------------------------
@@ -305,7 +340,7 @@ def choked(e: Evaluation) -> Iterable[Finding]:
 @finder
 def small_fitting(e: Evaluation) -> Iterable[Finding]:
     """A bore below the hose that is tighter than the hose."""
-    fitting, hose = e.plan.drain.fitting.bore_mm, e.plan.drain.hose_bore_mm
+    fitting, hose = e.line.drain.fitting.bore_mm, e.line.drain.hose_bore_mm
     if fitting >= 0.93 * hose:
         return
     area = (fitting / hose) ** 2

@@ -52,7 +52,7 @@ def _pressure_low(e: Evaluation) -> Measure:
     limit = e.window_pa[:, 0]
     value = e.feed.inlet_pressure_pa
     margin = np.where(np.isfinite(limit), (value - limit) / np.maximum(limit, 1e4), np.nan)
-    window = e.plan.turbo.window
+    window = e.line.turbo.window
     return Measure(
         "starved", "inlet", "kpa", value, limit, margin, 1,
         source_of(window.speed_min_kpa), "restrictor",
@@ -64,7 +64,7 @@ def _pressure_high(e: Evaluation) -> Measure:
     value = e.feed.inlet_pressure_pa
     judged = np.isfinite(limit)
     margin = np.where(judged, (limit - value) / np.where(judged, np.maximum(limit, 1e4), 1.0), np.nan)
-    window = e.plan.turbo.window
+    window = e.line.turbo.window
     return Measure(
         "over-fed", "inlet", "kpa", value, limit, margin, -1,
         source_of(window.speed_max_kpa), "restrictor",
@@ -72,13 +72,13 @@ def _pressure_high(e: Evaluation) -> Measure:
 
 
 def _outlet(e: Evaluation) -> Measure:
-    limit = np.full(len(e.names), si(e.plan.turbo.window, "outlet_max_c"))
+    limit = np.full(len(e.names), si(e.line.turbo.window, "outlet_max_c"))
     value = e.feed.outlet_temperature_k
     running = e.feed.flow_m3_s > 0.0
     margin = np.where(running, (limit - value) / TEMPERATURE_SCALE_K, np.nan)
     return Measure(
         "cooked", "oil out", "degc", value, limit, margin, -1,
-        source_of(e.plan.turbo.window.outlet_max_c), "restrictor",
+        source_of(e.line.turbo.window.outlet_max_c), "restrictor",
     )  # fmt: skip
 
 
@@ -135,8 +135,8 @@ class WorstMargin:
 
 
 def worst_margins(e: Evaluation) -> tuple[WorstMargin, ...]:
-    """Return the worst measure of each condition."""
-    found = measures(e)
+    """Return the worst measure of each condition, over all turbos."""
+    found = [m for lens in e.all for m in measures(lens)]
     table = np.array([m.margin for m in found])
     table = np.where(np.isnan(table), np.inf, table)
     return tuple(WorstMargin(found[int(row)], i) for i, row in enumerate(table.argmin(axis=0)))

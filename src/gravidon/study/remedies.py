@@ -69,6 +69,9 @@ def tried(e: Evaluation, finding: Finding, most: int = 3) -> Iterator[tuple[Reme
 
     Each step costs one evaluation at most. The last yield is the answer.
     """
+    from gravidon.study import remedies_feed  # noqa: F401  registers its makers
+
+    e = e.of(finding.turbo)
     known: list[Remedy] = []
     before_bad = sum(f.severity == "bad" for f in find(e))
     for codes, maker in MAKERS:
@@ -91,9 +94,9 @@ def remedies(e: Evaluation, finding: Finding) -> tuple[Remedy, ...]:
 
 
 def _judge(e: Evaluation, finding: Finding, proposal: Proposal, before_bad: int) -> Remedy | None:
-    after = evaluate(proposal.plan)
+    after = evaluate(proposal.plan).of(finding.turbo)
     found = find(after)
-    same = next((f for f in found if f.code == finding.code), None)
+    same = next((f for f in found if f.key == finding.key), None)
     bad_after = sum(f.severity == "bad" for f in found)
     if bad_after > before_bad:
         return None
@@ -107,7 +110,7 @@ def _judge(e: Evaluation, finding: Finding, proposal: Proposal, before_bad: int)
 
 
 def _fitting_share(e: Evaluation) -> float:
-    return (e.plan.drain.fitting.bore_mm / e.plan.drain.hose_bore_mm) ** 2
+    return (e.line.drain.fitting.bore_mm / e.line.drain.hose_bore_mm) ** 2
 
 
 _LOOKS: dict[str, tuple[str, str, Callable[[Evaluation], Any]]] = {
@@ -125,7 +128,7 @@ _LOOKS: dict[str, tuple[str, str, Callable[[Evaluation], Any]]] = {
 def _effect(before: Evaluation, after: Evaluation, finding: Finding, family: Family) -> str:
     look = _LOOKS.get(finding.code)
     if look is None:
-        return "the finding is gone" if all(f.code != finding.code for f in find(after)) else "less"
+        return "the finding is gone" if all(f.key != finding.key for f in find(after)) else "less"
     name, kind, values = look
     was, now = values(before), values(after)
     i = finding.condition_index if finding.condition_index >= 0 else int(np.argmin(was))
@@ -140,21 +143,21 @@ def _same(text: str) -> tuple[str, str]:
 # --- pressure side ---------------------------------------------------------------------------
 
 
-@remedy("starved", "cooked", "over-fed")
+@remedy("starved", "cooked", "over-fed", "wrong-kind-restrictor")
 def fit_restrictor(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """Drill or fit the hole that holds in every condition."""
-    choice = choose(e.plan)
+    choice = choose(e.plan, e.index)
     yield None
     drill = (
-        _smallest_safe(choice.drills, choice.range_m)
+        smallest_safe(choice.drills, choice.range_m)
         if choice.range_m is not None
         else _compromise(choice.inlet_pa, choice.window_pa, choice.bore_m)
     )
     if drill is None:
         return
-    plan = paths.put(e.plan, "restrictor.bore_mm", drill.diameter_mm)
-    plan = paths.put(plan, "restrictor.fitted", True)
-    now = e.plan.restrictor
+    plan = paths.put(e.plan, e.at("restrictor.bore_mm"), drill.diameter_mm)
+    plan = paths.put(plan, e.at("restrictor.fitted"), True)
+    now = e.line.restrictor
     if not now.fitted:
         verb = "Fit a restrictor of"
     else:
@@ -170,7 +173,7 @@ RANGE_ALLOWANCE = 1.10
 for the drain to carry; project choice."""
 
 
-def _smallest_safe(drills: tuple[Drill, ...], bounds: tuple[float, float]) -> Drill:
+def smallest_safe(drills: tuple[Drill, ...], bounds: tuple[float, float]) -> Drill:
     """Return the smallest metric drill a tenth above the range's lower end, inside the range."""
     wanted = min(bounds[0] * RANGE_ALLOWANCE, (bounds[0] * bounds[1]) ** 0.5) * 1e3
     metric = [d for d in drills if not d.name.startswith("#")]
@@ -195,24 +198,27 @@ def _compromise(inlet: Any, window: Any, bores: Any) -> Drill | None:
 @remedy("starved", "cooked")
 def open_the_line(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """Leave the restrictor out."""
-    if e.plan.restrictor.fitted:
-        plan = paths.put(e.plan, "restrictor.fitted", False)
+    if e.line.restrictor.fitted:
+        plan = paths.put(e.plan, e.at("restrictor.fitted"), False)
         yield Proposal(_same("Take the restrictor out"), plan)
 
 
 @remedy("starved")
 def wider_feed(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """The next feed hose up."""
-    wider = _next_dash(e.plan.feed.hose_bore_mm, 6)
+    pieces = e.line.feed.pieces
+    wider = _next_dash(min(p.bore_mm for p in pieces), 6)
     if wider is not None:
-        plan = paths.put(e.plan, "feed.hose_bore_mm", round(dash.hose_bore_mm(wider), 2))
+        bore = round(dash.hose_bore_mm(wider), 2)
+        new = tuple(p.model_copy(update={"bore_mm": max(p.bore_mm, bore)}) for p in pieces)
+        plan = paths.put(e.plan, e.at("feed.pieces"), new)
         yield Proposal(_same(f"Run a {dash.dash_label(wider)} feed hose"), plan)
 
 
 @remedy("thread-tap", "thread-entry")
 def matching_thread(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """The same fitting with the port's own thread."""
-    where = "tap" if finding.station == "tap" else "drain.fitting"
+    where = f"taps.{e.plan.tap}" if finding.station == "tap" else e.at("drain.fitting")
     thread = paths.get(e.plan, f"{where}.port_thread")
     plan = paths.put(e.plan, f"{where}.fitting_thread", thread)
     yield Proposal(_same(f"Use a fitting with the port's own {thread} thread"), plan)
@@ -224,13 +230,13 @@ def matching_thread(e: Evaluation, finding: Finding) -> Iterator[Proposal | None
 @remedy("small-fitting", "choked", "freeboard", "drowned")
 def full_bore_fitting(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """An entry fitting no tighter than the hose."""
-    hose = e.plan.drain.hose_bore_mm
-    if e.plan.drain.fitting.bore_mm >= 0.93 * hose:
+    hose = e.line.drain.hose_bore_mm
+    if e.line.drain.fitting.bore_mm >= 0.93 * hose:
         return
-    plan = paths.put(e.plan, "drain.fitting.bore_mm", hose)
-    plan = paths.put(plan, "drain.fitting.label", "1/2 NPT, full bore")
-    plan = paths.put(plan, "drain.fitting.port_thread", "1/2 NPT")
-    plan = paths.put(plan, "drain.fitting.fitting_thread", "1/2 NPT")
+    plan = paths.put(e.plan, e.at("drain.fitting.bore_mm"), hose)
+    plan = paths.put(plan, e.at("drain.fitting.label"), "1/2 NPT, full bore")
+    plan = paths.put(plan, e.at("drain.fitting.port_thread"), "1/2 NPT")
+    plan = paths.put(plan, e.at("drain.fitting.fitting_thread"), "1/2 NPT")
     yield Proposal(
         both(lambda f: f"Tap the pan 1/2 NPT and fit a full-bore end ({show(hose * 1e-3, 'bore', f)})"), plan
     )
@@ -239,30 +245,30 @@ def full_bore_fitting(e: Evaluation, finding: Finding) -> Iterator[Proposal | No
 @remedy("freeboard", "drowned", "choked")
 def raise_entry(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """The least rise of the entry that cures the finding, or as high as the rail allows."""
-    fitting = e.plan.drain.fitting
-    room = -RAIL_CLEARANCE_MM - 0.5 * fitting.bore_mm - e.plan.drain.entry.z_mm
+    fitting = e.line.drain.fitting
+    room = -RAIL_CLEARANCE_MM - 0.5 * fitting.bore_mm - e.line.drain.entry.z_mm
     steps = [s for s in (5.0, 10.0, 15.0, 20.0, 25.0, 30.0, 40.0, 50.0, 60.0) if s <= room]
     if room >= 3.0:
         steps.append(float(np.floor(room)))
     best: Proposal | None = None
     for rise in sorted(set(steps)):
-        plan = _lifted(e.plan, rise)
+        plan = _lifted(e, rise)
         best = Proposal(both(lambda f, mm=rise: f"Raise the entry {show(mm * 1e-3, 'mm', f)}"), plan)  # type: ignore[misc]
-        left = {f.code for f in find(evaluate(plan))}
+        left = {f.key for f in find(evaluate(plan))}
         yield None
-        if finding.code not in left:
+        if finding.key not in left:
             break
     if best is not None:
         yield best
 
 
-def _lifted(plan: model.Plan, rise: float) -> model.Plan:
+def _lifted(e: Evaluation, rise: float) -> model.Plan:
     """Raise the entry, and each bend of the hose by its share of the way down."""
-    points = plan.drain.points
+    plan, points = e.plan, e.line.drain.points
     for k, point in enumerate(points):
         share = (k + 1) / (len(points) + 1)
-        plan = paths.put(plan, f"drain.points.{k}.z_mm", point.z_mm + rise * share)
-    return paths.put(plan, "drain.entry.z_mm", plan.drain.entry.z_mm + rise)
+        plan = paths.put(plan, e.at(f"drain.points.{k}.z_mm"), point.z_mm + rise * share)
+    return paths.put(plan, e.at("drain.entry.z_mm"), e.line.drain.entry.z_mm + rise)
 
 
 STEEP_RISE_DEG = 35.0
@@ -272,30 +278,30 @@ STEEP_RISE_DEG = 35.0
 @remedy("choked", "freeboard")
 def steeper_entry(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """An entry fitting that points further down into the pan."""
-    if e.plan.drain.fitting.rise_deg < STEEP_RISE_DEG - 5.0:
-        plan = paths.put(e.plan, "drain.fitting.rise_deg", STEEP_RISE_DEG)
+    if e.line.drain.fitting.rise_deg < STEEP_RISE_DEG - 5.0:
+        plan = paths.put(e.plan, e.at("drain.fitting.rise_deg"), STEEP_RISE_DEG)
         yield Proposal(_same(f"Set the entry fitting at {STEEP_RISE_DEG:.0f}° to the level"), plan)
 
 
 @remedy("choked", "freeboard")
 def wider_drain(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """The next drain hose up, with flange and entry to match."""
-    wider = _next_dash(e.plan.drain.hose_bore_mm, 16)
+    wider = _next_dash(e.line.drain.hose_bore_mm, 16)
     if wider is None:
         return
     bore = round(dash.hose_bore_mm(wider), 2)
-    plan = paths.put(e.plan, "drain.hose_bore_mm", bore)
-    plan = paths.put(plan, "drain.fitting.bore_mm", max(bore, e.plan.drain.fitting.bore_mm))
-    plan = paths.put(plan, "drain.flange_bore_mm", max(bore, e.plan.drain.flange_bore_mm))
+    plan = paths.put(e.plan, e.at("drain.hose_bore_mm"), bore)
+    plan = paths.put(plan, e.at("drain.fitting.bore_mm"), max(bore, e.line.drain.fitting.bore_mm))
+    plan = paths.put(plan, e.at("drain.flange_bore_mm"), max(bore, e.line.drain.flange_bore_mm))
     yield Proposal(_same(f"Run a {dash.dash_label(wider)} drain with fittings to match"), plan)
 
 
 @remedy("uphill", "uphill-attitude", "choked", "freeboard")
 def straighten(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """Drop the route point whose removal leaves the run falling best."""
-    points = e.plan.drain.points
+    points = e.line.drain.points
     for k in range(len(points)):
-        plan = paths.put(e.plan, "drain.points", (*points[:k], *points[k + 1 :]))
+        plan = paths.put(e.plan, e.at("drain.points"), (*points[:k], *points[k + 1 :]))
         yield Proposal(_same(f"Pull the hose straight past bend {k + 1}"), plan)
 
 

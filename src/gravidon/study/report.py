@@ -31,6 +31,7 @@ def finding_row(f: Finding) -> dict[str, Any]:
         "source": f.source,
         "text": f.text("metric"),
         "also": list(f.also),
+        "turbo": f.turbo + 1,
     }
 
 
@@ -63,6 +64,7 @@ def report(e: Evaluation) -> dict[str, Any]:
         "plan": e.plan.name,
         "verdict": verdict_word(findings),
         "conditions": condition_rows(e),
+        "turbos": [{"name": lens.line.turbo.label, "conditions": condition_rows(lens)} for lens in e.all],
         "findings": [finding_row(f) for f in findings],
     }
 

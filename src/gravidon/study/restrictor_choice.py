@@ -8,7 +8,9 @@ import numpy as np
 
 from gravidon.parts.drills import Drill, drills_between
 from gravidon.physics.arrays import Array, Flags
-from gravidon.physics.feed import solve_feed
+from gravidon.physics.feed import FeedResult, Hole
+from gravidon.physics.network import solve_network
+from gravidon.physics.source import SourceFit
 from gravidon.plan.fields import si
 from gravidon.plan.model import Plan
 from gravidon.study import assemble
@@ -38,20 +40,23 @@ class RestrictorChoice:
     open_line_inlet_pa: Array
 
 
-def choose(plan: Plan, bores_m: Array | None = None) -> RestrictorChoice:
-    """Return the decision chart of a plan.
+def choose(plan: Plan, index: int = 0, bores_m: Array | None = None) -> RestrictorChoice:
+    """Return the decision chart of one turbo's inlet restrictor.
 
     Args:
-        plan: the plan; its own restrictor is ignored except for the hole's length.
-        bores_m: bores to try [m]; by default up to the feed hose's bore.
+        plan: the plan; the turbo's own inlet restrictor is ignored except for its length. A hole
+            in its flange, and the other turbos with theirs, stay as they are.
+        index: which turbo.
+        bores_m: bores to try [m]; by default up to the feed line's bore.
     """
+    it = plan.turbos[index]
     if bores_m is None:
-        widest = max(si(plan.feed, "hose_bore_mm"), si(plan.restrictor, "bore_mm"), 1e-3)
+        widest = max(*(si(p, "bore_mm") for p in it.feed.pieces), si(it.restrictor, "bore_mm"), 1e-3)
         bores_m = np.geomspace(0.4e-3, widest, BORES)
-    supply = assemble.supply(plan, assemble.source_fit(plan))
-    result = solve_feed(assemble.feed(plan, supply.tap_pa, bores_m[:, None]))
-    window = np.array([assemble.window_bounds(plan, c) for c in plan.conditions])
-    hottest = si(plan.turbo.window, "outlet_max_c")
+    fit = assemble.source_fit(plan)
+    result = _with_hole(plan, index, fit, Hole(bores_m[:, None], si(it.restrictor, "length_mm")))
+    window = np.array([assemble.window_bounds(it, c) for c in plan.conditions])
+    hottest = si(it.turbo.window, "outlet_max_c")
     judged = np.isfinite(window[:, 0])
     low = (result.inlet_pressure_pa >= window[:, 0]) | ~judged
     high = (result.inlet_pressure_pa <= window[:, 1]) | ~judged
@@ -61,11 +66,30 @@ def choose(plan: Plan, bores_m: Array | None = None) -> RestrictorChoice:
     bounds = None if span is None else (float(bores_m[span[0]]), float(bores_m[span[1]]))
     below, above = _breaks(plan, span, low, high, cool)
     drills = drills_between(bounds[0] * 1e3, bounds[1] * 1e3) if bounds else ()
-    open_line = solve_feed(assemble.feed(plan, supply.tap_pa, None))
+    open_line = _with_hole(plan, index, fit, None)
     return RestrictorChoice(
         bores_m, result.inlet_pressure_pa, result.flow_m3_s, result.outlet_temperature_k, window,
         holds, bounds, below, above, drills, open_line.inlet_pressure_pa,
     )  # fmt: skip
+
+
+def _with_hole(plan: Plan, index: int, fit: SourceFit, hole: Hole | None) -> FeedResult:
+    """Solve the plan's network with another inlet restrictor on one turbo."""
+    branches = []
+    for k, it in enumerate(plan.turbos):
+        holes = assemble.holes_of(it)
+        if k == index:
+            rest = assemble.holes_of(
+                it.model_copy(update={"restrictor": it.restrictor.model_copy(update={"fitted": False})})
+            )
+            holes = (*((hole,) if hole else ()), *rest)
+        branches.append(assemble.branch(plan, it, it.feed.pieces, holes))
+    at = assemble.offered(plan, fit, plan.taps[plan.tap])
+    feels = si(plan.engine, "pump_cc_rev") > 0.0
+    alone = not plan.trunk and not feels
+    chosen = tuple(branches[index : index + 1]) if alone else tuple(branches)
+    network = solve_network(at, assemble.pipes_of(plan.trunk), chosen, feels)
+    return network.branches[0 if alone else index]
 
 
 def _longest(holds: Flags) -> tuple[int, int] | None:

@@ -5,15 +5,19 @@ from __future__ import annotations
 from gravidon.desk.stations.base import Station
 from gravidon.desk.stations.car import CarStation
 from gravidon.desk.stations.drain import DrainStation
-from gravidon.desk.stations.ledger import BreatherStation, EntryStation, FeedStation, SeatStation, TapStation
+from gravidon.desk.stations.feed import FeedStation
+from gravidon.desk.stations.ledger import BreatherStation, EntryStation, SeatStation
+from gravidon.desk.stations.operating_map import MapStation
 from gravidon.desk.stations.restrictor import RestrictorStation
 from gravidon.desk.stations.sheet import SheetStation
+from gravidon.desk.stations.tap import TapStation
 
 STATIONS: tuple[type[Station], ...] = (
     CarStation,
     TapStation,
     FeedStation,
     RestrictorStation,
+    MapStation,
     SeatStation,
     DrainStation,
     EntryStation,

@@ -2,10 +2,20 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import ClassVar
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QComboBox, QFrame, QGridLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
 
 from gravidon.desk.session import Session
 from gravidon.desk.theme import PALETTES
@@ -21,6 +31,7 @@ class Station(QFrame):
     name: ClassVar[str] = ""
     question: ClassVar[str] = ""
     help_page: ClassVar[str] = ""
+    per_turbo: ClassVar[bool] = True
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -33,6 +44,9 @@ class Station(QFrame):
         title = QLabel(self.name)
         title.setProperty("role", "title")
         self.column.addWidget(title)
+        self.turbos = QHBoxLayout()
+        self.turbos.setSpacing(4)
+        self.column.addLayout(self.turbos)
         question = QLabel(self.question)
         question.setProperty("role", "question")
         question.setWordWrap(True)
@@ -47,6 +61,28 @@ class Station(QFrame):
         """The palette in use."""
         return PALETTES[self.session.theme]
 
+    def show_turbos(self) -> None:
+        """Offer the choice of turbo where there are several."""
+        lines = self.session.plan.turbos if self.per_turbo and len(self.session.plan.turbos) > 1 else ()
+        while self.turbos.count() > len(lines):
+            item = self.turbos.takeAt(self.turbos.count() - 1)
+            if item is not None and item.widget() is not None:
+                item.widget().deleteLater()
+        while self.turbos.count() < len(lines):
+            button = QToolButton()
+            button.setCheckable(True)
+            button.clicked.connect(partial(self._choose_turbo, self.turbos.count()))
+            self.turbos.addWidget(button)
+        for k, line in enumerate(lines):
+            shown = self.turbos.itemAt(k).widget()
+            if isinstance(shown, QToolButton):
+                shown.setText(line.turbo.label)
+                shown.setChecked(k == self.session.turbo)
+
+    def _choose_turbo(self, index: int, _clicked: bool = False) -> None:
+        self.session.choose_turbo(index)
+        self.show_turbos()
+
     def build(self) -> None:
         """Make the station's widgets."""
 
@@ -56,10 +92,12 @@ class Station(QFrame):
     def refresh_if_seen(self) -> None:
         """Refresh when in sight; a station out of sight refreshes when it is shown."""
         if self.isVisible():
+            self.show_turbos()
             self.refresh()
 
     def showEvent(self, event: object) -> None:
         """Catch up with what changed while out of sight."""
+        self.show_turbos()
         self.refresh()
 
     @classmethod
@@ -106,7 +144,9 @@ class FieldGrid(QGridLayout):
         """Add a numeric field of the plan."""
         field = ValueField(self.session, path, dash=dash)
         field.setMaximumWidth(120)
-        self.add_row(label or _sentence_case(paths.spec_at(self.session.plan, path).label), field)
+        self.add_row(
+            label or _sentence_case(paths.spec_at(self.session.plan, self.session.resolve(path)).label), field
+        )
         return field
 
     def add_choice(self, path: str, options: list[str], label: str) -> ChoiceField:
@@ -138,7 +178,7 @@ class ChoiceField(QComboBox):
     def refresh(self) -> None:
         """Show the plan's word."""
         self.blockSignals(True)
-        self.setCurrentText(str(paths.get(self.session.plan, self.path)))
+        self.setCurrentText(str(paths.get(self.session.plan, self.session.resolve(self.path))))
         self.blockSignals(False)
 
     def _commit(self, word: str) -> None:

@@ -61,10 +61,10 @@ class _GradeField(ChoiceField):
 
 class _KindField(ChoiceField):
     def _commit(self, word: str) -> None:
-        turbo = self.session.plan.turbo
+        turbo = self.session.line.turbo
         kind = word if self.path.endswith("bearing") else turbo.bearing
         frame = word if self.path.endswith("frame") else turbo.frame
-        plan = with_turbo_kind(self.session.plan, kind, frame)  # type: ignore[arg-type]
+        plan = with_turbo_kind(self.session.plan, kind, frame, self.session.turbo)  # type: ignore[arg-type]
         self.session.propose(plan, f"{word} {self.label.lower()}")
 
 
@@ -127,16 +127,20 @@ class CarStation(Station):
         grid.add_value("oil.density_15_kg_m3")
         grid.add_value("engine.relief_kpa")
         grid.add_heading("Turbo")
-        grid.add_row("Bearing", _KindField(self.session, "turbo.bearing", ["journal", "ball"], "Bearing"))
-        grid.add_row("Frame", _KindField(self.session, "turbo.frame", ["small", "medium", "large"], "Frame"))
-        grid.add_value("turbo.reference_flow_l_min", "Oil flow, 10W-40 at 100 °C")
-        grid.add_value("turbo.reference_drop_kpa", "… at a drop of")
+        grid.add_row(
+            "Bearing", _KindField(self.session, "line.turbo.bearing", ["journal", "ball"], "Bearing")
+        )
+        grid.add_row(
+            "Frame", _KindField(self.session, "line.turbo.frame", ["small", "medium", "large"], "Frame")
+        )
+        grid.add_value("line.turbo.reference_flow_l_min", "Oil flow, 10W-40 at 100 °C")
+        grid.add_value("line.turbo.reference_drop_kpa", "… at a drop of")
         grid.add_heading("Window the bearing wants")
-        grid.add_value("turbo.window.idle_min_kpa", "Least, hot idle")
-        grid.add_value("turbo.window.speed_min_kpa", "Least, at speed")
-        grid.add_value("turbo.window.speed_max_kpa", "Most")
-        grid.add_value("turbo.window.cold_max_kpa", "Most, cold")
-        grid.add_value("turbo.window.outlet_max_c", "Hottest oil out")
+        grid.add_value("line.turbo.window.idle_min_kpa", "Least, hot idle")
+        grid.add_value("line.turbo.window.speed_min_kpa", "Least, at speed")
+        grid.add_value("line.turbo.window.speed_max_kpa", "Most")
+        grid.add_value("line.turbo.window.cold_max_kpa", "Most, cold")
+        grid.add_value("line.turbo.window.outlet_max_c", "Hottest oil out")
 
     def refresh(self) -> None:
         """Fill the readings and redraw the law."""

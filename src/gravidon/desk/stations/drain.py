@@ -34,10 +34,10 @@ NUDGE_MM, BIG_NUDGE_MM = 1.0, 10.0
 def handle_path(name: str) -> str:
     """Return the plan path of a handle's point."""
     if name == "turbo":
-        return "turbo.drain_flange"
+        return "line.turbo.drain_flange"
     if name == "entry":
-        return "drain.entry"
-    return f"drain.points.{int(name.split()[1]) - 1}"
+        return "line.drain.entry"
+    return f"line.drain.points.{int(name.split()[1]) - 1}"
 
 
 class ElevationCanvas(QWidget):
@@ -188,7 +188,7 @@ class ElevationCanvas(QWidget):
         session = self.station.session
         path = handle_path(self.selected)
         try:
-            point = moved(self.station.view, paths.get(session.plan, path), right_mm, up_mm)
+            point = moved(self.station.view, paths.get(session.plan, session.resolve(path)), right_mm, up_mm)
         except ValueError:
             return  # beyond the bounds a position may have: the point stays where it is
         session.edit(path, point, f"move {self.selected}", merge)
@@ -272,9 +272,9 @@ class DrainStation(Station):
         strip = QHBoxLayout()
         strip.setSpacing(14)
         for path, label, dash in (
-            ("drain.flange_bore_mm", "Flange bore", True), ("drain.hose_bore_mm", "Hose bore or dash", True),
-            ("drain.fitting.bore_mm", "Entry fitting bore", True), ("drain.fitting.length_mm", "Its length", False),
-            ("drain.fitting.rise_deg", "Its rise", False),
+            ("line.drain.flange_bore_mm", "Flange bore", True), ("line.drain.hose_bore_mm", "Hose bore or dash", True),
+            ("line.drain.fitting.bore_mm", "Entry fitting bore", True), ("line.drain.fitting.length_mm", "Its length", False),
+            ("line.drain.fitting.rise_deg", "Its rise", False),
         ):  # fmt: skip
             cell = QVBoxLayout()
             cell.setSpacing(2)
@@ -313,15 +313,15 @@ class DrainStation(Station):
 
     def add_bend(self) -> None:
         """Put a bend into the middle of the longest hose stretch."""
-        plan = self.session.plan
+        line = self.session.line
         corners = self.session.evaluation.route.corners_m[1:-1]
         lengths = [float(((b - a) ** 2).sum()) for a, b in itertools.pairwise(corners)]
         k = lengths.index(max(lengths))
         x, y, z = (round(float(v) * 1e3, 1) for v in 0.5 * (corners[k] + corners[k + 1]))
-        points = plan.drain.points
+        points = line.drain.points
         k = min(k, len(points))
         new = (*points[:k], Point(x_mm=x, y_mm=y, z_mm=z), *points[k:])
-        if self.session.edit("drain.points", new, "add a bend"):
+        if self.session.edit("line.drain.points", new, "add a bend"):
             self.canvas.select(f"bend {k + 1}")
 
     def remove_bend(self) -> None:
@@ -330,9 +330,9 @@ class DrainStation(Station):
         if not name.startswith("bend"):
             return
         k = int(name.split()[1]) - 1
-        points = self.session.plan.drain.points
+        points = self.session.line.drain.points
         self.canvas.selected = ""
-        self.session.edit("drain.points", (*points[:k], *points[k + 1 :]), "remove a bend")
+        self.session.edit("line.drain.points", (*points[:k], *points[k + 1 :]), "remove a bend")
 
     @classmethod
     def headline(cls, session: Session) -> str:

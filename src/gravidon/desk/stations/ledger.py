@@ -8,10 +8,10 @@ from typing import ClassVar
 import numpy as np
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QBrush
-from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem, QWidget
+from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem
 
 from gravidon.desk.session import Session
-from gravidon.desk.stations.base import ChoiceField, FieldGrid, Station
+from gravidon.desk.stations.base import FieldGrid, Station
 from gravidon.parts.threads import THREADS
 from gravidon.plan.units import show, show_difference
 from gravidon.study.evaluate import Evaluation
@@ -73,61 +73,6 @@ class LedgerStation(Station):
         self.table.setItem(row, column, item)
 
 
-class TapStation(LedgerStation):
-    """Where the feed is taken."""
-
-    key, name = "tap", "Tap"
-    question = "Is there enough pressure where the feed is taken, and do the threads belong together?"
-    help_page = "pressure"
-    columns_shown = (
-        ("at the gauge", "kpa", lambda e: e.supply.gallery_pa),
-        ("at the tap", "kpa", lambda e: e.supply.tap_pa),
-        ("at the bearing", "kpa", lambda e: e.feed.inlet_pressure_pa),
-        ("flow drawn", "l_min", lambda e: e.feed.flow_m3_s),
-    )
-
-    def fill_fields(self, grid: FieldGrid) -> None:
-        """Offset and threads."""
-        grid.add_value("tap.offset_kpa")
-        grid.add_choice("tap.port_thread", sorted(THREADS), "Thread in the engine")
-        grid.add_row("", QWidget())
-        grid.add_choice("tap.fitting_thread", sorted(THREADS), "Thread of the fitting")
-
-    @classmethod
-    def headline(cls, session: Session) -> str:
-        """Tap pressure in the chosen condition."""
-        pressure = float(session.evaluation.supply.tap_pa[session.condition])
-        return f"{show(pressure, 'kpa', session.family)} offered"
-
-
-class FeedStation(LedgerStation):
-    """The feed hose."""
-
-    key, name = "feed", "Feed line"
-    question = "What does the hose take on the way to the turbo?"
-    help_page = "pressure"
-    columns_shown = (
-        ("lost in the line", "kpa_diff", lambda e: e.feed.line_drop_pa),
-        ("lost in the restrictor", "kpa_diff", lambda e: e.feed.restrictor_drop_pa),
-        ("left for the bearing", "kpa_diff", lambda e: e.feed.bearing_drop_pa),
-        ("flow", "l_min", lambda e: e.feed.flow_m3_s),
-    )
-
-    def fill_fields(self, grid: FieldGrid) -> None:
-        """Bore, length, bends."""
-        grid.add_value("feed.hose_bore_mm", "Hose bore or dash size", dash=True)
-        grid.add_value("feed.length_mm")
-        numbers = [str(n) for n in range(9)]
-        for path, label in (("feed.elbows_90", "90° ends and elbows"), ("feed.elbows_45", "45° ends")):
-            grid.add_row(label, _CountField(self.session, path, numbers, label))
-
-    @classmethod
-    def headline(cls, session: Session) -> str:
-        """Line loss in the chosen condition."""
-        lost = float(session.evaluation.feed.line_drop_pa[session.condition])
-        return f"{show_difference(lost, 'kpa_diff', session.family)} lost"
-
-
 class SeatStation(LedgerStation):
     """Where the turbo sits."""
 
@@ -144,9 +89,9 @@ class SeatStation(LedgerStation):
     def fill_fields(self, grid: FieldGrid) -> None:
         """Housing geometry and place."""
         for path in (
-            "turbo.shaft_height_mm", "turbo.drain_flange.x_mm", "turbo.seal_spacing_mm",
-            "turbo.drain_flange.y_mm", "turbo.seal_diameter_mm", "turbo.drain_flange.z_mm",
-            "turbo.cavity_ml", "turbo.shaft_heading_deg",
+            "line.turbo.shaft_height_mm", "line.turbo.drain_flange.x_mm", "line.turbo.seal_spacing_mm",
+            "line.turbo.drain_flange.y_mm", "line.turbo.seal_diameter_mm", "line.turbo.drain_flange.z_mm",
+            "line.turbo.cavity_ml", "line.turbo.shaft_heading_deg",
         ):  # fmt: skip
             label = f"Flange {path[-4]}" if "drain_flange" in path else ""
             if label:
@@ -158,7 +103,7 @@ class SeatStation(LedgerStation):
     @classmethod
     def headline(cls, session: Session) -> str:
         """Flange height over the pan rail."""
-        height = session.plan.turbo.drain_flange.z_mm * 1e-3
+        height = session.line.turbo.drain_flange.z_mm * 1e-3
         return f"flange {show(height, 'run', session.family)} over rail"
 
 
@@ -177,10 +122,10 @@ class EntryStation(LedgerStation):
 
     def fill_fields(self, grid: FieldGrid) -> None:
         """Place, fitting, pan and fill."""
-        grid.add_value("drain.entry.z_mm", "Entry height (rail is 0)")
-        grid.add_choice("drain.fitting.port_thread", sorted(THREADS), "Thread in the pan")
-        grid.add_value("drain.fitting.bore_mm", "Fitting bore or dash size", dash=True)
-        grid.add_choice("drain.fitting.fitting_thread", sorted(THREADS), "Thread of the fitting")
+        grid.add_value("line.drain.entry.z_mm", "Entry height (rail is 0)")
+        grid.add_choice("line.drain.fitting.port_thread", sorted(THREADS), "Thread in the pan")
+        grid.add_value("line.drain.fitting.bore_mm", "Fitting bore or dash size", dash=True)
+        grid.add_choice("line.drain.fitting.fitting_thread", sorted(THREADS), "Thread of the fitting")
         grid.add_value("sump.fill_l")
         grid.add_value("sump.windage_mm")
         grid.add_value("sump.boxes.0.length_mm")
@@ -221,11 +166,3 @@ class BreatherStation(LedgerStation):
         """Crankcase pressure in the chosen condition."""
         pressure = session.plan.conditions[session.condition].crankcase_kpa * 1e3
         return f"{show(pressure, 'kpa_small', session.family)} in the case"
-
-
-class _CountField(ChoiceField):
-    """A small whole number."""
-
-    def _commit(self, word: str) -> None:
-        if not self.session.edit(self.path, int(word), self.label):
-            self.refresh()

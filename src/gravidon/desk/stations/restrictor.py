@@ -104,7 +104,7 @@ class RestrictorStation(Station):
     def build(self) -> None:
         """Make the chart and the strip of fields under it."""
         self._chosen_for: object = None
-        self.choice = choose(self.session.plan)
+        self.choice = choose(self.session.plan, self.session.turbo)
         self.canvas = ChartCanvas(self)
         self.column.addWidget(self.canvas, 1)
         self.answer = QLabel()
@@ -114,10 +114,13 @@ class RestrictorStation(Station):
         strip.setSpacing(8)
         self.fitted = QCheckBox("Restrictor fitted")
         self.fitted.clicked.connect(
-            lambda on: self.session.edit("restrictor.fitted", bool(on), "restrictor fitted")
+            lambda on: self.session.edit("line.restrictor.fitted", bool(on), "restrictor fitted")
         )
         strip.addWidget(self.fitted)
-        for path, label in (("restrictor.bore_mm", "Bore"), ("restrictor.length_mm", "Length of the hole")):
+        for path, label in (
+            ("line.restrictor.bore_mm", "Bore"),
+            ("line.restrictor.length_mm", "Length of the hole"),
+        ):
             strip.addSpacing(10)
             text = QLabel(label)
             field = ValueField(self.session, path)
@@ -131,16 +134,31 @@ class RestrictorStation(Station):
     def refresh(self) -> None:
         """Recompute the chart if the plan changed in anything but the bore, and redraw."""
         plan = self.session.plan
-        aside = plan.model_copy(update={
-            "restrictor": plan.restrictor.model_copy(update={"bore_mm": 1.0, "fitted": True}), "drain": None, "name": "",
-        })  # fmt: skip
-        if aside != self._chosen_for:
-            self._chosen_for = aside
-            self.choice = choose(plan)
-        self.fitted.setChecked(plan.restrictor.fitted)
+        key = (
+            self.session.turbo,
+            plan.oil,
+            plan.engine,
+            plan.tap,
+            plan.taps,
+            plan.trunk,
+            plan.conditions,
+            *self._lines(),
+        )
+        if key != self._chosen_for:
+            self._chosen_for = key
+            self.choice = choose(plan, self.session.turbo)
+        self.fitted.setChecked(self.session.line.restrictor.fitted)
         self.answer.setText(self._sentence())
         self.canvas.setAccessibleDescription(self._sentence())
         self.canvas.update()
+
+    def _lines(self) -> list[object]:
+        """What the chart depends on of each turbo: all but the chosen one's own bore, and no drain."""
+        rows: list[object] = []
+        for k, line in enumerate(self.session.plan.turbos):
+            own = line.restrictor.length_mm if k == self.session.turbo else line.restrictor
+            rows.append((line.turbo, line.feed, own, line.flange_hole))
+        return rows
 
     def _sentence(self) -> str:
         c, family = self.choice, self.session.family
@@ -166,7 +184,7 @@ class RestrictorStation(Station):
 
     def step(self, by: int) -> None:
         """Choose the next drill up or down."""
-        now = self.session.plan.restrictor.bore_mm
+        now = self.session.line.restrictor.bore_mm
         if by > 0:
             rest = [d for d in METRIC if d.diameter_mm > now + 1e-6]
             drill = rest[0] if rest else METRIC[-1]
@@ -176,18 +194,15 @@ class RestrictorStation(Station):
         self._take(drill, "step")
 
     def _take(self, drill: Drill, merge: str) -> None:
-        plan = self.session.plan
-        restrictor = plan.restrictor.model_copy(update={"fitted": True, "bore_mm": drill.diameter_mm})
-        self.session.propose(
-            plan.model_copy(update={"restrictor": restrictor}),
-            f"restrictor {drill.name}",
-            f"restrictor-{merge}",
+        restrictor = self.session.line.restrictor.model_copy(
+            update={"fitted": True, "bore_mm": drill.diameter_mm}
         )
+        self.session.edit("line.restrictor", restrictor, f"restrictor {drill.name}", f"restrictor-{merge}")
 
     @classmethod
     def headline(cls, session: Session) -> str:
         """The bore, or that there is none."""
-        r = session.plan.restrictor
+        r = session.line.restrictor
         pressure = float(session.evaluation.feed.inlet_pressure_pa[session.condition])
         hole = show(r.bore_mm * 1e-3, "bore", session.family) if r.fitted else "none"
         return f"{hole}: inlet {show(pressure, 'kpa', session.family)}"

@@ -7,7 +7,7 @@ from importlib import resources
 from gravidon.plan.model import Plan
 from gravidon.plan.storage import plan_from_text
 
-NAMES = ("estate",)
+NAMES = ("estate", "van")
 
 
 def demo_plan(name: str = "estate") -> Plan:

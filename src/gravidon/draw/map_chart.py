@@ -1,0 +1,159 @@
+"""Paint the operating map: engine speed across, oil temperature up, a quantity as tone and contours."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import numpy as np
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QImage, QPainter, QPolygonF
+
+from gravidon.draw import marks
+from gravidon.draw.charts import Axes, paint_axes, ticks
+from gravidon.draw.style import LINE, SMALL, Palette, font
+from gravidon.plan.units import Family, display_unit, show
+from gravidon.study.evaluate import Evaluation
+from gravidon.study.operating_map import QUANTITIES, OperatingMap
+
+
+def axes_of(rect: QRectF, data: OperatingMap, family: Family) -> Axes:
+    """Return the map's axes: rpm and oil temperature in display units."""
+    unit = display_unit("degc", family)
+    inner = QRectF(rect.left() + 58, rect.top() + 34, rect.width() - 58 - 24, rect.height() - 34 - 46)
+    low, high = unit.from_si(float(data.temperature_k[0])), unit.from_si(float(data.temperature_k[-1]))
+    return Axes(inner, float(data.speed_rpm[0]), float(data.speed_rpm[-1]), low, high)
+
+
+def limits(e: Evaluation, quantity: str) -> list[tuple[float, str]]:
+    """Return the window's limits that the map draws as bold contours: (value in SI, what it is)."""
+    window = e.line.turbo.window
+    if quantity == "inlet":
+        return [
+            (window.idle_min_kpa.value * 1e3, "least at idle"),
+            (window.speed_min_kpa.value * 1e3, "least at speed"),
+            (window.speed_max_kpa.value * 1e3, "most"),
+        ]
+    if quantity == "outlet":
+        return [(window.outlet_max_c.value + 273.15, "hottest oil out")]
+    return []
+
+
+def paint(
+    painter: QPainter, rect: QRectF, e: Evaluation, data: OperatingMap, quantity: str, condition: int,
+    palette: Palette, family: Family, cursor: tuple[float, float] | None = None,
+) -> None:  # fmt: skip
+    """Paint one quantity of one turbo; `cursor` is (rpm, oil temperature [K])."""
+    painter.save()
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.setFont(font(SMALL))
+    name, kind = QUANTITIES[quantity]
+    unit, heat = display_unit(kind, family), display_unit("degc", family)
+    axes = axes_of(rect, data, family)
+    field = data.values[quantity][e.index]
+    painter.drawImage(axes.rect, _tones(field, palette, quantity))
+    paint_axes(
+        painter, axes, palette, "engine speed, rpm", f"oil temperature, {heat.symbol}",
+        [(v, f"{v:g}") for v in ticks(axes.x_low, axes.x_high, 6)], [(v, f"{v:g}") for v in ticks(axes.y_low, axes.y_high, 6)],
+    )  # fmt: skip
+    shown = np.vectorize(unit.from_si)(field)
+    for level in ticks(float(shown.min()), float(shown.max()), 7):
+        _contour(
+            painter, axes, data, field, unit.to_si(level), f"{level:g}", palette, "faint", 1.0, heat.from_si
+        )
+    for value, words in limits(e, quantity):
+        _contour(
+            painter,
+            axes,
+            data,
+            field,
+            value,
+            words,
+            palette,
+            "good" if "least" in words else "bad",
+            2.4,
+            heat.from_si,
+        )
+    for k, c in enumerate(e.plan.conditions):
+        if c.rpm <= 0:
+            continue
+        at = QPointF(axes.x(c.rpm), axes.y(heat.from_si(c.oil_temperature_c + 273.15)))
+        painter.setPen(palette.pen("ink", LINE))
+        painter.setBrush(palette.color("oil" if k == condition else "sheet"))
+        painter.drawEllipse(at, 5.5, 5.5)
+    chosen = e.plan.conditions[condition]
+    if chosen.rpm > 0:
+        at = QPointF(axes.x(chosen.rpm), axes.y(heat.from_si(chosen.oil_temperature_c + 273.15)))
+        right = at.x() > axes.rect.center().x()
+        marks.halo_text(
+            painter,
+            at + QPointF(-10 if right else 10, -8),
+            chosen.name,
+            palette,
+            "ink",
+            "right" if right else "left",
+        )
+    title = f"{name}, {unit.symbol}: steady, level road; heat follows speed as in the conditions"
+    painter.setPen(palette.color("faint"))
+    width = painter.fontMetrics().horizontalAdvance(title)
+    painter.drawText(QPointF(axes.rect.right() - width, axes.rect.top() - 10), title)
+    if cursor is not None:
+        _cursor(painter, axes, e, data, cursor, palette, family)
+    painter.restore()
+
+
+def _tones(field: np.ndarray, palette: Palette, quantity: str) -> QImage:
+    """A tone from sheet to oil (or heat) over the field's range, hot at the top."""
+    low, high = QColor(palette.sheet), QColor(palette.heat if quantity == "outlet" else palette.oil)
+    span = float(field.max() - field.min())
+    share = (field - field.min()) / (span if span > 0 else 1.0) * 0.75
+    ends = np.array([low.getRgb()[:3], high.getRgb()[:3]], dtype=float)
+    rgb = (ends[0] + share[::-1, :, None] * (ends[1] - ends[0])).astype(np.uint8)
+    rgb = np.ascontiguousarray(rgb)
+    height, width, _ = rgb.shape
+    return QImage(rgb.tobytes(), width, height, 3 * width, QImage.Format.Format_RGB888).copy()
+
+
+def _contour(
+    painter: QPainter, axes: Axes, data: OperatingMap, field: np.ndarray, level: float, label: str, palette: Palette,
+    colour: str, weight: float, to_display: Callable[[float], float],
+) -> None:  # fmt: skip
+    from contourpy import contour_generator
+
+    temperatures = np.vectorize(to_display)(data.temperature_k)
+    lines = [np.asarray(line) for line in contour_generator(data.speed_rpm, temperatures, field).lines(level)]
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    for line in lines:
+        points = QPolygonF([QPointF(axes.x(x), axes.y(y)) for x, y in line])
+        painter.setPen(palette.pen(colour, weight))
+        painter.drawPolyline(points)
+    longest = max(lines, key=len, default=None)
+    if longest is not None and len(longest) > 4:
+        share = 0.5 if weight < 2 else 0.72
+        x, y = longest[int(len(longest) * share)]
+        marks.halo_text(painter, QPointF(axes.x(x), axes.y(y) + 4), label, palette, colour, "centre")
+
+
+def _cursor(
+    painter: QPainter,
+    axes: Axes,
+    e: Evaluation,
+    data: OperatingMap,
+    cursor: tuple[float, float],
+    palette: Palette,
+    family: Family,
+) -> None:
+    rpm, t = cursor
+    heat = display_unit("degc", family)
+    at = QPointF(axes.x(rpm), axes.y(heat.from_si(t)))
+    painter.setPen(palette.pen("ink", 0.8, Qt.PenStyle.DotLine))
+    painter.drawLine(QPointF(axes.rect.left(), at.y()), QPointF(axes.rect.right(), at.y()))
+    painter.drawLine(QPointF(at.x(), axes.rect.top()), QPointF(at.x(), axes.rect.bottom()))
+    parts = [f"{rpm:.0f} rpm", show(t, "degc", family)]
+    for key, (name, kind) in QUANTITIES.items():
+        parts.append(f"{name} {show(data.read(key, e.index, rpm, t), kind, family)}")
+    right = at.x() > axes.rect.center().x()
+    y = axes.rect.top() + 16
+    for part in parts:
+        x = axes.rect.left() + 8 if right else axes.rect.right() - 8
+        marks.halo_text(painter, QPointF(x, y), part, palette, "ink", "left" if right else "right")
+        y += 17

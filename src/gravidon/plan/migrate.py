@@ -1,0 +1,40 @@
+"""Older plan files brought up to the present format, one version at a time, as plain data."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+Data = dict[str, Any]
+
+
+def _from_1(data: Data) -> Data:
+    """Version 1 had one turbo, one tap, and a feed of one hose with counted elbows."""
+    old = dict(data)
+    turbo, feed, restrictor, drain, tap = (
+        old.pop(k) for k in ("turbo", "feed", "restrictor", "drain", "tap")
+    )
+    bore = feed["hose_bore_mm"]
+    pieces: list[Data] = [{"kind": "fitting", "shape": "tee, branch", "bore_mm": bore}]
+    pieces.append({"kind": "hose", "bore_mm": bore, "length_mm": feed["length_mm"]})
+    for key, shape in (("elbows_90", "90°"), ("elbows_45", "45°")):
+        pieces += [{"kind": "fitting", "shape": shape, "bore_mm": bore}] * int(feed.get(key, 0))
+    old["taps"] = [{**tap, "route_mm": feed["length_mm"]}]
+    old["tap"] = 0
+    old["turbos"] = [{"turbo": turbo, "feed": {"pieces": pieces}, "restrictor": restrictor, "drain": drain}]
+    old["format_version"] = 2
+    return old
+
+
+STEPS: dict[int, Callable[[Data], Data]] = {1: _from_1}
+"""From each older version to the next."""
+
+
+def migrate(data: Data, present: int) -> Data:
+    """Return the data in the present format.
+
+    Raises: KeyError, TypeError or ValueError if it is not what its version says.
+    """
+    while data["format_version"] < present:
+        data = STEPS[data["format_version"]](data)
+    return data
