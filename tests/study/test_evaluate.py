@@ -152,14 +152,23 @@ PATHS = [p for p, _, _ in paths.walk_known(demo_plan())] + [
 
 
 @settings(max_examples=120)
-@given(st.lists(st.tuples(st.sampled_from(PATHS), st.floats(0.0, 1.0)), min_size=1, max_size=6))
-def test_no_plan_within_bounds_crashes_or_gives_nan(changes: list[tuple[str, float]]) -> None:
-    """Any combination of values that the fields accept evaluates to finite numbers."""
+@given(
+    st.sampled_from(["estate", "van"]),
+    st.lists(st.tuples(st.sampled_from(PATHS), st.floats(0.0, 1.0)), min_size=1, max_size=6),
+)
+def test_no_plan_within_bounds_crashes_or_gives_nan(name: str, changes: list[tuple[str, float]]) -> None:
+    """Any combination of values that the fields accept evaluates to finite numbers, findings and taps too."""
     from gravidon.errors import InputError
+    from gravidon.study.findings import find
+    from gravidon.study.tap_choice import compare_taps
+    from gravidon.study.tolerance import tornado
 
-    plan = demo_plan()
+    plan = demo_plan(name)
     for path, share in changes:
-        spec = paths.spec_at(plan, path)
+        try:
+            spec = paths.spec_at(plan, path)
+        except (KeyError, AttributeError, IndexError):
+            continue  # the other demo has no such place
         value = spec.low + share * (spec.high - spec.low)
         old = paths.get(plan, path)
         try:
@@ -172,4 +181,7 @@ def test_no_plan_within_bounds_crashes_or_gives_nan(changes: list[tuple[str, flo
                    e.drainage.backwater.grade_line_m):  # fmt: skip
         assert np.isfinite(values).all()
     assert (e.feed.flow_m3_s >= 0).all()
+    assert all(np.isfinite(f.margin) and "nan" not in f.text("metric").split() for f in find(e))
+    assert all(np.isfinite(c.margin) for c in compare_taps(plan))
+    assert all(np.isfinite([a, b]).all() for _, a, b in tornado(plan, 0))
     assert ((e.drainage.open_area >= -1e-9) & (e.drainage.open_area <= 1)).all()

@@ -36,6 +36,7 @@ PAGES = {
     "start": "Start here",
     "car": "Car & turbo",
     "pressure": "Tap, feed line, restrictor",
+    "guesses": "Guesses and certainty",
     "gravity": "Seat, drain, pan entry, breather",
     "sheet": "Shop sheet and files",
 }

@@ -10,25 +10,32 @@ from PyQt6.QtWidgets import QApplication
 
 from gravidon.desk.preferences import Preferences
 from gravidon.desk.recovery import Recovery
+from gravidon.desk.stations.feed import FeedStation
+from gravidon.desk.stations.guesses import GuessesStation
 from gravidon.desk.window import MainWindow
 from gravidon.plan import demos
 
 SIZE = (1280, 800)
-VIEWS: tuple[tuple[str, str, str, str, str], ...] = (
-    ("drain-light", "drain", "light", "imperial", "hard left"),
-    ("drain-dark", "drain", "dark", "metric", "full load"),
-    ("restrictor-light", "restrictor", "light", "imperial", "hot idle"),
-    ("restrictor-dark", "restrictor", "dark", "metric", "full load"),
-    ("car-light", "car", "light", "imperial", "hot idle"),
-    ("car-dark", "car", "dark", "metric", "full load"),
-    ("tap-light", "tap", "light", "imperial", "full load"),
-    ("feed-light", "feed", "light", "metric", "full load"),
-    ("seat-light", "seat", "light", "metric", "braking"),
-    ("entry-dark", "entry", "dark", "metric", "hard left"),
-    ("breather-light", "breather", "light", "imperial", "full load"),
-    ("sheet-light", "sheet", "light", "metric", "full load"),
+VIEWS: tuple[tuple[str, str, str, str, str, str], ...] = (
+    ("drain-light", "estate", "drain", "light", "imperial", "hard left"),
+    ("drain-dark", "estate", "drain", "dark", "metric", "full load"),
+    ("restrictor-light", "estate", "restrictor", "light", "imperial", "hot idle"),
+    ("restrictor-dark", "van", "restrictor", "dark", "metric", "full load"),
+    ("car-light", "estate", "car", "light", "imperial", "hot idle"),
+    ("car-dark", "van", "car", "dark", "metric", "full load"),
+    ("tap-light", "estate", "tap", "light", "imperial", "full load"),
+    ("tap-dark", "estate", "tap", "dark", "metric", "hot idle"),
+    ("feed-light", "van", "feed", "light", "metric", "full load"),
+    ("feed-dark", "estate", "feed", "dark", "imperial", "hot idle"),
+    ("map-light", "estate", "map", "light", "imperial", "full load"),
+    ("map-dark", "van", "map", "dark", "metric", "hot idle"),
+    ("guesses-light", "van", "guesses", "light", "metric", "hot idle"),
+    ("seat-light", "estate", "seat", "light", "metric", "braking"),
+    ("entry-dark", "estate", "entry", "dark", "metric", "hard left"),
+    ("breather-light", "estate", "breather", "light", "imperial", "full load"),
+    ("sheet-light", "estate", "sheet", "light", "metric", "full load"),
 )
-"""File name, station, theme, units and condition of each picture."""
+"""File name, demo, station, theme, units and condition of each picture."""
 
 
 def settle(window: MainWindow) -> None:
@@ -46,6 +53,14 @@ def show_view(window: MainWindow, station: str, theme: str, family: str, conditi
     window.session.set_look(family="metric" if family == "metric" else "imperial", theme=theme)
     window.go_to(station)
     window.session.choose_condition(window.session.evaluation.names.index(condition))
+    window.rail.setFocus()
+    station_in_sight = window.station
+    if isinstance(station_in_sight, GuessesStation):
+        station_in_sight.start()
+        while station_in_sight.busy:
+            QApplication.processEvents()
+    if isinstance(station_in_sight, FeedStation):
+        station_in_sight.select(max(station_in_sight.steps[:-1], key=lambda s: s.drop_pa).path)
     settle(window)
 
 
@@ -63,7 +78,10 @@ def render_all(folder: Path) -> list[Path]:
         )
         window.resize(*SIZE)
         window.show()
-        for name, station, theme, family, condition in VIEWS:
+        for name, demo, station, theme, family, condition in VIEWS:
+            if window.session.plan != demos.demo_plan(demo):
+                window.session.replace(demos.demo_plan(demo), None)
+                window.session.choose_turbo(1)
             show_view(window, station, theme, family, condition)
             path = folder / f"{name}.png"
             window.grab().save(str(path))

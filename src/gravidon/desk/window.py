@@ -173,7 +173,9 @@ class MainWindow(QMainWindow):
     def _commands(self) -> list[Command]:
         session = self.session
         stations = [
-            Command("View", f"Go to {s.name}", f"Ctrl+{k}" if k < 10 else "", partial(self.go_to, s.key))
+            Command(
+                "View", f"Go to {s.name}", f"Ctrl+{k % 10}" if k <= 10 else "", partial(self.go_to, s.key)
+            )
             for k, s in enumerate(STATIONS, start=1)
         ]
         return [
@@ -546,6 +548,8 @@ class MainWindow(QMainWindow):
         self.preferences.put("splitter", self.splitter.sizes())
         self.preferences.put("station", self.station.key)
         self.autosave.stop()
+        for station in self._made.values():
+            station.leave()
         self.recovery.drop()
         event.accept()
 

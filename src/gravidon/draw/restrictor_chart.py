@@ -206,6 +206,16 @@ def _choice(painter: QPainter, where: Layout, e: Evaluation, palette: Palette, f
     fitted = e.line.restrictor.fitted
     bore = si(e.line.restrictor, "bore_mm") if fitted else smallest_bore_m(e.line)
     x = where.pressure.x(min(bore, where.pressure.x_high))
+    if fitted:
+        half = si(e.line.restrictor, "tolerance_mm")
+        left, right = (
+            where.pressure.x(min(max(b, where.pressure.x_low), where.pressure.x_high))
+            for b in (bore - half, bore + half)
+        )
+        height = where.flow.rect.bottom() - where.pressure.rect.top()
+        painter.fillRect(
+            QRectF(left, where.pressure.rect.top(), right - left, height), palette.color("heat", 0.14)
+        )
     painter.setPen(palette.pen("heat", LINE))
     painter.drawLine(QPointF(x, where.pressure.rect.top() - 4), QPointF(x, where.flow.rect.bottom()))
     drop = QRectF(x - 7, where.strip.top() + 4, 14, 20)

@@ -16,7 +16,7 @@ from gravidon.plan.units import Family, display_unit
 from gravidon.study import assemble
 from gravidon.study.tap_choice import TapCandidate
 
-ROW = 82.0
+ROW = 86.0
 TEXT_SHARE = 0.40
 NOTES = 128.0
 

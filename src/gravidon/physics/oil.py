@@ -21,7 +21,7 @@ _LN10 = float(np.log(10.0))
 
 @dataclass(frozen=True)
 class Oil:
-    """An oil as its data sheet gives it.
+    """An oil as its data sheet gives it; arrays stand for many oils at once and broadcast.
 
     Args:
         v40_m2_s: kinematic viscosity at 40 °C [m²/s].
@@ -32,19 +32,19 @@ class Oil:
         PhysicsError: if the oil would not thin with heat or is outside 1-5000 mm²/s.
     """
 
-    v40_m2_s: float
-    v100_m2_s: float
-    density15_kg_m3: float
+    v40_m2_s: ArrayLike
+    v100_m2_s: ArrayLike
+    density15_kg_m3: ArrayLike
 
     def __post_init__(self) -> None:
         array("v40_m2_s", self.v40_m2_s, 1e-6, 5e-3, "m²/s")
         array("v100_m2_s", self.v100_m2_s, 1e-6, 5e-3, "m²/s")
         array("density15_kg_m3", self.density15_kg_m3, 600.0, 1200.0, "kg/m³")
-        if self.v100_m2_s >= self.v40_m2_s:
+        if np.any(np.asarray(self.v100_m2_s) >= np.asarray(self.v40_m2_s)):
             raise PhysicsError("v100_m2_s", self.v100_m2_s, "less than the viscosity at 40 °C")
 
 
-def walther_coefficients(oil: Oil) -> tuple[float, float]:
+def walther_coefficients(oil: Oil) -> tuple[Array, Array]:
     """Return A and B of the Walther line through the oil's two viscosities.
 
     Equation: log10(log10(v + 0.7)) = A - B log10(T), v in mm²/s, T in K.
@@ -55,10 +55,10 @@ def walther_coefficients(oil: Oil) -> tuple[float, float]:
     Source: ASTM D341.
 
     >>> a, b = walther_coefficients(Oil(96e-6, 14.3e-6, 870.0))
-    >>> round(b, 3)
+    >>> round(float(b), 3)
     2.987
     """
-    w40, w100 = (float(np.log10(np.log10(v * 1e6 + 0.7))) for v in (oil.v40_m2_s, oil.v100_m2_s))
+    w40, w100 = (np.log10(np.log10(np.asarray(v) * 1e6 + 0.7)) for v in (oil.v40_m2_s, oil.v100_m2_s))
     t40, t100 = (float(np.log10(c + CELSIUS_ZERO_K)) for c in (40.0, 100.0))
     b = (w40 - w100) / (t100 - t40)
     return w40 + b * t40, b
@@ -103,7 +103,7 @@ def density(oil: Oil, temperature_k: ArrayLike) -> Array:
     821.1
     """
     t = array("temperature_k", temperature_k, 200.0, 800.0, "K")
-    result: Array = oil.density15_kg_m3 / (1.0 + THERMAL_EXPANSION * (t - 288.15))
+    result: Array = np.asarray(oil.density15_kg_m3) / (1.0 + THERMAL_EXPANSION * (t - 288.15))
     return result
 
 
@@ -142,7 +142,7 @@ def heat_capacity(oil: Oil, temperature_k: ArrayLike) -> Array:
     2169
     """
     t = array("temperature_k", temperature_k, 200.0, 800.0, "K") - CELSIUS_ZERO_K
-    specific_gravity = oil.density15_kg_m3 / WATER_DENSITY_15C
+    specific_gravity = np.asarray(oil.density15_kg_m3) / WATER_DENSITY_15C
     result: Array = 1000.0 * (1.685 + 0.00339 * t) / np.sqrt(specific_gravity)
     return result
 

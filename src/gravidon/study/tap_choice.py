@@ -95,9 +95,9 @@ def _reasons(plan: Plan, tap: Tap, margin: float, share: float, arrives: Arrival
     if not tap.filtered:
         found.append("unfiltered: taken before the filter")
     if margin < 0.0:
-        found.append("outside the bearing's window in some condition")
+        found.append("outside the window in some condition")
     if joint(THREADS[tap.fitting_thread], THREADS[tap.port_thread]).verdict != "seals":
-        found.append("threads do not match: an adapter or another fitting is needed")
+        found.append("threads do not match: needs an adapter")
     if tap.kind in KEPT_SENDER_JOINTS and not tap.keeps_sender:
         found.append("the sender would be lost")
     if share < needs.gallery_open.value:

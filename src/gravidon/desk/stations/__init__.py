@@ -6,6 +6,7 @@ from gravidon.desk.stations.base import Station
 from gravidon.desk.stations.car import CarStation
 from gravidon.desk.stations.drain import DrainStation
 from gravidon.desk.stations.feed import FeedStation
+from gravidon.desk.stations.guesses import GuessesStation
 from gravidon.desk.stations.ledger import BreatherStation, EntryStation, SeatStation
 from gravidon.desk.stations.operating_map import MapStation
 from gravidon.desk.stations.restrictor import RestrictorStation
@@ -22,5 +23,6 @@ STATIONS: tuple[type[Station], ...] = (
     DrainStation,
     EntryStation,
     BreatherStation,
+    GuessesStation,
     SheetStation,
 )

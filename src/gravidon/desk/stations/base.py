@@ -46,7 +46,10 @@ class Station(QFrame):
         self.column.addWidget(title)
         self.turbos = QHBoxLayout()
         self.turbos.setSpacing(4)
-        self.column.addLayout(self.turbos)
+        row = QHBoxLayout()
+        row.addLayout(self.turbos)
+        row.addStretch(1)
+        self.column.addLayout(row)
         question = QLabel(self.question)
         question.setProperty("role", "question")
         question.setWordWrap(True)
@@ -88,6 +91,9 @@ class Station(QFrame):
 
     def refresh(self) -> None:
         """Show the session as it is now."""
+
+    def leave(self) -> None:
+        """The window closes: stop what is running."""
 
     def refresh_if_seen(self) -> None:
         """Refresh when in sight; a station out of sight refreshes when it is shown."""

@@ -7,6 +7,7 @@ from PyQt6.QtGui import QBrush, QPainter, QPaintEvent
 from PyQt6.QtWidgets import (
     QHBoxLayout,
     QHeaderView,
+    QLabel,
     QScrollArea,
     QSizePolicy,
     QTableWidget,
@@ -23,7 +24,7 @@ from gravidon.errors import GravidonError
 from gravidon.parts.oils import grades
 from gravidon.plan import paths, units
 from gravidon.plan.model import GaugeReading
-from gravidon.plan.starter import with_grade, with_turbo_kind
+from gravidon.plan.starter import added_turbo, with_grade, with_turbo_kind
 
 READING_COLUMNS = ("rpm", "oil_temperature_c", "pressure_kpa", "where")
 HEADERS = ("rpm", "oil", "gauge", "where it was read")
@@ -116,6 +117,15 @@ class CarStation(Station):
             buttons.addWidget(button)
         buttons.addStretch(1)
         right.addLayout(buttons)
+        count = QHBoxLayout()
+        count.addWidget(QLabel("Turbos"))
+        for words, action in (("One more", self.add_turbo), ("One fewer", self.remove_turbo)):
+            button = QToolButton()
+            button.setText(words)
+            button.clicked.connect(action)
+            count.addWidget(button)
+        count.addStretch(1)
+        right.addLayout(count)
         halves.addLayout(right, 3)
         self.column.addLayout(halves, 1)
 
@@ -126,6 +136,7 @@ class CarStation(Station):
         grid.add_value("oil.v100_mm2_s")
         grid.add_value("oil.density_15_kg_m3")
         grid.add_value("engine.relief_kpa")
+        grid.add_value("engine.pump_cc_rev", "Pump per engine turn (0: unknown)")
         grid.add_heading("Turbo")
         grid.add_row(
             "Bearing", _KindField(self.session, "line.turbo.bearing", ["journal", "ball"], "Bearing")
@@ -197,6 +208,21 @@ class CarStation(Station):
             self.session.refused.emit("The law needs at least one reading; type over this one instead")
         else:
             self.session.edit("engine.readings", (*readings[:row], *readings[row + 1 :]), "remove a reading")
+
+    def add_turbo(self) -> None:
+        """Add a turbo with its own branch and drain, mirrored from the last."""
+        if len(self.session.plan.turbos) == 3:
+            self.session.refused.emit("A plan holds three turbos at most")
+        elif self.session.propose(added_turbo(self.session.plan), "one turbo more"):
+            self.session.choose_turbo(len(self.session.plan.turbos) - 1)
+
+    def remove_turbo(self) -> None:
+        """Take the turbo in sight out; the last one stays."""
+        turbos, k = self.session.plan.turbos, self.session.turbo
+        if len(turbos) == 1:
+            self.session.refused.emit("A plan needs at least one turbo")
+        else:
+            self.session.edit("turbos", (*turbos[:k], *turbos[k + 1 :]), f"without {turbos[k].turbo.label}")
 
     @classmethod
     def headline(cls, session: Session) -> str:

@@ -88,22 +88,22 @@ class FeedStation(Station):
         self.column.addLayout(self.editor)
         bar = QHBoxLayout()
         for words, piece in (
-            ("Add a hose end", Fitting(shape="45°", bore_mm=5.56, height_mm=22.0)),
-            ("Add a screen", ScreenPiece(rated_drop_kpa=Known(value=4.0), rated_flow_l_min=Known(value=3.0), height_mm=30.0)),
-            ("Add a hose", Hose(bore_mm=5.56, length_mm=Known(value=300.0))),
+            ("Add end", Fitting(shape="45°", bore_mm=5.56, height_mm=22.0)),
+            ("Add screen", ScreenPiece(rated_drop_kpa=Known(value=4.0), rated_flow_l_min=Known(value=3.0), height_mm=30.0)),
+            ("Add hose", Hose(bore_mm=5.56, length_mm=Known(value=300.0))),
         ):  # fmt: skip
             button = QToolButton()
             button.setText(words)
             button.clicked.connect(lambda _, p=piece: self.add(p))
             bar.addWidget(button)
         self.remove_button = QToolButton()
-        self.remove_button.setText("Remove the piece")
+        self.remove_button.setText("Remove")
         self.remove_button.clicked.connect(self.remove)
         bar.addWidget(self.remove_button)
         bar.addStretch(1)
         text = QLabel("Room over the inlet")
         room = ValueField(self.session, "line.feed.bonnet_mm")
-        room.setMaximumWidth(100)
+        room.setMaximumWidth(90)
         text.setBuddy(room)
         bar.addWidget(text)
         bar.addWidget(room)
@@ -222,7 +222,7 @@ class FeedStation(Station):
         slider.setAccessibleName("Share of the screen that is clogged, percent")
         slider.setRange(0, 98)
         slider.setValue(round(piece.clogged * 100))
-        slider.setMinimumWidth(140)
+        slider.setMinimumWidth(80)
         path = f"{self.selected}.clogged"
         slider.valueChanged.connect(
             lambda v: self.session.edit(path, v / 100, f"screen {v} % clogged", "clog")

@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 import math
+from functools import partial
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
-from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QSizePolicy, QWidget
+from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QSizePolicy, QToolButton, QWidget
 
 from gravidon.desk.session import Session
 from gravidon.desk.stations.base import Station
 from gravidon.desk.value_field import ValueField
 from gravidon.draw import restrictor_chart
 from gravidon.parts.drills import DRILLS, Drill
-from gravidon.plan.units import show
+from gravidon.plan.units import display_unit, show
+from gravidon.study.house_rules import applied, house_rules
 from gravidon.study.restrictor_choice import RestrictorChoice, choose
 
 METRIC = tuple(d for d in DRILLS if not d.name.startswith("#"))
@@ -119,17 +121,37 @@ class RestrictorStation(Station):
         strip.addWidget(self.fitted)
         for path, label in (
             ("line.restrictor.bore_mm", "Bore"),
-            ("line.restrictor.length_mm", "Length of the hole"),
+            ("line.restrictor.tolerance_mm", "±"),
+            ("line.restrictor.length_mm", "Length"),
         ):
-            strip.addSpacing(10)
+            strip.addSpacing(4)
             text = QLabel(label)
             field = ValueField(self.session, path)
-            field.setMaximumWidth(110)
+            field.setMaximumWidth(92)
             text.setBuddy(field)
             strip.addWidget(text)
             strip.addWidget(field)
         strip.addStretch(1)
+        self.flange = QCheckBox("Hole in the flange too")
+        self.flange.clicked.connect(
+            lambda on: self.session.edit("line.flange_hole.fitted", bool(on), "hole in the flange")
+        )
+        strip.addWidget(self.flange)
+        flange_bore = ValueField(self.session, "line.flange_hole.bore_mm")
+        flange_bore.setMaximumWidth(90)
+        strip.addWidget(flange_bore)
         self.column.addLayout(strip)
+        rules = QHBoxLayout()
+        rules.setSpacing(6)
+        rules.addWidget(QLabel("House rules"))
+        self.rules = [QToolButton() for _ in range(3)]
+        for k, button in enumerate(self.rules):
+            button.setCheckable(True)
+            button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+            button.setMinimumWidth(130)
+            button.clicked.connect(partial(self.take_rule, k))
+            rules.addWidget(button, 1)
+        self.column.addLayout(rules)
 
     def refresh(self) -> None:
         """Recompute the chart if the plan changed in anything but the bore, and redraw."""
@@ -148,6 +170,8 @@ class RestrictorStation(Station):
             self._chosen_for = key
             self.choice = choose(plan, self.session.turbo)
         self.fitted.setChecked(self.session.line.restrictor.fitted)
+        self.flange.setChecked(self.session.line.flange_hole.fitted)
+        self._show_rules()
         self.answer.setText(self._sentence())
         self.canvas.setAccessibleDescription(self._sentence())
         self.canvas.update()
@@ -175,7 +199,41 @@ class RestrictorStation(Station):
             words += f" Smaller, {c.breaks_below[0]} is {c.breaks_below[1]} first."
         if c.breaks_above:
             words += f" Larger, {c.breaks_above[0]} is {c.breaks_above[1]} first."
+        r = self.session.line.restrictor
+        if r.fitted and r.tolerance_mm > 0.0:
+            edges = [(r.bore_mm + d) * 1e-3 for d in (-r.tolerance_mm, r.tolerance_mm)]
+            inside = c.range_m[0] <= edges[0] and (edges[1] <= c.range_m[1] or wide_open)
+            verdict = (
+                "holds at both ends of its tolerance" if inside else "does not hold over its whole tolerance"
+            )
+            words += f" The chosen hole {verdict} ({show(edges[0], 'bore', family)} to {show(edges[1], 'bore', family)})."
+        if c.drills and not wide_open:
+            words += f" Drills: {c.drills[0].name} to {c.drills[-1].name}."
         return words
+
+    def _show_rules(self) -> None:
+        family, now = self.session.family, self.session.line.restrictor
+        self.rules_known = house_rules(self.session.plan, self.session.turbo, self.choice)
+        for button, rule in zip(self.rules, self.rules_known, strict=False):
+            hole = show(rule.bore_mm * 1e-3, "bore", family) if rule.bore_mm else "no hole"
+            low, high = (show(v, "kpa", family, with_unit=False) for v in (rule.low_pa, rule.high_pa))
+            unit = display_unit("kpa", family).symbol
+            button.setText(
+                f"{rule.name}: {hole}\n{low} to {high} {unit}, {'holds' if rule.holds else 'fails'}"
+            )
+            button.setToolTip(
+                f"Inlet pressure at speed; hottest oil out {show(rule.hottest_k, 'degc', family)}. Click to use this rule."
+            )
+            same = rule.bore_mm == now.bore_mm if now.fitted else rule.bore_mm is None
+            button.setChecked(same)
+        for k, button in enumerate(self.rules):
+            button.setVisible(k < len(self.rules_known))
+
+    def take_rule(self, index: int, _clicked: bool = False) -> None:
+        """Do as a house rule says."""
+        rule = self.rules_known[index]
+        self.session.propose(applied(self.session.plan, self.session.turbo, rule), f"restrictor: {rule.name}")
+        self.refresh()
 
     def pick(self, bore_m: float, merge: str) -> None:
         """Choose the drill nearest a bore (by ratio)."""

@@ -1,0 +1,177 @@
+"""The pressure side's stations driven by clicks and keys."""
+
+import math
+
+import pytest
+from PyQt6.QtCore import QPoint, QPointF, Qt
+from PyQt6.QtWidgets import QApplication, QLabel, QSlider, QToolButton
+from pytestqt.qtbot import QtBot
+
+from gravidon.desk.stations import STATIONS
+from gravidon.desk.value_field import ValueField
+from gravidon.desk.window import MainWindow
+from gravidon.draw import cascade as cascade_drawing
+from gravidon.draw import map_chart, tap_chart
+from gravidon.plan import paths
+from gravidon.plan.demos import demo_plan
+
+LEFT = Qt.MouseButton.LeftButton
+
+
+def texts(widget: object) -> str:
+    return "\n".join(label.text() for label in widget.findChildren(QLabel))  # type: ignore[attr-defined]
+
+
+def button(widget: object, words: str) -> QToolButton:
+    return next(b for b in widget.findChildren(QToolButton) if words in b.text())  # type: ignore[attr-defined]
+
+
+@pytest.mark.parametrize("name", ["estate", "van"])
+def test_every_station_paints_every_demo(qtbot: QtBot, window: MainWindow, name: str) -> None:
+    """Every station, both unit families, both themes, with and without a restrictor: painted, and no
+    'nan' or 'inf' anywhere on screen."""
+    plans = [demo_plan(name)]
+    plans.append(paths.put(plans[0], "turbos.0.restrictor.fitted", not plans[0].turbos[0].restrictor.fitted))
+    for k, plan in enumerate(plans):
+        window.session.replace(plan, None)
+        window.session.set_look("metric" if k else "imperial", "dark" if k else "light")
+        for station in STATIONS:
+            window.go_to(station.key)
+            QApplication.processEvents()
+            image = window.grab().toImage()
+            colours = {image.pixelColor(x, y).rgb() for x in range(200, 960, 40) for y in range(60, 700, 20)}
+            assert len(colours) > 3, station.key
+            shown = texts(window) + " ".join(s.headline for s in window.rail.stops)
+            shown += " ".join(f.text() for f in window.station.findChildren(ValueField))
+            assert "nan" not in shown.lower().split()
+            assert "inf" not in shown.lower().split()
+
+
+def test_clicking_a_tap_replans_and_the_arrow_keys_walk(qtbot: QtBot, window: MainWindow) -> None:
+    window.go_to("tap")
+    canvas = window.station.canvas
+    row = tap_chart.row_rect(canvas.area, 2, 4)
+    qtbot.mouseClick(canvas, LEFT, pos=QPoint(round(row.center().x()), round(row.center().y())))
+    assert window.session.plan.tap == 2
+    assert window.session.line.feed.pieces[1].length_mm.value == 1560
+    assert "thread-tap" not in {f.code for f in window.session.findings}
+    qtbot.keyClick(canvas, Qt.Key.Key_Up)
+    assert window.session.plan.tap == 1
+    field = next(f for f in window.station.findChildren(ValueField) if f.path == "tap.route_mm")
+    assert field.text().startswith("1420")
+    qtbot.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert window.session.plan.tap == 2
+
+
+def test_taps_are_added_renamed_and_removed(qtbot: QtBot, window: MainWindow) -> None:
+    window.go_to("tap")
+    station = window.station
+    qtbot.mouseClick(button(station, "Add a tap"), LEFT)
+    assert len(window.session.plan.taps) == 5
+    assert window.session.plan.tap == 4
+    station.label.setFocus()
+    station.label.selectAll()
+    qtbot.keyClicks(station.label, "my own hole")
+    qtbot.keyClick(station.label, Qt.Key.Key_Return)
+    assert window.session.plan.taps[4].label == "my own hole"
+    qtbot.mouseClick(station.filtered, LEFT)
+    assert "unfiltered" in {f.code for f in window.session.findings}
+    qtbot.mouseClick(button(station, "Remove it"), LEFT)
+    assert len(window.session.plan.taps) == 4
+
+
+def test_a_piece_of_the_cascade_is_edited_in_place(qtbot: QtBot, window: MainWindow) -> None:
+    """Click the hose in the cascade, type its length; add a screen and clog it with the slider."""
+    window.go_to("feed")
+    station, canvas = window.station, window.station.canvas
+    axes = cascade_drawing.axes_of(canvas.area, station.steps, window.session.family)
+    place = next(k for k, s in enumerate(station.steps) if s.name.startswith("hose"))
+    qtbot.mouseClick(canvas, LEFT, pos=cascade_drawing.step_rect(axes, place).center().toPoint())
+    field = next(f for f in station.findChildren(ValueField) if f.path.endswith("length_mm"))
+    field.setFocus()
+    field.selectAll()
+    qtbot.keyClicks(field, "2 m")
+    qtbot.keyClick(field, Qt.Key.Key_Return)
+    assert window.session.line.feed.pieces[1].length_mm.value == 2000
+    qtbot.mouseClick(button(station, "Add screen"), LEFT)
+    before = float(window.session.evaluation.feed.inlet_pressure_pa[window.session.condition])
+    slider = station.findChild(QSlider)
+    slider.setValue(90)
+    after = float(window.session.evaluation.feed.inlet_pressure_pa[window.session.condition])
+    assert after < before
+    assert any("clogged" in s.name for s in station.steps)
+    station.canvas.setFocus()
+    qtbot.keyClick(station.canvas, Qt.Key.Key_Delete)
+    assert all(p.kind != "screen" for p in window.session.line.feed.pieces)
+
+
+def test_the_last_hose_cannot_be_removed(qtbot: QtBot, window: MainWindow) -> None:
+    window.go_to("feed")
+    window.station.select("turbos.0.feed.pieces.1")
+    window.station.remove()
+    assert "at least one hose" in window.notice.text()
+    assert any(p.kind == "hose" for p in window.session.line.feed.pieces)
+
+
+def test_house_rules_are_taken_by_a_click(qtbot: QtBot, window: MainWindow) -> None:
+    window.go_to("restrictor")
+    qtbot.mouseClick(button(window.station, "never"), LEFT)
+    assert not window.session.line.restrictor.fitted
+    qtbot.mouseClick(button(window.station, "measured"), LEFT)
+    assert window.session.line.restrictor.fitted
+    assert "starved" not in {f.code for f in window.session.findings}
+    qtbot.mouseClick(window.station.flange, LEFT)
+    assert window.session.line.flange_hole.fitted
+
+
+def test_the_map_reads_under_the_mouse_and_chooses_conditions(qtbot: QtBot, window: MainWindow) -> None:
+    window.go_to("map")
+    canvas, data = window.station.canvas, window.station.data
+    axes = map_chart.axes_of(canvas.area, data, window.session.family)
+    qtbot.mouseMove(canvas, QPoint(round(axes.x(3000)), round(axes.y(90))))
+    assert canvas.cursor_at is not None
+    assert canvas.cursor_at[0] == pytest.approx(3000, abs=15)
+    assert canvas.cursor_at[1] == pytest.approx(363.15, abs=1.0)
+    cruise = window.session.plan.conditions[2]
+    spot = QPointF(axes.x(cruise.rpm), axes.y(cruise.oil_temperature_c))
+    qtbot.mouseClick(canvas, LEFT, pos=spot.toPoint())
+    assert window.session.condition == 2
+    before = canvas.grab().toImage()
+    qtbot.mouseClick(button(window.station, "Oil out"), LEFT)
+    assert canvas.grab().toImage() != before
+
+
+def test_turbos_are_added_chosen_and_removed(qtbot: QtBot, window: MainWindow) -> None:
+    window.go_to("car")
+    qtbot.mouseClick(button(window.station, "One more"), LEFT)
+    assert len(window.session.plan.turbos) == 2
+    assert window.session.turbo == 1
+    assert any("turbo 2" in f.title for f in window.session.findings)
+    window.go_to("restrictor")
+    window.session.edit("line.restrictor.bore_mm", 2.5)
+    assert [t.restrictor.bore_mm for t in window.session.plan.turbos] == [0.76, 2.5]
+    qtbot.mouseClick(button(window.station, "used turbo"), LEFT)
+    assert window.session.turbo == 0
+    window.go_to("car")
+    qtbot.mouseClick(button(window.station, "One fewer"), LEFT)
+    assert len(window.session.plan.turbos) == 1
+    qtbot.mouseClick(button(window.station, "One fewer"), LEFT)
+    assert "at least one turbo" in window.notice.text()
+
+
+def test_sampling_reports_ends_and_can_be_cancelled(qtbot: QtBot, window: MainWindow) -> None:
+    """The thread reports progress, the window stays alive, an edit drops the stale answer."""
+    window.go_to("guesses")
+    station = window.station
+    qtbot.mouseClick(station.start_button, LEFT)
+    qtbot.waitUntil(lambda: station.answer is not None, timeout=10_000)
+    qtbot.mouseClick(station.cancel_button, LEFT)
+    assert station._worker is None
+    assert station.answer.samples < 10_000
+    window.session.edit("turbos.0.restrictor.bore_mm", 2.55)
+    assert station.answer is None
+    qtbot.mouseClick(station.start_button, LEFT)
+    qtbot.waitUntil(lambda: station._worker is None, timeout=30_000)
+    assert station.answer.samples == 10_000
+    assert not math.isnan(station.answer.plan_holds)
+    assert "samples" in station.words.text()
