@@ -113,3 +113,47 @@ def test_remedies_are_found(benchmark) -> None:  # type: ignore[no-untyped-def]
 
     e = evaluate(paths.put(demo_plan(), "turbos.0.restrictor.bore_mm", 2.2))
     benchmark.pedantic(lambda: [remedies(e, f) for f in find(e)], rounds=3)
+
+
+def test_map_of_two_turbos(benchmark) -> None:  # type: ignore[no-untyped-def]
+    """60 x 40 points for two turbos on one trunk: wanted under 100 ms."""
+    from gravidon.study.operating_map import operating_map
+
+    benchmark(operating_map, demo_plan("van"))
+
+
+def test_plan_of_two_turbos(benchmark) -> None:  # type: ignore[no-untyped-def]
+    """Both sides of both turbos, ten conditions."""
+    benchmark(evaluate, demo_plan("van"))
+
+
+def test_ten_thousand_samples(capsys) -> None:  # type: ignore[no-untyped-def]
+    """10 000 tolerance samples over ten conditions: wanted under 3 s; and the longest single step."""
+    from gravidon.study.tolerance import certainty
+
+    times, longest = [], 0.0
+    for _ in range(3):
+        start = last = time.perf_counter()
+        for _step in certainty(demo_plan(), 0):
+            now = time.perf_counter()
+            longest, last = max(longest, now - last), now
+        times.append(time.perf_counter() - start)
+    with capsys.disabled():
+        print(
+            f"\n10 000 samples: median {np.median(times):.2f} s; longest step {longest * 1e3:.0f} ms (in a thread)"
+        )
+
+
+def test_window_stays_live_while_sampling(qtbot, window, capsys) -> None:  # type: ignore[no-untyped-def]
+    """The longest the event loop was held while sampling ran in its thread: wanted under 50 ms."""
+    window.go_to("guesses")
+    QApplication.processEvents()
+    window.station.start()
+    worst, last = 0.0, time.perf_counter()
+    while window.station.busy:
+        QApplication.processEvents()
+        now = time.perf_counter()
+        worst, last = max(worst, now - last), now
+        time.sleep(0.002)
+    with capsys.disabled():
+        print(f"\nlongest turn of the event loop while sampling: {worst * 1e3:.0f} ms")

@@ -113,6 +113,25 @@ def test_the_last_hose_cannot_be_removed(qtbot: QtBot, window: MainWindow) -> No
     assert any(p.kind == "hose" for p in window.session.line.feed.pieces)
 
 
+def test_a_tolerance_is_typed_after_the_value(qtbot: QtBot, window: MainWindow) -> None:
+    window.go_to("entry")
+    fields = {f.path: f for f in window.station.findChildren(ValueField)}
+    field = fields["sump.fill_l"]
+    field.setFocus()
+    field.selectAll()
+    qtbot.keyClicks(field, "5.0 +- 0.3 l")
+    qtbot.keyClick(field, Qt.Key.Key_Return)
+    assert window.session.plan.sump.fill_l.value == 5.0
+    assert window.session.plan.sump.fill_l.tolerance == pytest.approx(0.3)
+    assert "± 0.30" in field.toolTip()
+    bore = fields["line.drain.fitting.bore_mm"]
+    bore.setFocus()
+    bore.selectAll()
+    qtbot.keyClicks(bore, "10 mm +- 1")
+    qtbot.keyClick(bore, Qt.Key.Key_Return)
+    assert "entry fitting bore" in window.notice.text()
+
+
 def test_house_rules_are_taken_by_a_click(qtbot: QtBot, window: MainWindow) -> None:
     window.go_to("restrictor")
     qtbot.mouseClick(button(window.station, "never"), LEFT)

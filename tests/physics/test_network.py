@@ -76,6 +76,21 @@ def test_two_branches_agree_with_nested_brentq(
         assert result.branches[k].flow_m3_s[0] == pytest.approx(expected, rel=1e-3)
 
 
+def test_the_slow_way_agrees_with_the_quick_one(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Newton on all flows against nested false position on the tee's pressure: two methods, 0.01 %."""
+    branches = (branch(5.5e-3, 0.4, 1.4e-3, 373.0, 900.0), branch(4e-3, 1.5, 2.2e-3, 373.0, 900.0))
+    trunk = (feed.Pipe(5.0e-3, 1.0, 500.0, 0.7),)
+    results = []
+    for slow in (False, True):
+        if slow:
+            monkeypatch.setattr(network, "_newton", lambda *_: None)
+        results.append(network.solve_network(lambda q: 4e5 - 1e9 * q, trunk, branches, True))
+    quick, nested = results
+    assert quick.tee_pressure_pa == pytest.approx(nested.tee_pressure_pa, rel=1e-4)
+    for a, b in zip(quick.branches, nested.branches, strict=True):
+        assert a.flow_m3_s == pytest.approx(b.flow_m3_s, rel=1e-4)
+
+
 def test_equal_branches_share_equally_and_a_lone_branch_is_the_plain_feed() -> None:
     """Symmetry (exact); and with no trunk the network is `solve_feed` itself."""
     twin = branch(5.5e-3, 0.6, 1.5e-3, 373.0, 500.0)

@@ -43,6 +43,25 @@ def test_what_is_refused_names_the_field(text: str) -> None:
         units.parse(text, "mm", "entry height")
 
 
+@pytest.mark.parametrize(
+    ("text", "kind", "value", "width"),
+    [
+        ("2.2 ± 0.1 L/min", "l_min", 2.2e-3 / 60, 0.1e-3 / 60),
+        ("46 mm +- 2", "mm", 0.046, 0.002),
+        ("212 °F ± 9 °F", "degc", 373.15, 5.0),
+        ("45 psi +/- 0.1 bar", "kpa", 310264.08, 1e4),
+    ],
+)
+def test_tolerances_are_differences(text: str, kind: str, value: float, width: float) -> None:
+    """A tolerance has no offset: 9 °F are 5 K; the unit may stand after either number (0.1 %)."""
+    assert units.parse_with_tolerance(text, kind, "field") == pytest.approx((value, width), rel=1e-3)
+
+
+def test_a_negative_tolerance_is_refused() -> None:
+    with pytest.raises(UnitError, match="tolerance"):
+        units.parse_with_tolerance("45 psi ± -2 psi", "kpa", "relief")
+
+
 def test_absolute_pressure_is_refused_for_a_difference() -> None:
     """Gauge and absolute are kinds of their own: a drop has no atmosphere in it."""
     with pytest.raises(UnitError):

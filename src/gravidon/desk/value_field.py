@@ -9,9 +9,9 @@ from PyQt6.QtGui import QContextMenuEvent, QKeyEvent, QShowEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from gravidon.desk.session import Session
-from gravidon.errors import GravidonError
+from gravidon.errors import GravidonError, InputError
 from gravidon.plan import paths, units
-from gravidon.plan.fields import Basis, Known
+from gravidon.plan.fields import Basis, Known, Spec
 
 BASIS_WORDS: dict[Basis, str] = {
     "guess": "a guess: nobody measured it",
@@ -69,6 +69,9 @@ class ValueField(QLineEdit):
         spec = paths.spec_at(self.session.plan, self.place)
         guess = isinstance(known, Known) and known.basis == "guess"
         basis = f"\n{BASIS_WORDS[known.basis]}" if isinstance(known, Known) else ""
+        if isinstance(known, Known) and known.tolerance is not None:
+            width = known.tolerance * units.KINDS[spec.kind].file.factor
+            basis += f", ± {units.show_difference(width, spec.kind, self.session.family)}"
         self.setToolTip(f"{spec.label}: {spec.expected}{basis}")
         self._mark("guess", guess)
         self._mark("wrong", False)
@@ -87,21 +90,30 @@ class ValueField(QLineEdit):
         default = units.display_unit(spec.kind, self.session.family)
         try:
             if self.dash:
-                value = units.parse_dash_or_length(self.text(), spec.label, default)
+                value, width = units.parse_dash_or_length(self.text(), spec.label, default), None
             else:
-                value = units.parse(self.text(), spec.kind, spec.label, default)
+                value, width = units.parse_with_tolerance(self.text(), spec.kind, spec.label, default)
             in_file = units.si_to_file(value, spec.kind)
             spec.check(in_file)
+            new = self._with_tolerance(in_file, width, spec)
         except GravidonError as error:
             self._mark("wrong", True)
             self.setToolTip(str(error))
             self.session.refused.emit(str(error))
             return
-        if self.session.edit(self.path, in_file, spec.label):
+        if self.session.edit(self.path, new, spec.label):
             self.setModified(False)
             self.refresh()
         else:
             self._mark("wrong", True)
+
+    def _with_tolerance(self, in_file: float, width_si: float | None, spec: Spec) -> float | Known:
+        """Return what to put into the plan: a bare number, or a Known with the typed tolerance."""
+        if width_si is None:
+            return in_file
+        if not isinstance(paths.get(self.session.plan, self.place), Known):
+            raise InputError(spec.label, self.text(), "a number without a tolerance; this value takes none")
+        return Known(value=in_file, basis="measured", tolerance=width_si / units.KINDS[spec.kind].file.factor)
 
     def set_basis(self, basis: Basis) -> None:
         """Say how the value is known."""

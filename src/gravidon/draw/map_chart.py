@@ -56,7 +56,10 @@ def paint(
         [(v, f"{v:g}") for v in ticks(axes.x_low, axes.x_high, 6)], [(v, f"{v:g}") for v in ticks(axes.y_low, axes.y_high, 6)],
     )  # fmt: skip
     shown = np.vectorize(unit.from_si)(field)
+    bold = [unit.from_si(value) for value, _ in limits(e, quantity)]
     for level in ticks(float(shown.min()), float(shown.max()), 7):
+        if any(abs(level - value) < 0.02 * abs(value) for value in bold):
+            continue  # the limit itself is drawn there
         _contour(
             painter, axes, data, field, unit.to_si(level), f"{level:g}", palette, "faint", 1.0, heat.from_si
         )

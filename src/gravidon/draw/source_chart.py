@@ -38,7 +38,7 @@ def paint(painter: QPainter, rect: QRectF, e: Evaluation, palette: Palette, fami
     _curves(painter, axes, e, palette, family)
     _points(painter, axes, e, palette, family)
     painter.setPen(palette.color("faint"))
-    text = f"law misses the readings by up to {show_difference(fit.band_pa, 'kpa', family)}"
+    text = f"band: the law misses the readings by up to {show_difference(fit.band_pa, 'kpa', family)}"
     width = painter.fontMetrics().horizontalAdvance(text)
     painter.drawText(QPointF(inner.right() - width, inner.top() - 10), text)
     painter.restore()
@@ -55,6 +55,12 @@ def _curves(painter: QPainter, axes: Axes, e: Evaluation, palette: Palette, fami
         p = source.gallery_pressure(fit, speeds / 60.0, oil.density(it, t), oil.dynamic_viscosity(it, t))
         ends.append((celsius, speeds, np.array([unit.from_si(float(v)) for v in p])))
     labels = spread([axes.y(float(p[-1])) for _, _, p in ends], 14.0, axes.rect.top(), axes.rect.bottom())
+    band = unit.from_si(fit.band_pa) - unit.from_si(0.0)
+    for _, xs, ys in ends:
+        around = np.concatenate([np.minimum(ys + band, axes.y_high), np.maximum(ys - band, 0.0)[::-1]])
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(palette.color("oil", 0.13))
+        painter.drawPolygon(axes.curve(np.concatenate([xs, xs[::-1]]), around))
     for (celsius, xs, ys), y in zip(ends, labels, strict=True):
         painter.setPen(palette.pen("oil", LINE))
         painter.setBrush(Qt.BrushStyle.NoBrush)

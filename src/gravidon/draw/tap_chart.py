@@ -98,7 +98,11 @@ def _row(
         QRectF(left, row.top() + 28, room, row.height() - 30), int(Qt.TextFlag.TextWordWrap), words
     )
     x = row.right() - NOTES + 14
-    lines = (f"oil in {it.arrival.cold_s:.1f} s cold", f"{it.arrival.hot_s:.1f} s hot", f"{it.joints} joints")
+    lines = (
+        f"oil in {it.arrival.cold_s:.1f} s cold",
+        f"{it.arrival.hot_s:.1f} s hot",
+        f"{it.joints} joints" + (f", {it.open_share:.0%} open" if it.open_share < 0.995 else ""),
+    )
     step = min(17.0, (row.height() - 12) / 3)
     painter.setPen(palette.color("ink"))
     for k, text in enumerate(lines):

@@ -131,6 +131,80 @@ class FeedResult:
     iterations: int
 
 
+@dataclass(frozen=True)
+class Losses:
+    """Where the pressure goes at a flow [Pa], and the oil's temperature rise [K]."""
+
+    pipes_pa: Array
+    screen_pa: Array
+    holes_pa: Array
+    bearing_pa: Array
+    rise_k: Array
+
+    @property
+    def total_pa(self) -> Array:
+        """All drops together [Pa]."""
+        return self.pipes_pa + self.screen_pa + self.holes_pa + self.bearing_pa
+
+
+class Chain:
+    """A feed made ready: everything that does not change with the flow worked out once."""
+
+    def __init__(self, feed: Feed) -> None:
+        self.feed = feed
+        self.t = np.asarray(feed.temperature_k, dtype=np.float64)
+        self.rho = oils.density(feed.oil, self.t)
+        self.mu = oils.dynamic_viscosity(feed.oil, self.t)
+        self.capacity = oils.heat_capacity(feed.oil, self.t)
+        self.heat = np.asarray(feed.heat_w, dtype=np.float64)
+        self.c1, self.c2 = np.zeros(()), np.zeros(())
+        for hole in feed.holes:
+            c1, c2 = restrictor.loss_coefficients(hole.bore_m, hole.length_m, self.rho, self.mu)
+            self.c1, self.c2 = self.c1 + c1, self.c2 + c2
+
+    def losses(self, q: Array) -> Losses:
+        """Return every drop at a flow [m³/s]."""
+        feed = self.feed
+        rise = bearing.temperature_rise(self.heat, q, self.rho, self.capacity)
+        film = np.minimum(self.t + 0.5 * rise, 700.0)
+        film_mu = oils.kinematic_viscosity(feed.oil, film) * self.rho
+        in_pipes = np.zeros_like(q)
+        for pipe in feed.pipes:
+            in_pipes = in_pipes + line.line_drop(
+                q, pipe.bore_m, pipe.length_m, self.rho, self.mu, pipe.k1, pipe.k_infinity
+            )
+        in_screen = np.zeros_like(q) if feed.screen is None else screen_drop(q, self.mu, feed.screen)
+        in_bearing = bearing.bearing_drop(q, film_mu, self.rho, feed.reference)
+        return Losses(in_pipes, in_screen, (self.c1 + self.c2 * q) * q, in_bearing, rise)
+
+    def most_flow(self, head_pa: Array) -> Array:
+        """Return a flow [m³/s] that the head [Pa] cannot exceed: passages alone, holes alone."""
+        ref = self.feed.reference
+        passages = np.asarray(ref.drop_pa) * (1.0 - np.asarray(ref.film_share)) * self.rho / ref.density_kg_m3
+        high: Array = np.asarray(ref.flow_m3_s) * np.sqrt(head_pa / passages)
+        if self.feed.holes:
+            root = np.sqrt(self.c1 * self.c1 + 4.0 * self.c2 * head_pa)
+            high = np.minimum(high, 2.0 * head_pa / np.maximum(self.c1 + root, 1e-300))
+        return high
+
+    def result(self, q: Array, residual_pa: Array, iterations: int) -> FeedResult:
+        """Return the whole answer at the flow found."""
+        lost = self.losses(q)
+        warm = np.broadcast_to(self.t, q.shape)
+        return FeedResult(
+            flow_m3_s=q,
+            inlet_pressure_pa=np.asarray(self.feed.housing_pressure_pa) + lost.bearing_pa,
+            line_drop_pa=lost.pipes_pa,
+            screen_drop_pa=lost.screen_pa,
+            restrictor_drop_pa=np.broadcast_to(lost.holes_pa, q.shape),
+            bearing_drop_pa=lost.bearing_pa,
+            outlet_temperature_k=warm + lost.rise_k,
+            film_temperature_k=warm + 0.5 * lost.rise_k,
+            residual_pa=residual_pa,
+            iterations=iterations,
+        )
+
+
 def solve_feed(
     feed: Feed, offered: Callable[[Array], Array] | None = None, tolerance: float = 1e-7
 ) -> FeedResult:
@@ -148,40 +222,13 @@ def solve_feed(
     Raises: SolverError if the balance cannot be closed; PhysicsError for absurd inputs.
     Source: steady series network; the elements name their own sources.
     """
-    t = np.asarray(feed.temperature_k, dtype=np.float64)
-    rho = oils.density(feed.oil, t)
-    mu = oils.dynamic_viscosity(feed.oil, t)
-    capacity = oils.heat_capacity(feed.oil, t)
-    heat = np.asarray(feed.heat_w, dtype=np.float64)
+    chain = Chain(feed)
     housing = np.asarray(feed.housing_pressure_pa, dtype=np.float64)
-    head = np.asarray(feed.tap_pressure_pa, dtype=np.float64) - housing
-    head = np.maximum(head, 0.0)
-    c1, c2 = np.zeros(()), np.zeros(())
-    for hole in feed.holes:
-        more1, more2 = restrictor.loss_coefficients(hole.bore_m, hole.length_m, rho, mu)
-        c1, c2 = c1 + more1, c2 + more2
-
-    def drops(q: Array) -> tuple[Array, Array, Array, Array, Array]:
-        rise = bearing.temperature_rise(heat, q, rho, capacity)
-        film = np.minimum(t + 0.5 * rise, 700.0)
-        film_mu = oils.kinematic_viscosity(feed.oil, film) * rho
-        in_pipes = np.zeros_like(q)
-        for pipe in feed.pipes:
-            in_pipes = in_pipes + line.line_drop(
-                q, pipe.bore_m, pipe.length_m, rho, mu, pipe.k1, pipe.k_infinity
-            )
-        in_screen = np.zeros_like(q) if feed.screen is None else screen_drop(q, mu, feed.screen)
-        in_bearing = bearing.bearing_drop(q, film_mu, rho, feed.reference)
-        return in_pipes, in_screen, (c1 + c2 * q) * q, in_bearing, rise
-
-    ref = feed.reference
-    passages = np.asarray(ref.drop_pa) * (1.0 - np.asarray(ref.film_share)) * rho / ref.density_kg_m3
-    high = np.asarray(ref.flow_m3_s) * np.sqrt(head / passages)
-    if feed.holes:
-        high = np.minimum(high, 2.0 * head / np.maximum(c1 + np.sqrt(c1 * c1 + 4.0 * c2 * head), 1e-300))
+    head = np.maximum(np.asarray(feed.tap_pressure_pa, dtype=np.float64) - housing, 0.0)
+    high = chain.most_flow(head)
     shape = np.broadcast_shapes(
         high.shape,
-        heat.shape,
+        chain.heat.shape,
         *(np.shape(v) for pipe in feed.pipes for v in (pipe.bore_m, pipe.length_m, pipe.k1, pipe.k_infinity)),
         np.shape(feed.screen.clogged) if feed.screen is not None else (),
     )
@@ -189,24 +236,11 @@ def solve_feed(
     scale = np.broadcast_to(np.maximum(head, 1.0), shape)
 
     def balance(q: Array) -> Array:
-        *lost, _ = drops(q)
         there = head if offered is None else offered(q) - housing
-        result: Array = there - sum(lost)
+        result: Array = there - chain.losses(q).total_pa
         return result
 
     root = solve_falling(balance, np.zeros(shape), high, scale, tolerance)
     if not root.converged:
         raise SolverError("the feed's pressure balance did not close; check the feed line's values")
-    in_pipes, in_screen, in_holes, in_bearing, rise = drops(root.value)
-    return FeedResult(
-        flow_m3_s=root.value,
-        inlet_pressure_pa=np.asarray(feed.housing_pressure_pa) + in_bearing,
-        line_drop_pa=in_pipes,
-        screen_drop_pa=in_screen,
-        restrictor_drop_pa=np.broadcast_to(in_holes, shape),
-        bearing_drop_pa=in_bearing,
-        outlet_temperature_k=np.broadcast_to(t, shape) + rise,
-        film_temperature_k=np.broadcast_to(t, shape) + 0.5 * rise,
-        residual_pa=root.residual,
-        iterations=root.iterations,
-    )
+    return chain.result(root.value, root.residual, root.iterations)

@@ -11,7 +11,7 @@ from gravidon.errors import SolverError
 from gravidon.physics import line
 from gravidon.physics import oil as oils
 from gravidon.physics.arrays import Array
-from gravidon.physics.feed import Feed, FeedResult, Pipe, solve_feed
+from gravidon.physics.feed import Chain, Feed, FeedResult, Pipe, solve_feed
 from gravidon.physics.rootfind import solve_falling
 
 
@@ -75,6 +75,10 @@ def solve_network(
     if not trunk and not feels_draw:
         return NetworkResult(closed, closed, apart)
 
+    quick = _newton(offered, trunk_drop, branches, apart, shape, closed, tolerance)
+    if quick is not None:
+        return quick
+
     def balance(tee: Array) -> Array:
         q = sum((r.flow_m3_s for r in at(tee)), np.zeros(shape))
         result: Array = offered(q) - trunk_drop(q) - tee
@@ -86,3 +90,48 @@ def solve_network(
     results = at(root.value)
     q = sum((r.flow_m3_s for r in results), np.zeros(shape))
     return NetworkResult(root.value + trunk_drop(q), root.value, results)
+
+
+MOST_NEWTON_STEPS = 14
+STEP = 1e-4
+"""Relative flow step of the one-sided slopes [-]."""
+
+
+def _newton(
+    offered: Callable[[Array], Array], trunk_drop: Callable[[Array], Array], branches: tuple[Feed, ...],
+    start: tuple[FeedResult, ...], shape: tuple[int, ...], closed: Array, tolerance: float,
+) -> NetworkResult | None:  # fmt: skip
+    """Solve all branch flows at once by Newton's method; None if it does not close everywhere.
+
+    The Jacobian is diagonal plus one common slope (what total flow costs at the tee), inverted in
+    closed form (Sherman and Morrison).
+    """
+    chains = [Chain(branch) for branch in branches]
+    flows = [np.array(np.broadcast_to(r.flow_m3_s, shape)) for r in start]
+    floor = 1e-12
+    alive = closed > 0.0
+    scale = np.maximum(closed, 1.0)
+    for steps in range(MOST_NEWTON_STEPS):
+        total = sum(flows, np.zeros(shape))
+        tee = offered(total) - trunk_drop(total)
+        misses = [tee - chain.losses(q).total_pa for chain, q in zip(chains, flows, strict=True)]
+        if all((np.abs(m[alive]) <= tolerance * scale[alive]).all() for m in misses):
+            flows = [np.where(alive, q, 0.0) for q in flows]
+            results = tuple(c.result(q, m, steps) for c, q, m in zip(chains, flows, misses, strict=True))
+            total = sum(flows, np.zeros(shape))
+            tap = np.where(alive, offered(total), closed)
+            return NetworkResult(tap, np.where(alive, tap - trunk_drop(total), closed), results)
+        change = np.maximum(STEP * total, floor)
+        there = offered(total + change) - trunk_drop(total + change)
+        common = np.maximum((tee - there) / change, 0.0)
+        own = []
+        for chain, q, miss in zip(chains, flows, misses, strict=True):
+            nudge = np.maximum(STEP * q, floor)
+            own.append(np.maximum((tee - miss - chain.losses(q + nudge).total_pa) / -nudge, 1.0))
+        eased = [m / d for m, d in zip(misses, own, strict=True)]
+        shared = common * sum(eased) / (1.0 + common * sum(1.0 / d for d in own))
+        flows = [
+            np.clip(q + e - shared / d, 0.1 * q + floor, 4.0 * q + floor)
+            for q, e, d in zip(flows, eased, own, strict=True)
+        ]
+    return None

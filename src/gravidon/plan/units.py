@@ -151,6 +151,30 @@ def parse(text: str, kind: str, field: str, default: Unit | None = None) -> floa
     return result
 
 
+def parse_with_tolerance(
+    text: str, kind: str, field: str, default: Unit | None = None
+) -> tuple[float, float | None]:
+    """Return the SI value and, where one is typed after '±' or '+-', its half width in SI (a difference).
+
+    A unit may stand after either number or after both: '2.2 ± 0.1 L/min'.
+
+    Raises: UnitError as `parse`, or for a negative tolerance.
+    """
+    value_text, sign, width_text = text.replace("+/-", "±").replace("+-", "±").partition("±")
+    if not sign:
+        return parse(text, kind, field, default), None
+    numbers = [_NUMBER.match(part.strip()) for part in (value_text, width_text)]
+    units_typed = [(m["unit2"] or m["unit"] or "").strip() if m else "" for m in numbers]
+    shared = units_typed[0] or units_typed[1]
+    value = parse(value_text if units_typed[0] else f"{value_text} {shared}", kind, field, default)
+    width_text = width_text if units_typed[1] else f"{width_text} {shared}"
+    zero = parse(f"0 {units_typed[1] or shared}", kind, field, default)
+    width = parse(width_text, kind, field, default) - zero
+    if width < 0:
+        raise UnitError(field, text, "a tolerance of 0 or more after the ± sign")
+    return value, width
+
+
 def parse_dash_or_length(text: str, field: str, default: Unit) -> float:
     """Return a bore [m] from a dash size ('-10') or a length ('9/16 in').
 
@@ -174,13 +198,22 @@ def _example(what: Kind, default: Unit | None) -> str:
     return f"'{sample} {unit.symbol}'".replace(" '", "'")
 
 
-_UNIT_TEXT_ERRORS = (AttributeError, ValueError, TypeError, ArithmeticError, SyntaxError, RecursionError)
+_UNIT_TEXT_ERRORS = (
+    ArithmeticError, AssertionError, AttributeError, LookupError, RecursionError, SyntaxError, TypeError, ValueError,
+)  # fmt: skip
 """What pint lets through when a unit is nonsense."""
+
+_UNIT_TEXT = re.compile(r"[A-Za-zµ°/*^. \d-]{1,24}")
+"""What a unit may be made of; anything else is not worth asking pint."""
 
 
 def _parse_with_pint(number: float, unit_text: str, what: Kind, field: str, text: str, hint: str) -> float:
     """Anything the table has no alias for, through pint's registry (loaded on first need)."""
-    if not what.pint:
+    if (
+        not what.pint
+        or not _UNIT_TEXT.fullmatch(unit_text)
+        or re.search(r"\d\d|\*\*.*\*\*|\^.*\^", unit_text)
+    ):
         raise UnitError(field, text, hint)
     from tokenize import TokenError
 

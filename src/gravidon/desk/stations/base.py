@@ -70,6 +70,7 @@ class Station(QFrame):
         while self.turbos.count() > len(lines):
             item = self.turbos.takeAt(self.turbos.count() - 1)
             if item is not None and item.widget() is not None:
+                item.widget().hide()
                 item.widget().deleteLater()
         while self.turbos.count() < len(lines):
             button = QToolButton()

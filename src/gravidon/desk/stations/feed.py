@@ -139,8 +139,11 @@ class FeedStation(Station):
             parts = [
                 f"{line.turbo.label} {share:.0%}" for line, share in zip(s.plan.turbos, shares, strict=True)
             ]
+            running = [k for k, c in enumerate(s.plan.conditions) if c.rpm > 0]
+            own = split_shares(e)[e.index, running]
             words += (
-                f" The tee splits the flow {', '.join(parts)}; equal branches and equal holes balance it."
+                f" The tee splits the flow {', '.join(parts)} ({e.line.turbo.label}: {own.min():.0%} to {own.max():.0%} "
+                "over all conditions); equal branches and equal holes balance it."
             )
         return words
 
