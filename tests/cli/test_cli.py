@@ -140,3 +140,58 @@ def test_start_up_imports_nothing_heavy() -> None:
         env={**os.environ, "PYTHONPATH": "src"},
     )  # fmt: skip
     assert done.stdout.strip() == "[]"
+
+
+def test_check_prints_a_table_for_people(capsys: pytest.CaptureFixture[str]) -> None:
+    status, out, _ = run(capsys, "check", "van")
+    assert status == 1
+    assert "hot idle" in out
+    assert "right turbo" in out or "starved" in out or "bearing gets" in out
+    assert out.count("\n") > 15
+
+
+def test_report_of_two_turbos_has_a_part_for_each(capsys: pytest.CaptureFixture[str]) -> None:
+    _, out, _ = run(capsys, "check", "van", "--json")
+    data = json.loads(out)
+    assert [t["name"] for t in data["turbos"]] == ["left turbo", "right turbo"]
+    assert len(data["turbos"][1]["conditions"]) == len(data["conditions"]) == 10
+    assert {f["turbo"] for f in data["findings"]} == {1, 2}
+
+
+def test_schema_is_valid_json_schema(capsys: pytest.CaptureFixture[str]) -> None:
+    """JSON Schema draft 2020-12, checked by its reference implementation."""
+    import jsonschema
+
+    status, out, _ = run(capsys, "schema")
+    assert status == 0
+    jsonschema.Draft202012Validator.check_schema(json.loads(out))
+
+
+def test_version_and_help(capsys: pytest.CaptureFixture[str]) -> None:
+    status, out, _ = run(capsys, "--version")
+    assert status == 0
+    assert out.startswith("gravidon 0.")
+    status, out, _ = run(capsys, "--help")
+    assert status == 0
+    for word in ("check", "calc", "sheet", "demo"):
+        assert word in out
+
+
+@pytest.mark.parametrize("name", ["gravidon", "check", "gravidon-bench", ".ci/run"])
+def test_launchers_are_sound_bash(name: str) -> None:
+    """`bash -n` parses them, and they may be executed."""
+    done = subprocess.run(["/bin/bash", "-n", name], capture_output=True, text=True, check=False)
+    assert done.returncode == 0, done.stderr
+    assert os.access(name, os.X_OK)
+
+
+def test_continuous_integration_calls_check() -> None:
+    assert "./check" in Path(".ci/run").read_text()
+
+
+def test_every_picture_of_the_readme_exists() -> None:
+    import re
+
+    for link in re.findall(r"\]\(([^)]+\.(?:png|md))\)", Path("README.md").read_text()):
+        assert Path(link).is_file(), link
+    assert len(list(Path("docs/screenshots").glob("*.png"))) < 20

@@ -237,7 +237,7 @@ def test_tornado_is_sorted_and_measure_first_names_guesses() -> None:
     rows = tornado(ESTATE, 0)
     swings = [abs(b - a) for _, a, b in rows]
     assert swings == sorted(swings, reverse=True)
-    assert all(u.basis == "guess" for u in measure_first(ESTATE, 0))
+    assert all(u.basis == "guess" for u in measure_first(rows))
 
 
 def test_measuring_a_guess_narrows_its_bar() -> None:

@@ -131,6 +131,7 @@ class FindingCard(QFrame):
     def __init__(self, session: Session, finding: Finding, chosen: bool) -> None:
         super().__init__()
         self.session, self.finding = session, finding
+        self._shown: tuple[tuple[Remedy, ...], bool] | None = None
         self.setProperty("role", "card")
         self.setProperty("chosen", chosen)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
@@ -174,6 +175,10 @@ class FindingCard(QFrame):
     def fill_remedies(self) -> None:
         """Show the remedies known so far."""
         known = self.session.remedies.get(self.finding.key, ())
+        now = (known, bool(known) or self.session.remedies_done)
+        if now == self._shown:
+            return
+        self._shown = now
         while self.remedies.count():
             item = self.remedies.takeAt(0)
             widget = item.widget() if item else None
@@ -229,7 +234,7 @@ class FindingsPane(QWidget):
         self.area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         column.addWidget(self.area, 1)
-        self.setMinimumWidth(240)
+        self.setMinimumWidth(222)
         self._pause = QTimer(self)
         self._pause.setSingleShot(True)
         self._pause.setInterval(SETTLE_MS)

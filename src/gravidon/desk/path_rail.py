@@ -37,7 +37,7 @@ class PathRail(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("The path: stations")
-        self.setMinimumWidth(176)
+        self.setMinimumWidth(172)
         self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Expanding)
 
     def show_stops(self, stops: Sequence[Stop], current: int) -> None:

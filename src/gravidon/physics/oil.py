@@ -52,6 +52,7 @@ def walther_coefficients(oil: Oil) -> tuple[Array, Array]:
     Args:
         oil: the oil.
 
+    Raises: nothing.
     Source: ASTM D341.
 
     >>> a, b = walther_coefficients(Oil(96e-6, 14.3e-6, 870.0))

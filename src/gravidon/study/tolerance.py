@@ -6,7 +6,7 @@ side is not sampled.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
@@ -21,7 +21,7 @@ from gravidon.plan.model import Hose, Plan
 from gravidon.study import assemble
 from gravidon.study.evaluate import evaluate
 
-CHUNK = 400
+CHUNK = 250
 """Samples a step: short enough that a window stays live between steps."""
 
 SHARE_BY_BASIS = {"measured": 0.03, "maker": 0.05, "guess": 0.20}
@@ -195,9 +195,9 @@ def tornado(plan: Plan, index: int) -> tuple[tuple[Uncertain, float, float], ...
     return tuple(sorted(rows, key=lambda r: -abs(r[2] - r[1])))
 
 
-def measure_first(plan: Plan, index: int) -> tuple[Uncertain, ...]:
-    """Return the guessed inputs that move the worst margin most, first to measure first."""
-    return tuple(u for u, a, b in tornado(plan, index) if u.basis == "guess" and abs(a - b) > 1e-3)
+def measure_first(rows: tuple[tuple[Uncertain, float, float], ...]) -> tuple[Uncertain, ...]:
+    """Return the guesses of a tornado that move the worst margin, first to measure first."""
+    return tuple(u for u, a, b in rows if u.basis == "guess" and abs(a - b) > 1e-3)
 
 
 def certainty(plan: Plan, index: int, samples: int = 10_000, seed: int = 1) -> Iterator[Certainty]:
@@ -226,12 +226,3 @@ def certainty(plan: Plan, index: int, samples: int = 10_000, seed: int = 1) -> I
         yield Certainty(
             names, bad[0] / done, bad[1] / done, bad[2] / done, bad[3] / done, well / done, done, swings
         )
-
-
-def last_of(steps: Iterator[Certainty], progress: Callable[[int], bool]) -> Certainty | None:
-    """Run to the end, reporting samples done; stop and return None when `progress` says False."""
-    answer = None
-    for answer in steps:
-        if not progress(answer.samples):
-            return None
-    return answer

@@ -39,7 +39,7 @@ class Station(QFrame):
         self.session = session
         self.setAccessibleName(self.name)
         self.column = QVBoxLayout(self)
-        self.column.setContentsMargins(16, 10, 16, 10)
+        self.column.setContentsMargins(14, 10, 14, 10)
         self.column.setSpacing(6)
         title = QLabel(self.name)
         title.setProperty("role", "title")

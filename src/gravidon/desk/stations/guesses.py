@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QRectF, Qt
+from collections.abc import Iterator
+
+from PyQt6.QtCore import QRectF, Qt, QThread
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QPushButton
 
@@ -15,6 +17,14 @@ from gravidon.plan.paths import guesses
 from gravidon.study.tolerance import Certainty, certainty, measure_first, tornado
 
 SAMPLES = 10_000
+
+
+def _import_scipy() -> Iterator[None]:
+    """SciPy's statistics take a while to import; better before they are asked for."""
+    import scipy.special
+    import scipy.stats.qmc  # noqa: F401
+
+    yield None
 
 
 class GuessCanvas(Canvas):
@@ -72,6 +82,8 @@ class GuessesStation(Station):
             bar.addWidget(widget)
         self.column.addLayout(bar)
         self._running(False)
+        self._preload = StepWorker(0, _import_scipy, self)
+        self._preload.start(QThread.Priority.LowPriority)
 
     @property
     def busy(self) -> bool:
@@ -86,7 +98,7 @@ class GuessesStation(Station):
             self.answer = None
             self._plan_of_answer = now
             self.rows = tornado(*now)
-        first = [u.name for u in measure_first(*now)][:3]
+        first = [u.name for u in measure_first(self.rows)][:3]
         count = len(guesses(self.session.plan))
         text = f"{count} values are guesses. " + (
             f"Measure first: {', then '.join(first)}." if first else "None of them moves the worst margin."
@@ -138,6 +150,7 @@ class GuessesStation(Station):
 
     def leave(self) -> None:
         """The window closes."""
+        self._preload.wait()
         self.cancel()
 
     @classmethod
