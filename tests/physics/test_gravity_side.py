@@ -162,3 +162,87 @@ def test_seal_bore_lowest_point() -> None:
     up = np.array([[0.0, 0.0, 1.0]])
     assert attitude.lowest_of_bore(up, [0, 0, 0.1], [1, 0, 0], 0.008)[0] == pytest.approx(0.092)
     assert attitude.lowest_of_bore(up, [0, 0, 0.1], [0, 0, 1], 0.008)[0] == pytest.approx(0.1)
+
+
+# --- the march against an independent one --------------------------------------------------------
+
+
+@settings(max_examples=25, deadline=None)
+@given(
+    st.lists(st.tuples(st.floats(-0.01, 0.12), st.floats(0.06, 0.2)), min_size=2, max_size=4),
+    st.floats(5e-6, 7e-5),
+    st.floats(2e-5, 8e-5),
+    st.floats(-0.2, 0.05),
+    st.sampled_from([0.010, 0.0125, 0.0143]),
+)
+def test_march_agrees_with_an_independent_scalar_march(
+    legs: list[tuple[float, float]], q: float, nu: float, sump_level: float, last_bore: float
+) -> None:
+    """Plain Python with brentq at every step, written again from the sources: 1 mm on every grade line
+    (the array march interpolates between tabulated fills)."""
+    from physics import scalar_march
+
+    heights, lengths, bores = [], [], []
+    total = sum(min(fall, 0.95 * length) for fall, length in legs)
+    for k, (fall, length) in enumerate(legs):
+        drop = min(fall, 0.95 * length)
+        pieces = max(int(length / 0.012), 1)
+        for j in range(pieces):
+            heights.append(total - drop * j / pieces)
+            lengths.append(length / pieces)
+            bores.append(last_bore if k == len(legs) - 1 else 0.0143)
+        total -= drop
+    heights.append(total)
+    run = drain.Run(np.array(heights)[:, None], np.array(lengths), np.array(bores))
+    mine = drain.march(run, [q], [nu], [G], [sump_level]).grade_line_m[:, 0]
+    other = scalar_march.march(heights, lengths, bores, q, nu, sump_level)
+    assert mine == pytest.approx(other, abs=1e-3)
+
+
+def test_froth_climbs_with_its_own_weight() -> None:
+    """A full vertical pipe: head lost per length is 128 nu Q/(pi g D⁴) whatever the slope (exact)."""
+    run = drain.Run(np.linspace(0.5, 0.0, 41)[:, None], np.full(40, 0.0125), np.full(40, 0.012))
+    result = drain.march(run, [9e-5], [6e-5], [G], [0.7])
+    per_metre = 128 * 6e-5 * 9e-5 / (np.pi * G * 0.012**4)
+    v = 9e-5 / (np.pi / 4 * 0.012**2)
+    assert result.grade_line_m[0, 0] == pytest.approx(0.7 + v * v / (2 * G) + 0.5 * per_metre, rel=1e-9)
+    assert result.full.all()
+
+
+@given(st.floats(1e-6, 2e-4), st.floats(0.012, 0.025))
+def test_pond_over_the_flange_grows_with_flow_and_shrinks_with_bore(q: float, bore: float) -> None:
+    """Monotone, and never less than the orifice or the weir alone (HEC-22 takes the larger)."""
+    pond = drain.flange_pond(q, bore, G)
+    assert drain.flange_pond(1.1 * q, bore, G) > pond
+    assert drain.flange_pond(q, 1.1 * bore, G) < pond
+    assert pond >= (q / (1.66 * np.pi * bore)) ** (2 / 3) * (1 - 1e-9)
+
+
+@pytest.mark.parametrize("conditions", [1, 3, 17])
+def test_conditions_march_independently(conditions: int) -> None:
+    """Many conditions at once give what each gives alone (exact to rounding)."""
+    rng = np.random.default_rng(3)
+    q, s = rng.uniform(1e-5, 6e-5, conditions), rng.uniform(-0.2, 0.2, conditions)
+    many = drain.march(straight(0.25, 0.5, 0.0143, conditions=conditions), q, [3e-5], [G], s)
+    for k in range(conditions):
+        alone = drain.march(straight(0.25, 0.5, 0.0143), q[k : k + 1], [3e-5], [G], s[k : k + 1])
+        assert alone.grade_line_m[:, 0] == pytest.approx(many.grade_line_m[:, k], abs=1e-12)
+        assert alone.housing_level_m[0] == pytest.approx(float(many.housing_level_m[k]), abs=1e-12)
+
+
+def test_two_boxes_side_by_side_are_one_pan() -> None:
+    """Cutting a box in two changes nothing (same columns' total; 0.1 mm)."""
+    up = np.stack([attitude.effective_up(0.3, -0.2)[0], attitude.effective_up(-0.4, 0.1)[0]])
+    whole = sump.columns_of_boxes([[0.0, -0.1, -0.1]], [[0.4, 0.2, 0.1]])
+    halves = sump.columns_of_boxes([[0.0, -0.1, -0.1], [0.2, -0.1, -0.1]], [[0.2, 0.2, 0.1]] * 2)
+    assert sump.level(whole, up, 0.004) == pytest.approx(sump.level(halves, up, 0.004), abs=1e-4)
+
+
+def test_a_deep_sump_fills_before_its_tray() -> None:
+    """A 100 x 100 mm well 60 mm deep under a tray: 0.3 L stands 30 mm deep in the well (hand calculation)."""
+    pan = sump.columns_of_boxes(
+        [[0.0, -0.05, -0.16], [0.1, -0.05, -0.10]], [[0.1, 0.1, 0.16], [0.3, 0.1, 0.10]]
+    )
+    upright = np.array([[0.0, 0.0, 1.0]])
+    assert sump.level(pan, upright, 0.0003)[0] == pytest.approx(-0.13, abs=1e-6)
+    assert sump.level(pan, upright, 0.0006 + 0.0004)[0] == pytest.approx(-0.09, abs=1e-5)

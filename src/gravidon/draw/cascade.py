@@ -110,9 +110,9 @@ def _label(
     painter.setPen(palette.color("ink" if step.drop_pa > 0 or step.path else "faint"))
     flags = int(Qt.TextFlag.TextWordWrap | Qt.AlignmentFlag.AlignHCenter)
     painter.drawText(under, flags, step.name)
-    if abs(step.drop_pa) < 1.0:
-        return
     unit = display_unit("kpa", family)
+    if abs(step.drop_pa) / unit.factor < 0.5 * 10.0**-unit.digits:
+        return  # it would be written as nothing
     text = f"−{show_difference(step.drop_pa, 'kpa_diff', family)}".replace("−−", "+")
     y = axes.y(unit.from_si(max(level_pa, 0.0))) - 7
     marks.halo_text(

@@ -38,9 +38,8 @@ def paint(painter: QPainter, rect: QRectF, e: Evaluation, palette: Palette, fami
     _curves(painter, axes, e, palette, family)
     _points(painter, axes, e, palette, family)
     painter.setPen(palette.color("faint"))
-    text = f"band: the law misses the readings by up to {show_difference(fit.band_pa, 'kpa', family)}"
-    width = painter.fontMetrics().horizontalAdvance(text)
-    painter.drawText(QPointF(inner.right() - width, inner.top() - 10), text)
+    text = f"band: law against readings, ± {show_difference(fit.band_pa, 'kpa', family)}"
+    painter.drawText(QPointF(rect.left() + 4, inner.bottom() + 34), text)
     painter.restore()
 
 

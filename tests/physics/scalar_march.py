@@ -1,0 +1,85 @@
+"""An independent march of the drain: one condition, plain Python, brentq for every step.
+
+Shares only the part-full flow table's function with the array march; the marching, the controls and the
+friction slope are written out again from their sources.
+"""
+
+import math
+
+from scipy.optimize import brentq
+
+from gravidon.physics.part_full import area_fraction, flow_ratio
+
+G = 9.80665
+
+
+def critical_energy(q: float, d: float) -> float:
+    """Head above the invert to enter a bore: depth plus half the mean depth at critical flow (Chow 1959),
+    or an orifice (Cd 0.61) where the bore is more than 0.9 deep."""
+
+    def number(fill: float) -> float:
+        area = math.pi / 4 * float(area_fraction(fill))
+        return area**1.5 / math.sqrt(2 * math.sqrt(fill * (1 - fill)))
+
+    target = q / math.sqrt(G * d**5)
+    if target >= number(0.9):
+        area = math.pi / 4 * d * d
+        weir = 0.9 + 0.5 * math.pi / 4 * float(area_fraction(0.9)) / 0.6
+        return max(d / 2 + (q / (0.61 * area)) ** 2 / (2 * G), weir * d)
+    fill = brentq(lambda f: number(f) - target, 1e-9, 0.9)
+    mean = math.pi / 4 * float(area_fraction(fill)) / (2 * math.sqrt(fill * (1 - fill)))
+    return d * (fill + 0.5 * mean)
+
+
+def march(
+    heights: list[float], lengths: list[float], bores: list[float], q: float, nu: float, sump: float
+) -> list[float]:
+    """Return the grade line [m] at every station, flange first; laminar flow, upright car."""
+    best_ratio = max((float(flow_ratio(k / 400)), k / 400) for k in range(1, 401))[1]
+
+    def slope_full(d: float) -> float:
+        return 128 * nu * q / (math.pi * d**4 * G)
+
+    def cosine(i: int) -> float:
+        sine = (heights[i] - heights[i + 1]) / lengths[i]
+        return math.sqrt(max(1 - sine * sine, 0.0))
+
+    last = len(bores) - 1
+    d = bores[last]
+    v = q / (math.pi / 4 * d * d)
+    crown = heights[-1] + d / 2 * cosine(last)
+
+    def number(fill: float) -> float:
+        return (math.pi / 4 * float(area_fraction(fill))) ** 1.5 / math.sqrt(2 * math.sqrt(fill * (1 - fill)))
+
+    target = q / math.sqrt(G * d**5)
+    brink = 1.0 if target > number(0.9) else brentq(lambda f: number(f) - target, 1e-9, 0.9)
+    level = max(sump, heights[-1] + d * cosine(last) * (brink - 0.5))
+    if sump > crown or brink >= 1.0:
+        level += v * v / (2 * G)
+    grade = [level]
+    for i in range(last, -1, -1):
+        d, c = bores[i], cosine(i)
+        if i < last and bores[i + 1] < d:
+            small = bores[i + 1]
+            vs = q / (math.pi / 4 * small * small)
+            half = small / 2 * cosine(i + 1)
+            drowned = level > heights[i + 1] + half
+            flat = min(half / (max(b / 2 * cosine(k) for k, b in enumerate(bores))), 1.0)
+            level = max(level + (0.5 * vs * vs / (2 * G) if drowned else 0.0),
+                        heights[i + 1] - half + critical_energy(q, small) * flat)  # fmt: skip
+        invert = heights[i] - d / 2 * c
+
+        def excess(
+            f: float, d: float = d, c: float = c, invert: float = invert, level: float = level, i: int = i
+        ) -> float:
+            ratio = float(flow_ratio(min(f, best_ratio)))
+            return invert + f * d * c - level - slope_full(d) / ratio * lengths[i]
+
+        if excess(1.0) < 0.0:
+            level = level + slope_full(d) * lengths[i]
+        else:
+            fill = brentq(excess, 1e-4, 1.0) if excess(1e-4) < 0 else 1e-4
+            level = invert + fill * d * c
+        grade.insert(0, level)
+    return grade
