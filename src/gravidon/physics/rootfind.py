@@ -10,6 +10,10 @@ import numpy as np
 from gravidon.physics.arrays import Array
 
 
+HALVE_EVERY = 4
+"""Evaluations after which a bracket must have halved."""
+
+
 @dataclass(frozen=True)
 class Root:
     """A solved array of roots, with how it went."""
@@ -26,7 +30,7 @@ def solve_falling(
     high: Array,
     scale: Array,
     tolerance: float = 1e-7,
-    max_iterations: int = 60,
+    max_iterations: int = 120,
 ) -> Root:
     """Solve balance(x) = 0 for a function that falls with x, entry by entry.
 
@@ -54,13 +58,15 @@ def solve_falling(
     x, f = x_high.copy(), f_high.copy()
     goal = tolerance * scale
     side = np.zeros(x.shape, dtype=np.int8)
+    width_before = x_high - x_low
     iterations = 0
     for iterations in range(1, max_iterations + 1):
         width = x_high - x_low
         gap = f_low - f_high
         x = x_low + width * np.where(gap > 0.0, f_low / np.where(gap > 0.0, gap, 1.0), 0.5)
-        if iterations % 8 == 0:
-            x = 0.5 * (x_low + x_high)
+        if iterations % HALVE_EVERY == 0:  # entries whose bracket did not halve meanwhile are halved
+            x = np.where(width > 0.5 * width_before, 0.5 * (x_low + x_high), x)
+            width_before = width
         f = balance(x)
         if (np.abs(f) <= goal).all():
             break
