@@ -143,6 +143,105 @@ def test_house_rules_are_taken_by_a_click(qtbot: QtBot, window: MainWindow) -> N
     assert window.session.line.flange_hole.fitted
 
 
+def test_the_inverse_answer_names_real_drills(qtbot: QtBot, window: MainWindow) -> None:
+    """The sentence under the chart: range, what breaks first, the smallest metric and number drill; and
+    the named metric drill does hold when chosen while the one below it does not."""
+    window.go_to("restrictor")
+    words = window.station.answer.text()
+    assert "every condition holds" in words
+    assert "hot idle is starved first" in words
+    smallest = min(d.diameter_mm for d in window.station.choice.drills if not d.name.startswith("#"))
+    assert f"{smallest:.2f} mm or #" in words
+    for bore, holds in ((smallest, True), (round(smallest - 0.1, 2), False)):
+        window.session.edit("line.restrictor.bore_mm", bore)
+        assert ("starved" not in {f.code for f in window.session.findings}) == holds
+
+
+def test_uneven_tolerance_edges_are_said(qtbot: QtBot, window: MainWindow) -> None:
+    window.go_to("restrictor")
+    window.session.edit("line.restrictor.bore_mm", 2.32)
+    window.session.edit("line.restrictor.tolerance_mm", 0.2)
+    assert "does not hold over its whole tolerance" in window.station.answer.text()
+    window.session.edit("line.restrictor.bore_mm", 3.0)
+    assert "holds at both ends" in window.station.answer.text()
+
+
+def test_f1_opens_the_page_of_each_station(qtbot: QtBot, window: MainWindow) -> None:
+    expected = {
+        "tap": "Every candidate",
+        "feed": "Every candidate",
+        "map": "Every candidate",
+        "guesses": "Latin-hypercube",
+    }
+    for key, words in expected.items():
+        window.go_to(key)
+        window.show_help()
+        assert words in window.handbook.text.toPlainText(), key
+    window.handbook.close()
+
+
+def test_the_source_chart_follows_its_readings(qtbot: QtBot, window: MainWindow) -> None:
+    """Typing another pressure redraws the law; removing readings down to one is refused in words."""
+    window.go_to("car")
+    station = window.station
+    before = station.canvas.grab().toImage()
+    station.table.item(2, 2).setText("60 psi")
+    assert station.canvas.grab().toImage() != before
+    for _ in range(4):
+        station.table.setCurrentCell(0, 0)
+        station.remove_reading()
+    assert len(window.session.plan.engine.readings) == 1
+    station.table.setCurrentCell(0, 0)
+    station.remove_reading()
+    assert "at least one reading" in window.notice.text()
+    station.table.setCurrentCell(-1, -1)
+    station.remove_reading()
+    assert "Choose the reading" in window.notice.text()
+
+
+def test_trunk_pieces_are_edited_too(qtbot: QtBot, window: MainWindow) -> None:
+    """In the van the cascade shows the trunk; its hose is typed like any other, and a trunk piece can go."""
+    window.session.replace(demo_plan("van"), None)
+    window.go_to("feed")
+    station = window.station
+    station.select("trunk.1")
+    field = next(f for f in station.findChildren(ValueField) if f.path == "trunk.1.length_mm")
+    field.setFocus()
+    field.selectAll()
+    qtbot.keyClicks(field, "300 mm")
+    qtbot.keyClick(field, Qt.Key.Key_Return)
+    assert window.session.plan.trunk[1].length_mm.value == 300
+    assert "splits the flow" in station.answer.text()
+    station.select("trunk.0")
+    station.remove()
+    assert len(window.session.plan.trunk) == 1
+
+
+def test_the_clean_screen_remedy_by_a_click(qtbot: QtBot, window: MainWindow) -> None:
+    from gravidon.desk.findings_pane import RemedyButton
+
+    window.session.replace(demo_plan("van"), None)
+    qtbot.waitUntil(lambda: window.session.remedies_done, timeout=20_000)
+    wanted = next(b for b in window.findings.findChildren(RemedyButton) if "Clean or replace" in b.text())
+    qtbot.mouseClick(wanted, LEFT)
+    screens = [p for t in window.session.plan.turbos for p in t.feed.pieces if p.kind == "screen"]
+    assert all(p.clogged == 0 for p in screens)
+    assert "starved" not in {f.code for f in window.session.findings}
+
+
+def test_keys_walk_the_cascade(qtbot: QtBot, window: MainWindow) -> None:
+    window.go_to("feed")
+    station = window.station
+    station.canvas.setFocus()
+    seen = []
+    for _ in range(len(station.steps)):
+        qtbot.keyClick(station.canvas, Qt.Key.Key_Right)
+        seen.append(station.selected)
+    assert len(set(seen)) == len(station.steps)
+    qtbot.keyClick(station.canvas, Qt.Key.Key_Left)
+    assert station.selected == seen[-2]
+
+
 def test_the_map_reads_under_the_mouse_and_chooses_conditions(qtbot: QtBot, window: MainWindow) -> None:
     window.go_to("map")
     canvas, data = window.station.canvas, window.station.data

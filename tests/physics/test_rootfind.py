@@ -9,7 +9,9 @@ from scipy.optimize import brentq
 from gravidon.physics.rootfind import solve_falling
 
 shapes = st.lists(
-    st.tuples(st.floats(0.01, 50.0), st.one_of(st.just(0.0), st.floats(1e-9, 50.0)), st.floats(1.0, 3.5)), min_size=1, max_size=20
+    st.tuples(st.floats(0.01, 50.0), st.one_of(st.just(0.0), st.floats(1e-9, 50.0)), st.floats(1.0, 3.5)),
+    min_size=1,
+    max_size=20,
 )
 
 

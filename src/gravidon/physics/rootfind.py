@@ -9,7 +9,6 @@ import numpy as np
 
 from gravidon.physics.arrays import Array
 
-
 HALVE_EVERY = 4
 """Evaluations after which a bracket must have halved."""
 

@@ -209,8 +209,9 @@ class RestrictorStation(Station):
                 "holds at both ends of its tolerance" if inside else "does not hold over its whole tolerance"
             )
             words += f" The chosen hole {verdict} ({show(edges[0], 'bore', family)} to {show(edges[1], 'bore', family)})."
-        if c.drills and not wide_open:
-            words += f" Drills: {c.drills[0].name} to {c.drills[-1].name}."
+        smallest = {d.name.startswith("#"): d.name for d in reversed(c.drills)}
+        if smallest:
+            words += f" Smallest drills that hold: {' or '.join(smallest[k] for k in sorted(smallest))}."
         return words
 
     def _show_rules(self) -> None:
