@@ -81,6 +81,17 @@ def test_pdf_through_the_command_line(tmp_path: Path) -> None:
     assert path.read_bytes().startswith(b"%PDF")
 
 
+def test_every_turbo_has_its_rows() -> None:
+    """Two turbos: a row each per condition, named, with their own inlet pressures."""
+    e = evaluate(demo_plan("van"))
+    rows = {row[0]: row for row in content(e, "metric").rows}
+    assert len(rows) == 2 * len(e.names)
+    i = e.names.index("hot idle")
+    for lens in e.all:
+        inlet = rows[f"hot idle, {lens.line.turbo.label}"][2]
+        assert float(inlet) * 1e5 == pytest.approx(float(lens.feed.inlet_pressure_pa[i]), abs=600)
+
+
 def test_content_matches_the_evaluation() -> None:
     sheet = content(E, "metric")
     row = sheet.rows[E.names.index("full load")]

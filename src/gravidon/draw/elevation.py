@@ -357,10 +357,15 @@ def _pan_labels(
     family: Family, taken: list[QRectF],
 ) -> None:  # fmt: skip
     pan = picture.pans[0]
-    rail = frame.at(np.array([pan[:, 0].max(), pan[:, 1].max()]))
-    taken.append(
-        marks.halo_text(painter, QPointF(rail.x() - 6, rail.y() - 6), "pan rail", palette, "faint", "right")
+    entry_right = float(picture.entry[0]) > float(pan[:, 0].mean())  # the label keeps clear of the hose
+    end = pan[:, 0].min() if entry_right else pan[:, 0].max()
+    rail = frame.at(np.array([end, pan[:, 1].max()]))
+    place, side = (
+        (QPointF(rail.x() + 6, rail.y() - 6), "left")
+        if entry_right
+        else (QPointF(rail.x() - 6, rail.y() - 6), "right")
     )
+    taken.append(marks.halo_text(painter, place, "pan rail", palette, "faint", side))
     drowned = float(e.drainage.submergence_m[condition])
     words = f"oil {show(abs(drowned), 'mm', family)} {'above' if drowned > 0 else 'below'} the entry"
     middle = 0.5 * (pan[:, 0].min() + pan[:, 0].max())

@@ -77,18 +77,20 @@ def content(e: Evaluation, family: Family) -> SheetContent:
         ("fall, flange to entry", show((it.turbo.drain_flange.z_mm - drain.entry.z_mm) * 1e-3, "run", family)),
     )  # fmt: skip
     words = verdict_by_condition(e, findings)
+    several = len(e.all) > 1
     rows = tuple(
         (
-            name,
-            show(float(e.supply.gallery_pa[i]), "kpa", family, with_unit=False),
-            show(float(e.feed.inlet_pressure_pa[i]), "kpa", family, with_unit=False),
-            show(float(e.feed.flow_m3_s[i]), "l_min", family, with_unit=False),
-            show(float(e.feed.outlet_temperature_k[i]), "degc", family, with_unit=False),
-            f"{e.drainage.worst_fill[i]:.0%}",
-            show(float(e.drainage.freeboard_m[i]), "mm", family, with_unit=False),
+            f"{name}, {lens.line.turbo.label}" if several else name,
+            show(float(lens.supply.gallery_pa[i]), "kpa", family, with_unit=False),
+            show(float(lens.feed.inlet_pressure_pa[i]), "kpa", family, with_unit=False),
+            show(float(lens.feed.flow_m3_s[i]), "l_min", family, with_unit=False),
+            show(float(lens.feed.outlet_temperature_k[i]), "degc", family, with_unit=False),
+            f"{lens.drainage.worst_fill[i]:.0%}",
+            show(float(lens.drainage.freeboard_m[i]), "mm", family, with_unit=False),
             words[i],
         )
         for i, name in enumerate(e.names)
+        for lens in e.all
     )
     pressure, heat = display_unit("kpa", family).symbol, display_unit("degc", family).symbol
     height = display_unit("mm", family).symbol

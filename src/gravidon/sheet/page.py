@@ -66,9 +66,9 @@ def _head(painter: QPainter, area: QRectF, text: SheetContent) -> float:
 def _drawing(
     painter: QPainter, area: QRectF, y: float, e: Evaluation, family: Family, condition: int
 ) -> float:
-    box = QRectF(area.left(), y, area.width(), 268)
+    box = QRectF(area.left(), y, area.width(), 268 if len(e.all) == 1 else 210)
     picture = elevation(e, condition, best_view(e))
-    frame = drawing.fit(picture, box, margin=34)
+    frame = drawing.fit(picture, box, margin=34 if len(e.all) == 1 else 22)
     drawing.paint(painter, box, frame, e, condition, picture, PAPER, family, handles=False)
     painter.setPen(PAPER.pen("line", 0.8))
     painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -99,17 +99,18 @@ def _sizes(painter: QPainter, area: QRectF, y: float, text: SheetContent) -> flo
 
 def _table(painter: QPainter, area: QRectF, y: float, text: SheetContent) -> float:
     columns = len(text.header)
-    first = area.width() * 0.14
+    first = area.width() * (0.14 if len(text.rows) <= 12 or "," not in text.rows[0][0] else 0.2)
     width = (area.width() - first) / (columns - 1)
+    step = 14.0 if len(text.rows) <= 12 else 12.0
     for row, cells in enumerate((text.header, *text.rows)):
         for k, cell in enumerate(cells):
             x = area.left() + (0 if k == 0 else first + (k - 1) * width)
-            rect = QRectF(x, y, (first if k == 0 else width) - 4, 14)
+            rect = QRectF(x, y, (first if k == 0 else width) - 2, step)
             painter.setFont(font(10, bold=k == 0 and row > 0))
             painter.setPen(PAPER.color("faint" if row == 0 else "bad" if cell == "fails" else "ink"))
             flag = Qt.AlignmentFlag.AlignLeft if k == 0 else Qt.AlignmentFlag.AlignRight
             painter.drawText(rect, int(flag | Qt.AlignmentFlag.AlignVCenter), cell)
-        y += 14
+        y += step
         if row == 0:
             painter.setPen(PAPER.pen("ink", 0.8))
             painter.drawLine(QPointF(area.left(), y), QPointF(area.right(), y))
@@ -125,7 +126,7 @@ def _cautions_height(painter: QPainter, area: QRectF, text: SheetContent) -> flo
 
 
 def _findings(painter: QPainter, area: QRectF, y: float, text: SheetContent) -> None:
-    bottom = area.bottom() - _cautions_height(painter, area, text) - 18
+    bottom = area.bottom() - _cautions_height(painter, area, text) - 30
     y += _write(painter, QRectF(area.left(), y, area.width(), 20), "Findings", 11.5, bold=True)
     left = len(text.findings)
     for severity, title, sentence in text.findings:
