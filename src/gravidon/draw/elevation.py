@@ -63,6 +63,7 @@ def paint(
     _hose(painter, frame, e, picture, palette, froth, e.plan.conditions[condition].air_fraction)
     _housing(painter, frame, picture, palette, froth)
     taken: list[QRectF] = [frame.polygon(pan).boundingRect() for pan in picture.pans]
+    taken.append(QRectF(rect.left(), rect.bottom() - 32, rect.width(), 32))  # scale bar and key
     _grade_line(painter, frame, picture, palette)
     _freeboard(painter, frame, e, condition, picture, palette, family, taken)
     _slopes(painter, frame, picture, palette, taken)

@@ -66,7 +66,7 @@ def _head(painter: QPainter, area: QRectF, text: SheetContent) -> float:
 def _drawing(
     painter: QPainter, area: QRectF, y: float, e: Evaluation, family: Family, condition: int
 ) -> float:
-    box = QRectF(area.left(), y, area.width(), 268 if len(e.all) == 1 else 210)
+    box = QRectF(area.left(), y, area.width(), 268 if len(e.all) == 1 else 196)
     picture = elevation(e, condition, best_view(e))
     frame = drawing.fit(picture, box, margin=34 if len(e.all) == 1 else 22)
     drawing.paint(painter, box, frame, e, condition, picture, PAPER, family, handles=False)
