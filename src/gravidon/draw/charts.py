@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QPainter, QPolygonF
 
 from gravidon.draw.style import HAIR, SMALL, Palette, font
@@ -116,8 +116,3 @@ def spread(wanted: list[float], gap: float, low: float, high: float) -> list[flo
     for k, p in zip(order, placed, strict=True):
         result[k] = float(np.round(p, 6))
     return result
-
-
-def dashes() -> Qt.PenStyle:
-    """Return the house style for limits."""
-    return Qt.PenStyle.DashLine

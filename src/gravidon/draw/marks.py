@@ -5,7 +5,7 @@ from __future__ import annotations
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPainterPath
 
-from gravidon.draw.style import HAIR, VERDICT_COLOR, Palette
+from gravidon.draw.style import VERDICT_COLOR, Palette
 
 
 def drop_path(rect: QRectF) -> QPainterPath:
@@ -85,9 +85,3 @@ def arrow(painter: QPainter, start: QPointF, end: QPointF, size: float = 5.0, bo
             painter.drawLine(
                 tip, QPointF(tip.x() - size * (ux - side * uy), tip.y() - size * (uy + side * ux))
             )
-
-
-def hair(palette: Palette, painter: QPainter, colour: str = "faint") -> None:
-    """Set a hair line as the pen, no brush."""
-    painter.setPen(palette.pen(colour, HAIR))
-    painter.setBrush(Qt.BrushStyle.NoBrush)

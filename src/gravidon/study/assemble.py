@@ -14,7 +14,6 @@ from gravidon.physics.arrays import Array
 from gravidon.physics.bearing import BearingReference
 from gravidon.physics.feed import Feed, Hole, Pipe, Screen
 from gravidon.physics.network import NetworkResult, solve_network
-from gravidon.plan import units
 from gravidon.plan.fields import si
 from gravidon.plan.model import Condition, Fitting, Hose, Piece, Plan, Point, ScreenPiece, Tap, TurboLine
 
@@ -292,8 +291,3 @@ def window_bounds(it: TurboLine, condition: Condition) -> tuple[float, float]:
     low = "speed_min_kpa" if condition.regime == "speed" else "idle_min_kpa"
     high = "cold_max_kpa" if condition.regime == "cold" else "speed_max_kpa"
     return si(window, low), si(window, high)
-
-
-def display(value_si: float, kind: str) -> float:
-    """Return an SI value in the file's unit of a kind, for reports."""
-    return units.si_to_file(value_si, kind)

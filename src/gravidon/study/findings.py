@@ -15,10 +15,9 @@ import numpy as np
 from gravidon.parts import sources
 from gravidon.parts.threads import THREADS, joint
 from gravidon.physics.arrays import Array
-from gravidon.plan.fields import si
 from gravidon.plan.units import Family, show
 from gravidon.study.evaluate import Evaluation
-from gravidon.study.measures import Measure, measures, source_of
+from gravidon.study.measures import Measure, measures
 
 Severity = Literal["bad", "watch"]
 SEVERITY_ORDER = {"bad": 0, "watch": 1}
@@ -440,13 +439,3 @@ def leg_name(e: Evaluation, leg: int) -> str:
 def place_of(e: Evaluation, station: int) -> str:
     """Return the name of the leg a station belongs to."""
     return leg_name(e, int(e.route.leg[min(station, len(e.route.leg) - 1)]))
-
-
-def freeboard_source(e: Evaluation) -> str:
-    """Return the source mark of the freeboard limit."""
-    return source_of(e.plan.needs.freeboard_mm)
-
-
-def freeboard_need_m(e: Evaluation) -> float:
-    """Return the freeboard wanted [m]."""
-    return si(e.plan.needs, "freeboard_mm")

@@ -10,7 +10,7 @@ import numpy as np
 from gravidon.physics import oil as oils
 from gravidon.physics import priming
 from gravidon.plan.fields import si
-from gravidon.plan.model import Fitting, Hose, Piece, Plan
+from gravidon.plan.model import Hose, Piece, Plan
 from gravidon.study import assemble
 
 PUMP_COLD_S, PUMP_HOT_S = 3.0, 1.0
@@ -67,9 +67,3 @@ def stack_height_mm(pieces: Sequence[Piece]) -> float:
             break
         height += piece.height_mm
     return height
-
-
-def tallest_is_straight(pieces: Sequence[Piece]) -> bool:
-    """Return whether the last fitting points straight up into the bonnet."""
-    last = pieces[-1]
-    return isinstance(last, Fitting) and last.shape == "straight"

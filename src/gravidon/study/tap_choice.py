@@ -8,7 +8,6 @@ import numpy as np
 
 from gravidon.parts.threads import THREADS, joint
 from gravidon.physics.arrays import Array
-from gravidon.plan.fields import si
 from gravidon.plan.model import Hose, Piece, Plan, Tap
 from gravidon.study import assemble
 from gravidon.study.priming import Arrival, arrival
@@ -147,8 +146,3 @@ def _least_margin(plan: Plan, inlet: Array) -> float:
             if np.isfinite(low):
                 least = min(least, (pressure - low) / max(low, 1e4), (high - pressure) / max(high, 1e4))
     return float(least)
-
-
-def gallery_taken(plan: Plan) -> bool:
-    """Return whether the draw on the gallery can be computed: the pump's delivery is known."""
-    return si(plan.engine, "pump_cc_rev") > 0.0
