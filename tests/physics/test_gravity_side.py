@@ -246,3 +246,62 @@ def test_a_deep_sump_fills_before_its_tray() -> None:
     upright = np.array([[0.0, 0.0, 1.0]])
     assert sump.level(pan, upright, 0.0003)[0] == pytest.approx(-0.13, abs=1e-6)
     assert sump.level(pan, upright, 0.0006 + 0.0004)[0] == pytest.approx(-0.09, abs=1e-5)
+
+
+def test_baffles_hold_oil_back_and_then_let_it_through() -> None:
+    """A pan halved by a baffle in a steady 0.3 g corner. At once: each half keeps its oil about its own middle
+    (closed form: level at the half's middle = rest depth). In the end: one plane through the whole pan's middle.
+    The level nears it as (1 - t/T)², T from two tanks joined by a drowned orifice (hydraulics handbook)."""
+    pan = sump.columns_of_boxes([[0.0, -0.2, 0.0]], [[0.3, 0.4, 0.2]], 40)
+    up, g = attitude.effective_up([0.0], [0.3])
+    region = sump.regions(pan, ((1, 0.0),))
+    right = int(region[np.argmin(pan.foot_m[:, 1])])
+    volume = 0.3 * 0.4 * 0.08
+
+    def at(seconds: float) -> float:
+        found = sump.baffled_level(pan, region, right, 2e-3, up, [volume], [seconds], g)
+        return float(found[0])
+
+    # height of a plane through (y, z): up . p; middles are y = -0.1 (right half) and 0 (whole pan)
+    alone = float(up[0] @ [0.0, -0.1, 0.08])
+    common = float(up[0] @ [0.0, 0.0, 0.08])
+    assert at(0.0) == pytest.approx(alone, abs=2e-4)
+    assert at(np.inf) == pytest.approx(common, abs=2e-4)
+    whole = float(sump.equalise_seconds(0.06, 0.06, common - alone, 2e-3, g)[0])
+    assert at(0.5 * whole) == pytest.approx(common + 0.25 * (alone - common), abs=3e-4)
+    assert at(2.0 * whole) == pytest.approx(common, abs=2e-4)
+
+
+def test_equalising_two_tanks_by_integration() -> None:
+    """The closed form against stepping the two tanks' balance in time."""
+    a1, a2, opening, g = 0.05, 0.03, 1.5e-3, 9.81
+    difference, t, dt = 0.04, 0.0, 1e-4
+    while difference > 1e-9:
+        flow = sump.BAFFLE_COEFFICIENT * opening * np.sqrt(2 * g * difference)
+        difference -= flow * dt * (1 / a1 + 1 / a2)
+        t += dt
+    assert t == pytest.approx(float(sump.equalise_seconds(a1, a2, 0.04, opening, g)), rel=2e-3)
+
+
+def test_two_streams_in_one_drain() -> None:
+    """Below a tee the pipe carries both flows: with one piece's length beyond it, the drop there is that of the
+    sum; above, that of one alone. Full pipe, so by Hagen-Poiseuille."""
+    n = 21
+    centre = np.full((n, 1), 0.0)
+    stream = np.array([0] * 10 + [1] * 10)
+    run = drain.Run(centre, np.full(n - 1, 0.01), np.full(n - 1, 0.012), stream)
+    q, nu = np.array([[2e-5], [5e-5]]), np.full((2, 1), 25e-6)
+    water = drain.march(run, q, nu, [9.81], [0.2])
+    slope = [128 * 25e-6 * v / (np.pi * 0.012**4 * 9.81) for v in (2e-5, 5e-5)]
+    drops = water.grade_line_m[:-1, 0] - water.grade_line_m[1:, 0]
+    assert drops[:10] == pytest.approx(np.full(10, slope[0] * 0.01), rel=1e-6)
+    assert drops[10:] == pytest.approx(np.full(10, slope[1] * 0.01), rel=1e-6)
+
+
+def test_a_seal_below_is_not_lifted_twice() -> None:
+    """A drain that joins a sealed one takes its level as it is: crankcase lift is already in it."""
+    centre = np.linspace(0.2, 0.0, 11)[:, None]
+    run = drain.Run(centre, np.full(10, 0.05), np.full(10, 0.014))
+    plain = drain.march(run, [3e-5], [27e-6], [9.81], [0.05], [0.1])
+    again = drain.march(run, [3e-5], [27e-6], [9.81], [0.15], [0.1], [True])
+    assert float(again.grade_line_m[-1, 0]) == pytest.approx(float(plain.grade_line_m[-1, 0]))

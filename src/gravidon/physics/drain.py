@@ -28,11 +28,13 @@ class Run:
         centre_m: height of each station's centre along effective gravity [m], (stations, conditions).
         length_m: length of each piece [m], (stations - 1,).
         bore_m: bore of each piece [m], (stations - 1,).
+        stream: which row of the flow each piece carries, (stations - 1,); None where all carry one.
     """
 
     centre_m: Array
     length_m: Array
     bore_m: Array
+    stream: np.ndarray | None = None
 
 
 @dataclass(frozen=True)
@@ -74,6 +76,7 @@ def march(
     gravity_m_s2: ArrayLike,
     sump_level_m: ArrayLike,
     lift_m: ArrayLike = 0.0,
+    sealed_below: ArrayLike = False,
 ) -> Backwater:
     """Return the oil surface all along the drain, marched upstream from the sump.
 
@@ -84,11 +87,13 @@ def march(
 
     Args:
         run: the drain.
-        flow_m3_s: bulk (frothed) flow [m³/s], (conditions,).
-        kinematic_m2_s: bulk kinematic viscosity [m²/s], (conditions,).
+        flow_m3_s: bulk (frothed) flow [m³/s], (conditions,), or (streams, conditions) with `run.stream`.
+        kinematic_m2_s: bulk kinematic viscosity [m²/s], (conditions,) or (streams, conditions).
         gravity_m_s2: strength of effective gravity [m/s²], (conditions,).
         sump_level_m: sump surface along effective gravity [m], (conditions,).
         lift_m: head [m] by which crankcase pressure lifts a sealed line, (conditions,).
+        sealed_below: whether the line is sealed, and lifted, already where it ends (a drain that joins
+            another), (conditions,).
 
     Raises: nothing.
     Valid: see `validity.PART_FULL_REYNOLDS`; backward Euler keeps uniform flow exact.
@@ -101,11 +106,16 @@ def march(
     """
     centre = run.centre_m
     stations, count = centre.shape
-    q, nu, g, sump, lift = (
-        np.broadcast_to(np.asarray(v, dtype=float), (count,))
-        for v in (flow_m3_s, kinematic_m2_s, gravity_m_s2, sump_level_m, lift_m)
+    g, sump, lift = (
+        np.broadcast_to(np.asarray(v, dtype=float), (count,)) for v in (gravity_m_s2, sump_level_m, lift_m)
     )
-    pieces = _Pieces.of(run, q, nu, g)
+    stream = np.zeros(stations - 1, dtype=int) if run.stream is None else run.stream
+    streams = int(stream.max()) + 1
+    flows, nus = (
+        np.broadcast_to(np.asarray(v, dtype=float), (streams, count)) for v in (flow_m3_s, kinematic_m2_s)
+    )
+    q = flows[stream[-1]]
+    pieces = _Pieces.of(run, stream, flows, nus, g)
     grade, fill = np.empty((stations, count)), np.empty((stations, count))
     full = np.zeros((stations, count), dtype=bool)
     crown = centre[-1] + pieces.half_m[-1]
@@ -115,23 +125,25 @@ def march(
     # a bore that leaves full loses its velocity head, whether into air or into the sump
     leaves_full = submerged | (brink >= 1.0)
     level = outfall + np.where(leaves_full, EXIT_LOSS * pieces.velocity_head_m[-1], 0.0)
-    sealed = level > crown + 1e-9
-    level = level + np.where(sealed, lift, 0.0)
+    sealed_below = np.broadcast_to(np.asarray(sealed_below, dtype=bool), (count,))
+    sealed = (level > crown + 1e-9) | sealed_below
+    level = level + np.where(sealed & ~sealed_below, lift, 0.0)
     depth = np.maximum(pieces.depth_m[-1], 1e-9)
-    grade[-1], full[-1] = level, sealed
+    grade[-1], full[-1] = level, level > crown + 1e-9
     fill[-1] = np.clip((level - (centre[-1] - pieces.half_m[-1])) / depth, 0.0, 1.0)
     for i in range(stations - 2, -1, -1):
         if i < stations - 2 and run.bore_m[i + 1] < run.bore_m[i]:
             level = pieces.at_step(i + 1, centre[i + 1], level)
         found_fill, found = part_full.first_crossing(pieces.rise_m[i] - level[:, None])
         invert = centre[i] - pieces.half_m[i]
+        q = flows[stream[i]]
         found_fill = np.where((q <= 0.0) & (level <= invert), 0.0, found_fill)
         newly = ~found & ~sealed
         sealed = sealed | newly
         running_full = level + pieces.full_loss_m[i] + np.where(newly, lift, 0.0)
         level = np.where(found, invert + found_fill * pieces.depth_m[i], running_full)
         grade[i], fill[i], full[i] = level, found_fill, ~found
-    pond = flange_pond(q, float(run.bore_m[0]), g)
+    pond = flange_pond(flows[stream[0]], float(run.bore_m[0]), g)
     housing = centre[0] + pond
     backed_up = level + ENTRANCE_LOSS * pieces.velocity_head_m[0]
     housing = np.where(full[0], np.maximum(housing, backed_up), housing)
@@ -150,16 +162,18 @@ class _Pieces:
     step_head_m: Array
 
     @classmethod
-    def of(cls, run: Run, q: Array, nu: Array, g: Array) -> _Pieces:
-        bores, which = np.unique(run.bore_m, return_inverse=True)
-        one = bores[:, None]
+    def of(cls, run: Run, stream: np.ndarray, flows: Array, nus: Array, g: Array) -> _Pieces:
+        kinds, which = np.unique(np.stack([run.bore_m, stream]), axis=1, return_inverse=True)
+        which = which.reshape(-1)
+        one = kinds[0][:, None]
+        q, nu = flows[kinds[1].astype(int)], nus[kinds[1].astype(int)]
         length, bore = run.length_m[:, None], run.bore_m[:, None]
         sine = np.clip((run.centre_m[:-1] - run.centre_m[1:]) / length, -1.0, 1.0)
         depth = bore * np.sqrt(1.0 - sine * sine)
-        slopes = part_full.friction_slopes(q[None, :], one, nu[None, :], g[None, :])
+        slopes = part_full.friction_slopes(q, one, nu, g[None, :])
         invert = run.centre_m[:-1] - 0.5 * depth
         rise = invert[..., None] + depth[..., None] * part_full.FILL_GRID
-        rise -= (slopes * (q > 0.0)[:, None])[which] * length[..., None]
+        rise -= (slopes * (q > 0.0)[..., None])[which] * length[..., None]
         return cls(
             half_m=0.5 * depth,
             depth_m=depth,

@@ -26,7 +26,12 @@ def _from_1(data: Data) -> Data:
     return old
 
 
-STEPS: dict[int, Callable[[Data], Data]] = {1: _from_1}
+def _from_2(data: Data) -> Data:
+    """Version 2 knew no breather: each condition's typed crankcase pressure stays what counts."""
+    return {**data, "breather": {"kind": "typed"}, "format_version": 3}
+
+
+STEPS: dict[int, Callable[[Data], Data]] = {1: _from_1, 2: _from_2}
 """From each older version to the next."""
 
 

@@ -15,7 +15,7 @@ from gravidon.parts.threads import THREADS
 from gravidon.plan.fields import Known, Model, Spec
 
 FORMAT: Literal["gravidon-plan"] = "gravidon-plan"
-FORMAT_VERSION = 2
+FORMAT_VERSION = 3
 
 Name = Annotated[str, Field(min_length=1, max_length=80)]
 Text = Annotated[str, Field(max_length=4000)]
@@ -83,8 +83,20 @@ class Window(Model):
         return self
 
 
+class HousingBolts(Model):
+    """The bolts that clamp the centre housing, counted clockwise from the turbine end, from straight down."""
+
+    count: Annotated[int, Field(ge=0, le=12)] = 6
+    first_deg: Annotated[float, Spec("first bolt, from straight down", "deg", -180, 180)] = 12.0
+    circle_mm: Annotated[float, Spec("bolt circle", "mm", 20, 400)] = 96.0
+
+
 class Turbo(Model):
-    """The turbo: bearing, housing and where it sits."""
+    """The turbo: bearing, housing and where it sits.
+
+    `drain_flange` is where the flange is with the housing level and the drain straight down; clock angle and
+    shaft pitch turn the housing about the middle of its shaft, which lies `shaft_height_mm` above that.
+    """
 
     label: Name
     bearing: Literal["journal", "ball"]
@@ -101,6 +113,12 @@ class Turbo(Model):
     seal_spacing_mm: Annotated[Known, Spec("seal to seal", "mm", 10, 300)]
     seal_diameter_mm: Annotated[Known, Spec("seal bore", "bore", 4, 80)]
     cavity_ml: Annotated[Known, Spec("drain cavity below the seals", "ml", 1, 1000)]
+    rings: Literal["single", "twin"] = "single"
+    clock_deg: Annotated[Known, Spec("clock angle of the drain", "deg", -180, 180)] = Known(value=0.0)
+    pitch_deg: Annotated[Known, Spec("shaft pitch (compressor end up)", "deg", -90, 90)] = Known(value=0.0)
+    clock_max_deg: Annotated[Known, Spec("most clock angle", "deg", 0, 180)] = Known(value=30.0)
+    tilt_max_deg: Annotated[Known, Spec("most shaft tilt", "deg", 0, 90)] = Known(value=10.0)
+    bolts: HousingBolts = HousingBolts()
 
 
 def _known_threads(*names: str) -> None:
@@ -194,6 +212,7 @@ class EntryFitting(Model):
     rise_deg: Annotated[float, Spec("fitting rise outward", "deg", -60, 90)]
     port_thread: ThreadName
     fitting_thread: ThreadName
+    means: Literal["weld bung", "tapped", "bulkhead"] = "weld bung"
 
     @model_validator(mode="after")
     def _threads(self) -> Self:
@@ -201,8 +220,24 @@ class EntryFitting(Model):
         return self
 
 
+class DrainPiece(Model):
+    """A hose end or adapter of the drain, counted from the outside in: the turbo's own, then the pan's own."""
+
+    label: Name
+    at: Literal["turbo", "pan"]
+    bore_mm: Annotated[float, Spec("hose end bore", "bore", 2, 60)]
+    length_mm: Annotated[float, Spec("hose end length", "mm", 5, 200)]
+
+
+class Joining(Model):
+    """Where a drain ends in another turbo's drain: a tee at one of its bends, counted from 0."""
+
+    turbo: Annotated[int, Field(ge=0, le=2)]
+    bend: Annotated[int, Field(ge=0, le=11)]
+
+
 class Drain(Model):
-    """The gravity drain, turbo flange to pan wall. `points` bend the hose between the two."""
+    """The drain, turbo flange to pan wall. `points` bend the hose between the two."""
 
     flange_bore_mm: Annotated[float, Spec("drain flange bore", "bore", 4, 60)]
     flange_length_mm: Annotated[float, Spec("drain flange and stub length", "mm", 5, 300)]
@@ -210,6 +245,37 @@ class Drain(Model):
     points: Annotated[tuple[Point, ...], Field(max_length=12)] = ()
     entry: Point
     fitting: EntryFitting
+    pieces: Annotated[tuple[DrainPiece, ...], Field(max_length=6)] = ()
+    min_bend_mm: Annotated[Known, Spec("least bend radius of the hose", "run", 5, 1000)] = Known(value=45.0)
+    sag_mm: Annotated[Known, Spec("hose's sag, held level 300 mm apart", "mm", 0, 60)] = Known(value=3.0)
+    joins: Joining | None = None
+
+
+class Scavenge(Model):
+    """A pump that takes the drain home: pot, pump, one-way valve, wiring."""
+
+    pot: Point = Point(x_mm=-300.0, y_mm=-260.0, z_mm=-150.0)
+    pot_ml: Annotated[Known, Spec("pot volume", "ml", 10, 5000)] = Known(value=250.0)
+    free_l_min: Annotated[Known, Spec("pump delivery, no pressure", "l_min", 0.2, 60)] = Known(value=8.0)
+    stall_kpa: Annotated[Known, Spec("pump's stall pressure", "kpa", 5, 1500)] = Known(value=200.0)
+    rated_v: Annotated[float, Spec("pump's rated volts", "v", 6, 48)] = 12.0
+    current_a: Annotated[Known, Spec("pump current", "a", 0.5, 40)] = Known(value=7.0)
+    runs_dry: bool = True
+    self_priming_mm: Annotated[Known, Spec("suction height the pump primes itself", "run", 0, 3000)] = Known(
+        value=300.0
+    )
+    pump_above_pot_mm: Annotated[float, Spec("pump above the pot", "run", -1000, 2000)] = 0.0
+    valve: bool = True
+    valve_kpa: Annotated[Known, Spec("one-way valve opens at", "kpa_small", 0, 100)] = Known(value=3.0)
+    hose_bore_mm: Annotated[float, Spec("scavenge hose bore", "bore", 4, 40)] = 8.73
+    hose_mm: Annotated[Known, Spec("scavenge hose length", "run", 50, 8000)] = Known(value=1200.0)
+    return_z_mm: Annotated[float, Spec("return entry above the rail", "run", -500, 1500)] = -20.0
+    run_on_s: Annotated[Known, Spec("pump runs on after key-off", "s", 0, 600)] = Known(value=20.0)
+    supply_v: Annotated[Known, Spec("volts at the battery, running", "v", 6, 48)] = Known(value=13.5)
+    gauge_awg: Annotated[int, Field(ge=6, le=22)] = 14
+    wire_mm: Annotated[Known, Spec("wire to the pump, one way", "run", 100, 20000)] = Known(value=3500.0)
+    relay: bool = True
+    fuse_a: Annotated[float, Spec("fuse", "a", 1, 60)] = 15.0
 
 
 class PanBox(Model):
@@ -221,12 +287,49 @@ class PanBox(Model):
     depth_mm: Annotated[float, Spec("pan depth", "run", 20, 600)]
 
 
+class Baffle(Model):
+    """An upright wall in the pan, floor to rail, across one direction, with openings."""
+
+    across: Literal["forward", "left"]
+    at_mm: Annotated[float, Spec("baffle stands at", "run", -6000, 6000)]
+    opening_cm2: Annotated[Known, Spec("openings of the baffle", "cm2", 0.0, 2000)] = Known(value=20.0)
+
+
+class Shape(Model):
+    """A thing beside the drain, as a box: hot, chafing, solid outside the pan, or inside it."""
+
+    label: Name
+    kind: Literal["hot", "chafe", "solid", "inside"]
+    corner: Point
+    length_mm: Annotated[float, Spec("length (forward)", "run", 2, 4000)]
+    width_mm: Annotated[float, Spec("width", "run", 2, 3000)]
+    height_mm: Annotated[float, Spec("height", "run", 2, 2000)]
+
+
+class Breather(Model):
+    """How blow-by leaves the crankcase. `kind` "typed" takes each condition's own crankcase pressure."""
+
+    kind: Literal["typed", "catch can", "valve to intake", "can and valve"] = "catch can"
+    blow_by_l_min: Annotated[Known, Spec("blow-by at full load", "l_min", 1, 600)] = Known(value=60.0)
+    hose_bore_mm: Annotated[float, Spec("breather hose bore", "bore", 3, 60)] = 15.9
+    hose_mm: Annotated[Known, Spec("breather hose length", "run", 20, 6000)] = Known(value=900.0)
+    orifice_mm: Annotated[float, Spec("smallest hole on the way (0: none)", "bore", 0, 60)] = 0.0
+    valve_kpa: Annotated[Known, Spec("valve opens at", "kpa_small", 0, 50)] = Known(value=2.07)
+    valve_bore_mm: Annotated[float, Spec("valve bore", "bore", 1, 40)] = 6.0
+    one_way: bool = True
+
+
 class Sump(Model):
     """The pan and the oil in it."""
 
     boxes: Annotated[tuple[PanBox, ...], Field(min_length=1, max_length=6)]
     fill_l: Annotated[Known, Spec("oil fill", "l", 0.3, 60)]
     windage_mm: Annotated[Known, Spec("windage", "run", 0, 60)]
+    baffles: Annotated[tuple[Baffle, ...], Field(max_length=4)] = ()
+    wall_mm: Annotated[Known, Spec("wall of the pan", "mm", 0.5, 30)] = Known(value=2.0)
+    metal: Literal["steel", "aluminium"] = "steel"
+    bolt_pitch_mm: Annotated[Known, Spec("rail bolts apart", "run", 10, 500)] = Known(value=70.0)
+    bolt_head_mm: Annotated[Known, Spec("room a rail bolt's socket takes", "mm", 5, 60)] = Known(value=18.0)
 
 
 class Condition(Model):
@@ -243,7 +346,9 @@ class Condition(Model):
     left_g: Annotated[float, Spec("acceleration to the left", "g", -2, 2)] = 0.0
     nose_up_deg: Annotated[float, Spec("nose up", "deg", -30, 30)] = 0.0
     left_side_up_deg: Annotated[float, Spec("left side up", "deg", -30, 30)] = 0.0
-    crankcase_kpa: Annotated[float, Spec("crankcase pressure", "kpa_small", -10, 50)] = 0.0
+    crankcase_kpa: Annotated[float, Spec("crankcase pressure, typed", "kpa_small", -10, 50)] = 0.0
+    blow_by_share: Annotated[float, Spec("blow-by over that at full load", "share", 0, 3)] = 0.3
+    intake_kpa: Annotated[float, Spec("intake manifold pressure", "kpa", -100, 400)] = 0.0
     wheel_side_kpa: Annotated[float, Spec("lowest wheel-side pressure", "kpa_small", -50, 400)] = 0.0
     duration_s: Annotated[float, Spec("lasts (0: for good)", "s", 0, 3600)] = 0.0
 
@@ -271,6 +376,18 @@ class Needs(Model):
     wrench_mm: Annotated[Known, Spec("room a wrench needs", "run", 0, 500)] = Known(value=60.0)
     hot_mm: Annotated[Known, Spec("distance hot parts need", "run", 0, 500)] = Known(value=75.0)
     fill_max: Annotated[Known, Spec("deepest fill of the drain", "share", 0.3, 1.0)]
+    angle_max_deg: Annotated[Known, Spec("drain off upright, at most", "deg", 5, 90)] = Known(value=30.0)
+    chafe_mm: Annotated[Known, Spec("distance chafing parts need", "run", 0, 200)] = Known(value=12.0)
+    spanner_mm: Annotated[Known, Spec("room round the hose end for a spanner", "run", 5, 200)] = Known(
+        value=26.0
+    )
+    drill_mm: Annotated[Known, Spec("room outside for the drill", "run", 20, 600)] = Known(value=150.0)
+    behind_mm: Annotated[Known, Spec("room behind the wall", "run", 2, 100)] = Known(value=14.0)
+    threads_min: Annotated[Known, Spec("full threads a wall must hold", "count", 1, 20)] = Known(value=4.0)
+    pump_margin: Annotated[Known, Spec("pump over its duty, at least", "share", 1.0, 4.0)] = Known(value=1.5)
+    volts_min: Annotated[Known, Spec("share of the supply's volts at the pump", "share", 0.5, 1.0)] = Known(
+        value=0.95
+    )
 
 
 class TurboLine(Model):
@@ -281,6 +398,8 @@ class TurboLine(Model):
     restrictor: Restrictor
     flange_hole: Restrictor = Restrictor(fitted=False, bore_mm=4.0, length_mm=Known(value=3.0))
     drain: Drain
+    drain_by: Literal["gravity", "scavenge"] = "gravity"
+    scavenge: Scavenge = Scavenge()
 
 
 class Plan(Model):
@@ -290,6 +409,7 @@ class Plan(Model):
     format_version: Annotated[int, Field(ge=1)] = FORMAT_VERSION
     name: Name
     note: Text = ""
+    use: Literal["street", "circuit", "drag"] = "street"
     oil: OilChoice
     engine: Engine
     taps: Annotated[tuple[Tap, ...], Field(min_length=1, max_length=12)]
@@ -297,6 +417,8 @@ class Plan(Model):
     trunk: Annotated[tuple[Piece, ...], Field(max_length=12)] = ()
     turbos: Annotated[tuple[TurboLine, ...], Field(min_length=1, max_length=3)]
     sump: Sump
+    shapes: Annotated[tuple[Shape, ...], Field(max_length=30)] = ()
+    breather: Breather = Breather()
     needs: Needs
     conditions: Annotated[tuple[Condition, ...], Field(min_length=1, max_length=40)]
 
@@ -305,6 +427,25 @@ class Plan(Model):
         names = [c.name for c in self.conditions]
         if len(set(names)) != len(names):
             raise PydanticCustomError("conditions", "expected every condition to have its own name")
+        return self
+
+    @model_validator(mode="after")
+    def _joins_exist(self) -> Self:
+        for k, it in enumerate(self.turbos):
+            joins = it.drain.joins
+            if joins is None:
+                continue
+            if joins.turbo == k or joins.turbo >= len(self.turbos):
+                raise PydanticCustomError("joins", "expected a drain to join another turbo's drain")
+            trunk = self.turbos[joins.turbo].drain
+            if trunk.joins is not None:
+                raise PydanticCustomError(
+                    "joins", "expected the drain that is joined to run to the pan itself"
+                )
+            if joins.bend >= len(trunk.points):
+                raise PydanticCustomError(
+                    "joins", "expected the joined drain to have {bend} bends", {"bend": joins.bend + 1}
+                )
         return self
 
     @model_validator(mode="after")

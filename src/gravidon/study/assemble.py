@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
@@ -15,10 +16,21 @@ from gravidon.physics.bearing import BearingReference
 from gravidon.physics.feed import Feed, Hole, Pipe, Screen
 from gravidon.physics.network import NetworkResult, solve_network
 from gravidon.plan.fields import si
-from gravidon.plan.model import Condition, Fitting, Hose, Piece, Plan, Point, ScreenPiece, Tap, TurboLine
+from gravidon.plan.model import (
+    Condition,
+    Fitting,
+    Hose,
+    PanBox,
+    Piece,
+    Plan,
+    Point,
+    ScreenPiece,
+    Tap,
+    TurboLine,
+)
 
-PIECE_LENGTH_M = 0.012
-MOST_PIECES = 48
+LEAST_PUMP_M3_REV = 1e-8
+"""[m³/rev] below which a typed pump delivery means that it is not known."""
 
 
 def oil_of(plan: Plan) -> oil_physics.Oil:
@@ -147,7 +159,7 @@ def offered(plan: Plan, fit: source.SourceFit, tap: Tap) -> Callable[[Array], Ar
     offset = si(tap, "offset_kpa")
 
     def at(flow: Array) -> Array:
-        if pump > 0.0:
+        if pump > LEAST_PUMP_M3_REV:
             gallery = source.gallery_pressure_drawn(fit, n, rho, mu, pump, flow)
         else:
             gallery = source.gallery_pressure(fit, n, rho, mu)
@@ -176,7 +188,7 @@ def solve_supply(plan: Plan, fit: source.SourceFit, tap: Tap | None = None) -> t
     chosen = tap or plan.taps[plan.tap]
     at = offered(plan, fit, chosen)
     branches = tuple(branch(plan, it, it.feed.pieces) for it in plan.turbos)
-    feels = si(plan.engine, "pump_cc_rev") > 0.0
+    feels = si(plan.engine, "pump_cc_rev") > LEAST_PUMP_M3_REV
     network = solve_network(at, pipes_of(plan.trunk), branches, feels)
     undrawn = at(np.zeros(len(plan.conditions)))
     offset = si(chosen, "offset_kpa")
@@ -196,62 +208,9 @@ def effective_up(plan: Plan) -> tuple[Array, Array]:
     )
 
 
-@dataclass(frozen=True)
-class Route:
-    """The drain's centreline: its corners and its stations, with bores and which leg each piece is on.
-
-    Fields: corners [m] (corners, 3); stations [m] (stations, 3); piece length and bore [m]
-    (pieces,); leg of each piece (pieces,): leg k joins corner k to k+1, the first is the flange
-    stub, the last the entry fitting.
-    """
-
-    corners_m: Array
-    stations_m: Array
-    length_m: Array
-    bore_m: Array
-    leg: np.ndarray
-
-    @property
-    def legs(self) -> int:
-        """Number of straight legs."""
-        return len(self.corners_m) - 1
-
-
-def fitting_axis(it: TurboLine) -> Array:
-    """Return the unit vector from the pan wall outward along the entry fitting."""
-    heading, rise = si(it.drain.fitting, "heading_deg"), si(it.drain.fitting, "rise_deg")
-    return np.array(
-        [np.cos(heading) * np.cos(rise), np.sin(heading) * np.cos(rise), np.sin(rise)], dtype=np.float64
-    )
-
-
-def route(it: TurboLine) -> Route:
-    """Return the drain's centreline cut into pieces of about 12 mm (at most 48)."""
-    drain = it.drain
-    flange, entry = point(it.turbo.drain_flange), point(drain.entry)
-    stub = flange - np.array([0.0, 0.0, si(drain, "flange_length_mm")])
-    outer = entry + fitting_axis(it) * si(drain.fitting, "length_mm")
-    corners = np.array([flange, stub, *(point(p) for p in drain.points), outer, entry])
-    leg_length = np.linalg.norm(np.diff(corners, axis=0), axis=1)
-    keep = leg_length > 1e-4
-    keep[0] = keep[-1] = True
-    corners = np.concatenate([corners[:-1][keep], corners[-1:]])
-    leg_length = leg_length[keep]
-    piece = max(PIECE_LENGTH_M, float(leg_length.sum()) / (MOST_PIECES - len(leg_length)))
-    counts = np.maximum(np.ceil(leg_length / piece).astype(int), 1)
-    leg = np.repeat(np.arange(len(counts)), counts)
-    share = np.concatenate([np.arange(n) / n for n in counts])
-    stations = corners[leg] + share[:, None] * np.diff(corners, axis=0)[leg]
-    bores = np.full(len(counts), si(drain, "hose_bore_mm"))
-    bores[0], bores[-1] = si(drain, "flange_bore_mm"), si(drain.fitting, "bore_mm")
-    return Route(
-        corners, np.concatenate([stations, corners[-1:]]), (leg_length / counts)[leg], bores[leg], leg
-    )
-
-
-def pan_columns(plan: Plan) -> sump.Columns:
+@lru_cache(maxsize=16)
+def pan_columns(boxes: tuple[PanBox, ...]) -> sump.Columns:
     """Return the pan cut into columns."""
-    boxes = plan.sump.boxes
     corners = np.array([point(b.corner) for b in boxes])
     sizes = np.array([[b.length_mm, b.width_mm, b.depth_mm] for b in boxes]) * 1e-3
     return sump.columns_of_boxes(corners, sizes)
@@ -260,16 +219,6 @@ def pan_columns(plan: Plan) -> sump.Columns:
 def pan_oil_m3(plan: Plan) -> Array:
     """Return the oil left in the pan in every condition [m³]."""
     return np.maximum(si(plan.sump, "fill_l") - column(plan, "oil_up_l"), 0.0)
-
-
-def seal_centres(it: TurboLine) -> tuple[Array, Array]:
-    """Return the two seal centres [m] (2, 3) and the shaft's unit vector; turbine end first."""
-    turbo = it.turbo
-    heading = si(turbo, "shaft_heading_deg")
-    axis = np.array([np.cos(heading), np.sin(heading), 0.0])
-    shaft = point(turbo.drain_flange) + np.array([0.0, 0.0, si(turbo, "shaft_height_mm")])
-    half = 0.5 * si(turbo, "seal_spacing_mm") * axis
-    return np.stack([shaft - half, shaft + half]), axis
 
 
 def condition_index(plan: Plan, name: str) -> int:

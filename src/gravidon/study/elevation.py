@@ -16,6 +16,7 @@ from gravidon.physics.arrays import Array
 from gravidon.plan.fields import si
 from gravidon.plan.model import Point
 from gravidon.study import assemble
+from gravidon.study.drain_route import seal_centres
 from gravidon.study.evaluate import Evaluation
 
 View = Literal["front", "side"]
@@ -109,7 +110,7 @@ def elevation(e: Evaluation, condition: int, view: View) -> Elevation:
     lift = (d.backwater.grade_line_m[:, condition] - heights) * 1e3
     entry3 = r.corners_m[-1]
     pans, oils = _pan(e, condition, view, up, up3, entry3)
-    shaft, axis = assemble.seal_centres(e.line)
+    shaft, axis = seal_centres(e.line)
     housing = _housing(e, view, shaft, axis)
     flange = project(view, r.corners_m[:1])[0]
     flange_height = float(up3 @ r.corners_m[0])
@@ -148,8 +149,6 @@ def elevation(e: Evaluation, condition: int, view: View) -> Elevation:
 
 
 def _legs(e: Evaluation, condition: int, corners: Array) -> tuple[Leg, ...]:
-    from gravidon.study.findings import leg_name
-
     legs = []
     for k in range(e.route.legs):
         step = e.route.corners_m[k] - e.route.corners_m[k + 1]
@@ -159,7 +158,7 @@ def _legs(e: Evaluation, condition: int, corners: Array) -> tuple[Leg, ...]:
         upright = float(np.clip(step[2] / length, -1.0, 1.0))
         legs.append(
             Leg(
-                leg_name(e, k),
+                e.route.leg_names[k],
                 corners[k],
                 corners[k + 1],
                 float(np.arcsin(upright)),

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
 
-from gravidon.physics import attitude, part_full, restrictor, sump, validity
-from gravidon.physics import drain as drains
+from gravidon.physics import attitude, restrictor, validity
 from gravidon.physics import oil as oils
 from gravidon.physics.arrays import Array
 from gravidon.physics.feed import FeedResult
@@ -17,34 +16,10 @@ from gravidon.plan.fields import si
 from gravidon.plan.model import Plan, Tap, TurboLine
 from gravidon.plan.paths import guesses
 from gravidon.study import assemble
-
-
-@dataclass(frozen=True)
-class Drainage:
-    """The gravity side per condition; heights [m] along that condition's effective gravity.
-
-    Fields: up (conditions, 3); gravity [m/s²]; sump level; entry crown; submergence (sump level
-    minus crown, positive drowned); the march; open area share (least along the run); worst fill;
-    seal level (lowest point of either seal bore); which seal; freeboard; seconds until a wet
-    seal (inf when it stays dry); Froude and Reynolds numbers; gas difference over the seals [Pa].
-    """
-
-    up: Array
-    gravity_m_s2: Array
-    sump_level_m: Array
-    submergence_m: Array
-    backwater: drains.Backwater
-    open_area: Array
-    worst_fill: Array
-    worst_station: np.ndarray
-    seal_level_m: Array
-    lower_seal: np.ndarray
-    freeboard_m: Array
-    time_to_wet_s: Array
-    froude: Array
-    reynolds: Array
-    gas_difference_pa: Array
-    froth: oils.Froth
+from gravidon.study.breathing import Breathing, breathing
+from gravidon.study.drain_route import Route, route
+from gravidon.study.gravity import Drainage, Stream, froth_of, gravity_sides, standing_of
+from gravidon.study.scavenging import Scavenging, scavenging
 
 
 @dataclass(frozen=True, eq=False)
@@ -59,8 +34,10 @@ class Evaluation:
     supply: assemble.Supply
     network: NetworkResult
     feed: FeedResult
-    route: assemble.Route
+    route: Route
     drainage: Drainage
+    breathing: Breathing
+    scavenging: Scavenging
     window_pa: Array
     restrictor_reynolds: Array
     warnings: tuple[validity.Validity, ...]
@@ -108,107 +85,46 @@ def evaluate(plan: Plan) -> Evaluation:
     supply, network = assemble.solve_supply(plan, assemble.source_fit(plan))
     oil, t = assemble.oil_of(plan), assemble.column(plan, "oil_temperature_c")
     rho, mu = oils.density(oil, t), oils.dynamic_viscosity(oil, t)
+    breath = breathing(plan)
+    stand = standing_of(plan, breath.crankcase_pa)
+    routes = [route(plan, it) for it in plan.turbos]
+    streams, pumps = [], []
+    for it, run, feed in zip(plan.turbos, routes, network.branches, strict=True):
+        stream = Stream(feed.flow_m3_s, feed.outlet_temperature_k)
+        inside = float((np.pi / 4.0 * run.bore_m**2 * run.length_m).sum())
+        pump = scavenging(plan, it, froth_of(plan, stand, stream), inside)
+        pumps.append(pump)
+        streams.append(replace(stream, pumped_m3_s=pump.delivery_m3_s))
+    drained = gravity_sides(plan, stand, streams, routes)
     every: list[Evaluation] = []
     for k, (it, feed) in enumerate(zip(plan.turbos, network.branches, strict=True)):
-        route = assemble.route(it)
-        drainage = drain_off(plan, it, route, feed)
         window = np.array([assemble.window_bounds(it, c) for c in plan.conditions])
-        holes = assemble.holes_of(it)
-        bore = min((float(np.min(h.bore_m)) for h in holes), default=smallest_bore_m(it))
+        bore = si(it.restrictor, "bore_mm") if it.restrictor.fitted else smallest_bore_m(it)
         re = restrictor.reynolds(feed.flow_m3_s, bore, rho, mu)
-        warned = _warnings(it, feed, drainage)
-        every.append(Evaluation(plan, k, supply, network, feed, route, drainage, window, re, warned, every))
+        warned = _warnings(it, feed, drained[k])
+        every.append(
+            Evaluation(
+                plan,
+                k,
+                supply,
+                network,
+                feed,
+                routes[k],
+                drained[k],
+                breath,
+                pumps[k],
+                window,
+                re,
+                warned,
+                every,
+            )
+        )
     return every[0]
 
 
 def smallest_bore_m(it: TurboLine) -> float:
     """Return the smallest bore [m] of a feed line, restrictors aside."""
     return min(p.bore_mm for p in it.feed.pieces) * 1e-3
-
-
-def drain_off(plan: Plan, it: TurboLine, route: assemble.Route, feed: FeedResult) -> Drainage:
-    """Return the gravity side for the flow that the feed delivers."""
-    count = len(plan.conditions)
-    up, gravity = assemble.effective_up(plan)
-    oil = assemble.oil_of(plan)
-    t_drain = np.clip(feed.outlet_temperature_k, 230.0, 520.0)
-    bulk = oils.froth(
-        assemble.column(plan, "air_fraction"),
-        feed.flow_m3_s,
-        oils.density(oil, t_drain),
-        oils.dynamic_viscosity(oil, t_drain),
-    )
-    nu = bulk.viscosity_pa_s / bulk.density_kg_m3
-    still = sump.level(assemble.pan_columns(plan), up, assemble.pan_oil_m3(plan))
-    turning = assemble.column(plan, "rpm") > 0.0
-    sump_level = still + np.where(turning, si(plan.sump, "windage_mm"), 0.0)
-    crankcase = assemble.column(plan, "crankcase_kpa")
-    wheel_side = assemble.column(plan, "wheel_side_kpa")
-    lift = drains.crankcase_lift(crankcase, wheel_side, bulk.density_kg_m3, gravity)
-    heights = attitude.height(up, route.stations_m)
-    # marched twice side by side: as it is, and upright with no sump, for the room left in the line
-    upright = np.repeat(route.stations_m[:, 2:], count, axis=1)
-    both = drains.march(
-        drains.Run(np.concatenate([heights, upright], axis=1), route.length_m, route.bore_m),
-        np.tile(bulk.flow_m3_s, 2),
-        np.tile(nu, 2),
-        np.tile(gravity, 2),
-        np.concatenate([sump_level, np.full(count, -9.0)]),
-        np.concatenate([lift, np.zeros(count)]),
-    )
-    water = both.first(count)
-    seals, axis = assemble.seal_centres(it)
-    radius = 0.5 * si(it.turbo, "seal_diameter_mm")
-    lowest = np.stack([attitude.lowest_of_bore(up, seal, axis, radius) for seal in seals])
-    seal_level = lowest.min(axis=0)
-    freeboard = seal_level - water.housing_level_m
-    wetted = part_full.area_fraction(np.clip(water.fill, 0.0, 1.0))
-    wetted = np.where(water.full, 1.0, wetted)
-    worst_fill = np.where(water.full, 1.0, water.fill)
-    half = 0.5 * route.bore_m[-1] * np.sqrt(np.maximum(1.0 - _axis_sine(route, up) ** 2, 0.0))
-    room = _room(plan, it, route, heights, both.fill[:, count:], sump_level)
-    with np.errstate(divide="ignore", invalid="ignore"):
-        seconds = np.where(bulk.flow_m3_s > 0.0, room / bulk.flow_m3_s, np.inf)
-    narrow = np.argmin(route.bore_m)
-    bore = route.bore_m[narrow]
-    velocity = bulk.flow_m3_s / (np.pi / 4.0 * bore**2)
-    return Drainage(
-        up=up,
-        gravity_m_s2=gravity,
-        sump_level_m=sump_level,
-        submergence_m=sump_level - (heights[-1] + half),
-        backwater=water,
-        open_area=1.0 - wetted.max(axis=0),
-        worst_fill=worst_fill.max(axis=0),
-        worst_station=worst_fill.argmax(axis=0),
-        seal_level_m=seal_level,
-        lower_seal=lowest.argmin(axis=0),
-        freeboard_m=freeboard,
-        time_to_wet_s=np.where(freeboard < 0.0, seconds, np.inf),
-        froude=velocity / np.sqrt(gravity * bore),
-        reynolds=velocity * bore / nu,
-        gas_difference_pa=crankcase - wheel_side,
-        froth=bulk,
-    )
-
-
-def _axis_sine(route: assemble.Route, up: Array) -> Array:
-    axis = route.corners_m[-2] - route.corners_m[-1]
-    sine: Array = up @ (axis / np.linalg.norm(axis))
-    return sine
-
-
-def _room(
-    plan: Plan, it: TurboLine, route: assemble.Route, heights: Array, fill: Array, sump_level: Array
-) -> Array:
-    """Return the volume [m³] still free above the sump's surface before oil reaches a seal."""
-    area = np.pi / 4.0 * route.bore_m**2
-    middle = 0.5 * (heights[:-1] + heights[1:])
-    free = (1.0 - part_full.area_fraction(np.clip(fill[:-1], 0.0, 1.0))) * (middle > sump_level)
-    line = (free * (area * route.length_m)[:, None]).sum(axis=0)
-    above = attitude.height(assemble.effective_up(plan)[0], route.stations_m[:1])[0] > sump_level
-    result: Array = line + si(it.turbo, "cavity_ml") * above
-    return result
 
 
 def _warnings(it: TurboLine, feed: FeedResult, drainage: Drainage) -> tuple[validity.Validity, ...]:

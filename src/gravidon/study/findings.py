@@ -327,7 +327,7 @@ def choked(e: Evaluation) -> Iterable[Finding]:
         return
 
     def sentence(i: int, family: Family) -> str:
-        place = place_of(e, int(e.drainage.worst_station[i]))
+        place = e.route.part_at(int(e.drainage.worst_station[i]))
         share = "runs full" if m.value[i] >= 1.0 else f"is {m.value[i]:.0%} deep in oil"
         return f"In {e.names[i]} {place} {share}; above {m.limit[i]:.0%} gas cannot pass the oil."
 
@@ -368,7 +368,7 @@ def uphill(e: Evaluation) -> Iterable[Finding]:
         upright = float(step[2]) / length
         if upright < -1e-6:
             angle = float(np.arcsin(upright))
-            text = f"{leg_name(e, leg).capitalize()} climbs at {np.degrees(-angle):.0f}° towards the pan with the car level."
+            text = f"{e.route.leg_names[leg].capitalize()} climbs at {np.degrees(-angle):.0f}° towards the pan with the car level."
             yield Finding(
                 code="uphill", severity="bad", title="Drain runs uphill", station="drain", condition="",
                 condition_index=-1, value=angle, limit=0.0, kind="deg", source=sources.COMMON_PRACTICE,
@@ -380,7 +380,7 @@ def uphill(e: Evaluation) -> Iterable[Finding]:
             if falls[worst] >= 0.0 or upright > 0.99 or not np.isinf(lasting(e)[worst]):
                 continue
             tilt = np.degrees(np.arcsin(-falls[worst]))
-            text = f"In {e.names[worst]} {leg_name(e, leg)} runs uphill by {tilt:.0f}° as the oil feels it."
+            text = f"In {e.names[worst]} {e.route.leg_names[leg]} runs uphill by {tilt:.0f}° as the oil feels it."
             yield Finding(
                 code="uphill-attitude", severity="watch", title="Uphill in this attitude", station="drain",
                 condition=e.names[worst], condition_index=worst, value=float(falls[worst]), limit=0.0, kind="deg",
@@ -425,17 +425,3 @@ def out_of_range(e: Evaluation) -> Iterable[Finding]:
             source=warning.source, texts=(text, text),
             why="The figures that depend on it are extrapolated; treat them as rough.", margin=-0.01,
         )  # fmt: skip
-
-
-def leg_name(e: Evaluation, leg: int) -> str:
-    """Return what a straight leg of the drain is called."""
-    if leg == 0:
-        return "the flange stub"
-    if leg == e.route.legs - 1:
-        return "the entry fitting"
-    return f"hose stretch {leg}"
-
-
-def place_of(e: Evaluation, station: int) -> str:
-    """Return the name of the leg a station belongs to."""
-    return leg_name(e, int(e.route.leg[min(station, len(e.route.leg) - 1)]))

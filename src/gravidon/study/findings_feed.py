@@ -10,6 +10,7 @@ from gravidon.parts import sources
 from gravidon.plan.fields import si
 from gravidon.plan.units import Family, show
 from gravidon.study.cascade import unevenness
+from gravidon.study import assemble
 from gravidon.study.evaluate import Evaluation
 from gravidon.study.findings import Finding, Severity, both, finder, plan_finder, rests
 from gravidon.study.measures import source_of
@@ -94,7 +95,7 @@ def slow_to_prime(e: Evaluation) -> Iterable[Finding]:
 @plan_finder
 def robbed(e: Evaluation) -> Iterable[Finding]:
     """The turbos' draw lowers gallery pressure."""
-    if si(e.plan.engine, "pump_cc_rev") <= 0.0:
+    if si(e.plan.engine, "pump_cc_rev") <= assemble.LEAST_PUMP_M3_REV:
         return
     still = e.supply.undrawn_pa
     lost = np.where(still > 0.0, 1.0 - e.supply.gallery_pa / np.where(still > 0.0, still, 1.0), 0.0)

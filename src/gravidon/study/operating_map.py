@@ -72,7 +72,7 @@ def operating_map(plan: Plan) -> OperatingMap:
     offset = si(plan.taps[plan.tap], "offset_kpa")
 
     def offered(flow: Array) -> Array:
-        if pump > 0.0:
+        if pump > assemble.LEAST_PUMP_M3_REV:
             gallery = source.gallery_pressure_drawn(fit, n, rho, mu, pump, flow)
         else:
             gallery = source.gallery_pressure(fit, n, rho, mu)

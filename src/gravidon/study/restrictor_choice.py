@@ -85,7 +85,7 @@ def _with_hole(plan: Plan, index: int, fit: SourceFit, hole: Hole | None) -> Fee
             holes = (*((hole,) if hole else ()), *rest)
         branches.append(assemble.branch(plan, it, it.feed.pieces, holes))
     at = assemble.offered(plan, fit, plan.taps[plan.tap])
-    feels = si(plan.engine, "pump_cc_rev") > 0.0
+    feels = si(plan.engine, "pump_cc_rev") > assemble.LEAST_PUMP_M3_REV
     alone = not plan.trunk and not feels
     chosen = tuple(branches[index : index + 1]) if alone else tuple(branches)
     network = solve_network(at, assemble.pipes_of(plan.trunk), chosen, feels)
