@@ -26,7 +26,7 @@ class Run:
 
     Args:
         centre_m: height of each station's centre along effective gravity [m], (stations, conditions).
-        length_m: length of each piece [m], (stations - 1,).
+        length_m: length of each piece [m], (stations - 1,), or (stations - 1, conditions) where it differs.
         bore_m: bore of each piece [m], (stations - 1,).
         stream: which row of the flow each piece carries, (stations - 1,); None where all carry one.
     """
@@ -167,7 +167,8 @@ class _Pieces:
         which = which.reshape(-1)
         one = kinds[0][:, None]
         q, nu = flows[kinds[1].astype(int)], nus[kinds[1].astype(int)]
-        length, bore = run.length_m[:, None], run.bore_m[:, None]
+        length = run.length_m if run.length_m.ndim == 2 else run.length_m[:, None]
+        bore = run.bore_m[:, None]
         sine = np.clip((run.centre_m[:-1] - run.centre_m[1:]) / length, -1.0, 1.0)
         depth = bore * np.sqrt(1.0 - sine * sine)
         slopes = part_full.friction_slopes(q, one, nu, g[None, :])

@@ -9,8 +9,8 @@ import numpy as np
 from gravidon.parts import sources
 from gravidon.plan.fields import si
 from gravidon.plan.units import Family, show
-from gravidon.study.cascade import unevenness
 from gravidon.study import assemble
+from gravidon.study.cascade import unevenness
 from gravidon.study.evaluate import Evaluation
 from gravidon.study.findings import Finding, Severity, both, finder, plan_finder, rests
 from gravidon.study.measures import source_of
