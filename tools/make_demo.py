@@ -1,4 +1,4 @@
-"""Write the demo plans, all invented: a five-cylinder estate with honest faults, a V6 van with two turbos."""
+"""Write the demo plans, all invented: an estate with honest faults, a low-mounted hill-climb special, a V6 van."""
 
 from functools import partial
 from pathlib import Path
@@ -68,10 +68,25 @@ def build() -> model.Plan:
             label="3/8 NPT to -10, tapped into the pan", bore_mm=10.5, length_mm=42.0, heading_deg=-90.0,
             rise_deg=12.0, port_thread="3/8 NPT", fitting_thread="3/8 NPT",
         ),
-        "sump.boxes": (
-            model.PanBox(corner=point(x_mm=-420, y_mm=-128, z_mm=-118), length_mm=420, width_mm=256, depth_mm=118),
+        "turbos.0.drain.pieces": (
+            model.DrainPiece(label="straight hose end at the turbo", at="turbo", bore_mm=13.4, length_mm=38.0),
+            model.DrainPiece(label="45° hose end at the pan", at="pan", bore_mm=13.4, length_mm=42.0),
         ),
+        "turbos.0.turbo.bolts": model.HousingBolts(count=6, first_deg=12.0, circle_mm=94.0),
+        "sump.boxes": (
+            model.PanBox(corner=point(x_mm=-420, y_mm=-128, z_mm=-150), length_mm=230, width_mm=256, depth_mm=150),
+            model.PanBox(corner=point(x_mm=-190, y_mm=-128, z_mm=-68), length_mm=190, width_mm=256, depth_mm=68),
+        ),
+        "sump.baffles": (model.Baffle(across="forward", at_mm=-190.0, opening_cm2=Known(value=30.0)),),
         "sump.fill_l": measured(value=5.2),
+        "sump.wall_mm": measured(value=2.0),
+        "shapes": (
+            model.Shape(label="downpipe", kind="hot", corner=point(x_mm=-452, y_mm=-330, z_mm=-190), length_mm=60, width_mm=60, height_mm=330),
+            model.Shape(label="steering rack", kind="chafe", corner=point(x_mm=-560, y_mm=-420, z_mm=-120), length_mm=50, width_mm=840, height_mm=50),
+            model.Shape(label="engine mount bracket", kind="solid", corner=point(x_mm=-170, y_mm=-214, z_mm=-96), length_mm=80, width_mm=80, height_mm=96),
+            model.Shape(label="pickup tube", kind="inside", corner=point(x_mm=-346, y_mm=-120, z_mm=-140), length_mm=40, width_mm=34, height_mm=92),
+        ),
+        "breather": model.Breather(kind="catch can", blow_by_l_min=Known(value=70.0), hose_bore_mm=11.11, hose_mm=measured(value=850)),
     }  # fmt: skip
     for path, value in changes.items():
         plan = paths.put(plan, path, value)
@@ -83,20 +98,74 @@ def build() -> model.Plan:
     return paths.put(plan, "turbos.0.feed.pieces", hoses)
 
 
+def build_special() -> model.Plan:
+    """Return the second demo: a mid-engined hill-climb special, its ball-bearing turbo below the oil, pumped home."""
+    plan = new_plan("Hill-climb special, low turbo", Answers("5W-40", "ball", "medium", 150.0, 430.0, 60.0))
+    point, measured, maker = model.Point, partial(Known, basis="measured"), partial(Known, basis="maker")
+    fast = {"hard left": {"left_g": 1.0, "duration_s": 5.0}, "hard right": {"left_g": -1.0, "duration_s": 5.0},
+            "launch": {"forward_g": 0.8}, "braking": {"forward_g": -0.9, "duration_s": 3.0}}  # fmt: skip
+    conditions = tuple(c.model_copy(update=fast.get(c.name, {})) for c in plan.conditions)
+    changes: dict[str, object] = {
+        "note": "Turbo low behind the gearbox, its flange below the oil in the pan. Gravity cannot bring this oil home.",
+        "use": "circuit",
+        "conditions": conditions,
+        "engine.pump_cc_rev": Known(value=14.0, basis="guess"),
+        "turbos.0.turbo.label": "ball-bearing turbo, twin rings",
+        "turbos.0.turbo.rings": "twin",
+        "turbos.0.turbo.tilt_max_deg": maker(value=13.0),
+        "turbos.0.turbo.drain_flange": point(x_mm=-520, y_mm=-150, z_mm=-62),
+        "turbos.0.turbo.shaft_heading_deg": 90.0,
+        "turbos.0.turbo.pitch_deg": measured(value=3.0),
+        "turbos.0.restrictor.bore_mm": 1.2,
+        "turbos.0.drain": usual_drain(point(x_mm=-520, y_mm=-150, z_mm=-62), point(x_mm=-400, y_mm=-60, z_mm=-30)).model_copy(
+            update={
+                "points": (point(x_mm=-500, y_mm=-120, z_mm=-104),),
+                "fitting": model.EntryFitting(label="weld bung in the rear wall", bore_mm=14.3, length_mm=30.0, heading_deg=180.0,
+                                              rise_deg=10.0, port_thread="1/2 NPT", fitting_thread="1/2 NPT"),
+            }
+        ),
+        "turbos.0.drain_by": "scavenge",
+        "turbos.0.scavenge": model.Scavenge(
+            pot=point(x_mm=-528, y_mm=-128, z_mm=-150), pot_ml=measured(value=300), free_l_min=maker(value=8.0),
+            stall_kpa=maker(value=180.0), current_a=maker(value=9.0), pump_above_pot_mm=60.0, hose_mm=measured(value=1500),
+            return_z_mm=40.0, gauge_awg=18, wire_mm=measured(value=4800), fuse_a=15.0, relay=True,
+        ),
+        "sump.boxes": (
+            model.PanBox(corner=point(x_mm=-400, y_mm=-150, z_mm=-98), length_mm=400, width_mm=300, depth_mm=98),
+        ),
+        "sump.baffles": (model.Baffle(across="left", at_mm=0.0, opening_cm2=Known(value=18.0)),),
+        "sump.fill_l": measured(value=5.5),
+        "breather": model.Breather(kind="can and valve", blow_by_l_min=Known(value=85.0), hose_bore_mm=11.11,
+                                   hose_mm=measured(value=1200), one_way=False, valve_bore_mm=3.0),
+        "shapes": (
+            model.Shape(label="exhaust collector", kind="hot", corner=point(x_mm=-760, y_mm=-230, z_mm=-60), length_mm=120, width_mm=160, height_mm=120),
+            model.Shape(label="floor pan", kind="solid", corner=point(x_mm=-900, y_mm=-400, z_mm=-214), length_mm=1000, width_mm=800, height_mm=8),
+        ),
+    }  # fmt: skip
+    for path, value in changes.items():
+        plan = paths.put(plan, path, value)
+    return plan
+
+
 def build_van() -> model.Plan:
-    """Return the third demo: a V6 van with two small turbos on one trunk, one screen half clogged."""
+    """Return the third demo: a V6 van with two small turbos on one trunk and one drain, one screen half clogged."""
     plan = new_plan("V6 van, two small turbos", Answers("5W-40", "journal", "small", 140.0, 400.0, 180.0))
     point = model.Point
     bore = 5.56
     plan = paths.put(plan, "turbos.0.turbo.label", "left turbo")
-    plan = paths.put(plan, "turbos.0.turbo.drain_flange", point(x_mm=-220, y_mm=250, z_mm=190))
-    plan = paths.put(
-        plan,
-        "turbos.0.drain",
-        usual_drain(point(x_mm=-220, y_mm=250, z_mm=190), point(x_mm=-200, y_mm=130, z_mm=-22)),
+    flange = point(x_mm=-60, y_mm=150, z_mm=330)
+    plan = paths.put(plan, "turbos.0.turbo.drain_flange", flange)
+    drain = usual_drain(flange, point(x_mm=0, y_mm=10, z_mm=-40)).model_copy(
+        update={"points": (point(x_mm=20, y_mm=112, z_mm=236), point(x_mm=44, y_mm=30, z_mm=104))}
     )
+    plan = paths.put(plan, "turbos.0.drain", drain)
+    front = {"heading_deg": 0.0, "rise_deg": 40.0, "label": "weld bung in the front wall", "length_mm": 34.0}
+    plan = paths.put(plan, "turbos.0.drain.fitting", plan.turbos[0].drain.fitting.model_copy(update=front))
     plan = added_turbo(plan)
     plan = paths.put(plan, "turbos.1.turbo.label", "right turbo")
+    plan = paths.put(plan, "turbos.1.turbo.drain_flange", point(x_mm=-60, y_mm=-170, z_mm=330))
+    plan = paths.put(plan, "turbos.1.drain.points", (point(x_mm=20, y_mm=-118, z_mm=250),))
+    plan = paths.put(plan, "turbos.1.drain.joins", model.Joining(turbo=0, bend=1))
     plan = paths.put(plan, "trunk", (
         model.Fitting(shape="tee, branch", bore_mm=bore), model.Hose(bore_mm=bore, length_mm=Known(value=700.0)),
     ))  # fmt: skip
@@ -117,10 +186,10 @@ def build_van() -> model.Plan:
     return paths.put(
         plan,
         "note",
-        "Two small turbos fed from one tee. The right branch is longer, and its screen has seen swarf.",
+        "Two small turbos fed from one tee, their drains joined in front of the engine. The right feed branch is longer, and its screen has seen swarf.",
     )
 
 
 if __name__ == "__main__":
-    for name, make in (("estate", build), ("van", build_van)):
+    for name, make in (("estate", build), ("special", build_special), ("van", build_van)):
         (FOLDER / f"{name}.gravidon").write_text(plan_to_text(make()), encoding="utf-8")

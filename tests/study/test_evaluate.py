@@ -132,12 +132,15 @@ def test_a_condition_alone_gives_what_it_gives_among_others() -> None:
 
 
 def test_key_off_is_hydrostatics() -> None:
-    """Engine off: no flow, and oil in the drain stands level with the pan: all 5.2 L home in a box of
-    420 x 256 mm is 48.4 mm deep (hand calculation; columns keep it to 0.1 mm)."""
+    """Engine off: no flow, and oil in the drain stands level with the pan: of 5.2 L the deep box
+    (230 x 256 x 82 mm up to the tray's floor) holds 4.83 L; the rest stands over both boxes, 420 x 256 mm
+    (hand calculation; columns keep it to 0.1 mm)."""
     e = evaluate(demo_plan())
     i = e.names.index("key-off")
     assert e.feed.flow_m3_s[i] == 0.0
-    assert e.drainage.sump_level_m[i] == pytest.approx(-0.118 + 0.0052 / (0.42 * 0.256), abs=1e-4)
+    assert e.drainage.sump_level_m[i] == pytest.approx(
+        -0.068 + (0.0052 - 0.23 * 0.256 * 0.082) / (0.42 * 0.256), abs=1e-4
+    )
 
 
 numbers = st.floats(-1e4, 1e4, allow_nan=False)

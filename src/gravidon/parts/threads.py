@@ -65,7 +65,10 @@ THREADS: dict[str, Thread] = {
         Thread("M18x1.5", _METRIC, 18.0, 1.5, 60, False),
         _inch("-4 flare 7/16-20", _FLARE, 7 / 16, 20, 60, False),
         _inch("-6 flare 9/16-18", _FLARE, 9 / 16, 18, 60, False),
+        _inch("-8 flare 3/4-16", _FLARE, 3 / 4, 16, 60, False),
         _inch("-10 flare 7/8-14", _FLARE, 7 / 8, 14, 60, False),
+        _inch("-12 flare 1-1/16-12", _FLARE, 17 / 16, 12, 60, False),
+        _inch("-16 flare 1-5/16-12", _FLARE, 21 / 16, 12, 60, False),
     )
 }
 """Sizes by the standard named in each; NPT majors are nominal pipe outside diameters."""

@@ -7,6 +7,7 @@ from typing import Literal
 
 BearingKind = Literal["journal", "ball"]
 FrameSize = Literal["small", "medium", "large"]
+Rings = Literal["single", "twin"]
 
 PSI_KPA = 6.894757
 """[kPa/psi], published (NIST SP 811)."""
@@ -69,3 +70,14 @@ def reference_flow_l_min(kind: BearingKind, frame: FrameSize) -> float:
     2.2
     """
     return REFERENCE_FLOW_L_MIN[kind] * HOUSINGS[frame].flow_scale
+
+
+def tilt_limit_deg(kind: BearingKind, rings: Rings) -> float:
+    """Return how far the shaft may be tilted for good [°]: 13 with twin rings on ball bearings, 10 otherwise.
+
+    Source: common practice, no source (measured limits range from 7 to 13.5).
+
+    >>> tilt_limit_deg("ball", "twin")
+    13.0
+    """
+    return 13.0 if kind == "ball" and rings == "twin" else 10.0

@@ -384,6 +384,9 @@ class Needs(Model):
     drill_mm: Annotated[Known, Spec("room outside for the drill", "run", 20, 600)] = Known(value=150.0)
     behind_mm: Annotated[Known, Spec("room behind the wall", "run", 2, 100)] = Known(value=14.0)
     threads_min: Annotated[Known, Spec("full threads a wall must hold", "count", 1, 20)] = Known(value=4.0)
+    crankcase_max_kpa: Annotated[Known, Spec("most crankcase pressure", "kpa_small", 0.05, 20)] = Known(
+        value=1.0
+    )
     pump_margin: Annotated[Known, Spec("pump over its duty, at least", "share", 1.0, 4.0)] = Known(value=1.5)
     volts_min: Annotated[Known, Spec("share of the supply's volts at the pump", "share", 0.5, 1.0)] = Known(
         value=0.95

@@ -75,6 +75,7 @@ def turbo_for(
         seal_spacing_mm=guess(size.seal_spacing_mm),
         seal_diameter_mm=guess(size.seal_diameter_mm),
         cavity_ml=guess(size.cavity_ml),
+        tilt_max_deg=guess(turbos.tilt_limit_deg(kind, "single")),
     )
 
 
@@ -98,7 +99,9 @@ def usual_drain(flange: model.Point, entry: model.Point) -> model.Drain:
     """Return a -10 drain with one bend, into a full-bore bung on the side of the pan nearer the turbo."""
     side = -1.0 if flange.y_mm < 0 else 1.0
     bend = model.Point(
-        x_mm=flange.x_mm, y_mm=flange.y_mm - 10.0 * side, z_mm=entry.z_mm + 0.3 * (flange.z_mm - entry.z_mm)
+        x_mm=round(0.5 * (flange.x_mm + entry.x_mm), 1),
+        y_mm=round(flange.y_mm - 0.42 * (flange.y_mm - entry.y_mm - 28.0 * side), 1),
+        z_mm=round(entry.z_mm + 0.5 * (flange.z_mm - entry.z_mm), 1),
     )
     return model.Drain(
         flange_bore_mm=18.0, flange_length_mm=30.0, hose_bore_mm=round(dash.hose_bore_mm(10), 2), points=(bend,),
@@ -192,7 +195,10 @@ def with_turbo_kind(
 ) -> model.Plan:
     """Return the plan with another bearing kind or frame; values somebody measured stay."""
     turbo = plan.turbos[index].turbo
-    usual = turbo_for(turbo.label, kind, frame, turbo.drain_flange)
+    usual = turbo_for(turbo.label, kind, frame, turbo.drain_flange).model_copy(
+        update={"tilt_max_deg": guess(turbos.tilt_limit_deg(kind, turbo.rings)), "pitch_deg": turbo.pitch_deg,
+                "clock_deg": turbo.clock_deg}
+    )  # fmt: skip
     turbo = _guesses_replaced(turbo.model_copy(update={"bearing": kind, "frame": frame}), usual)
     turbo = turbo.model_copy(update={"window": _guesses_replaced(turbo.window, usual.window)})
     return paths.put(plan, f"turbos.{index}.turbo", turbo)
@@ -205,3 +211,13 @@ def _guesses_replaced(mine: ModelT, usual: ModelT) -> ModelT:
         if isinstance(getattr(mine, name), Known) and getattr(mine, name).basis == "guess"
     }
     return mine.model_copy(update=changes)
+
+
+def with_rings(plan: model.Plan, rings: turbos.Rings, index: int = 0) -> model.Plan:
+    """Return the plan with single or twin piston rings; a guessed tilt limit follows."""
+    path = f"turbos.{index}.turbo"
+    turbo = plan.turbos[index].turbo
+    plan = paths.put(plan, f"{path}.rings", rings)
+    if turbo.tilt_max_deg.basis == "guess":
+        plan = paths.put(plan, f"{path}.tilt_max_deg", guess(turbos.tilt_limit_deg(turbo.bearing, rings)))
+    return plan

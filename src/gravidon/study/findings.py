@@ -12,7 +12,6 @@ from typing import Literal
 
 import numpy as np
 
-from gravidon.parts import sources
 from gravidon.parts.threads import THREADS, joint
 from gravidon.physics.arrays import Array
 from gravidon.plan.units import Family, show
@@ -75,7 +74,11 @@ def plan_finder(function: Finder) -> Finder:
 
 def find(e: Evaluation) -> tuple[Finding, ...]:
     """Return all findings, worst first."""
-    from gravidon.study import findings_feed  # noqa: F401  registers its finders
+    from gravidon.study import (  # noqa: F401  each registers its finders
+        findings_feed,
+        findings_gravity,
+        findings_mounting,
+    )
 
     found: list[Finding] = []
     for lens in e.all:
@@ -133,11 +136,11 @@ def lasting(e: Evaluation) -> Array:
     return np.where(seconds > 0.0, seconds, np.inf)
 
 
-def _of(e: Evaluation, code: str) -> Measure:
+def measure_of(e: Evaluation, code: str) -> Measure:
     return next(m for m in measures(e) if m.code == code)
 
 
-def _build(
+def build(
     e: Evaluation, m: Measure, hit: np.ndarray, severity: Severity, title: str,
     sentence: Callable[[int, Family], str], why: str, rests_on: tuple[str, ...],
 ) -> Finding:  # fmt: skip
@@ -150,13 +153,24 @@ def _build(
     )  # fmt: skip
 
 
+def plain(
+    code: str, severity: Severity, title: str, station: str, value: float, limit: float, kind: str, source: str,
+    texts: tuple[str, str], why: str, margin: float, rests_on: tuple[str, ...] = (),
+) -> Finding:  # fmt: skip
+    """Return a finding that belongs to no one condition."""
+    return Finding(
+        code=code, severity=severity, title=title, station=station, condition="", condition_index=-1, value=value,
+        limit=limit, kind=kind, source=source, texts=texts, why=why, margin=margin, rests_on=rests_on,
+    )  # fmt: skip
+
+
 # --- pressure side ---------------------------------------------------------------------------
 
 
 @finder
 def starved(e: Evaluation) -> Iterable[Finding]:
     """Inlet pressure below the window."""
-    m = _of(e, "starved")
+    m = measure_of(e, "starved")
     hit = m.margin < 0.0
     if not hit.any():
         return
@@ -184,14 +198,14 @@ def starved(e: Evaluation) -> Iterable[Finding]:
             if scarce
             else f"Most of the pressure is spent in {worst} on the way."
         )
-    yield _build(e, m, hit, "bad", "Bearing starved", sentence, why,
+    yield build(e, m, hit, "bad", "Bearing starved", sentence, why,
                  rests(e, "turbo.window", "turbo.reference", "tap.offset", "restrictor", "engine"))  # fmt: skip
 
 
 @finder
 def over_fed(e: Evaluation) -> Iterable[Finding]:
     """Inlet pressure above the window."""
-    m = _of(e, "over-fed")
+    m = measure_of(e, "over-fed")
     hit = m.margin < 0.0
     if not hit.any():
         return
@@ -202,7 +216,7 @@ def over_fed(e: Evaluation) -> Iterable[Finding]:
 
     regimes = {c.regime for c, h in zip(e.plan.conditions, hit, strict=True) if h}
     severity: Severity = "watch" if regimes == {"cold"} else "bad"
-    yield _build(e, m, hit, severity, "Bearing over-fed", sentence,
+    yield build(e, m, hit, severity, "Bearing over-fed", sentence,
                  "More oil than the housing can throw off is pushed past the piston-ring seals.",
                  rests(e, "turbo.window", "turbo.reference", "engine"))  # fmt: skip
 
@@ -210,7 +224,7 @@ def over_fed(e: Evaluation) -> Iterable[Finding]:
 @finder
 def cooked(e: Evaluation) -> Iterable[Finding]:
     """Oil leaves the housing too hot."""
-    m = _of(e, "cooked")
+    m = measure_of(e, "cooked")
     hit = m.margin < 0.0
     if not hit.any():
         return
@@ -222,12 +236,12 @@ def cooked(e: Evaluation) -> Iterable[Finding]:
             f"passing; the limit is {show(m.limit[i], 'degc', family)}."
         )
 
-    yield _build(e, m, hit, "bad", "Oil cooked in the housing", sentence,
+    yield build(e, m, hit, "bad", "Oil cooked in the housing", sentence,
                  "The oil is also the bearing's coolant: too little flow cannot carry the heat away, and it cokes.",
                  rests(e, "turbo.window.outlet", "turbo.reference"))  # fmt: skip
 
 
-def _thread_finding(station: str, place: str, male: str, female: str) -> Iterable[Finding]:
+def thread_finding(station: str, place: str, male: str, female: str) -> Iterable[Finding]:
     verdict = joint(THREADS[male], THREADS[female])
     if verdict.verdict == "seals":
         return
@@ -245,169 +259,10 @@ def _thread_finding(station: str, place: str, male: str, female: str) -> Iterabl
 @plan_finder
 def tap_threads(e: Evaluation) -> Iterable[Finding]:
     """Two thread standards mixed at the tap."""
-    yield from _thread_finding("tap", "tap", e.tap.fitting_thread, e.tap.port_thread)
+    yield from thread_finding("tap", "tap", e.tap.fitting_thread, e.tap.port_thread)
 
 
-@finder
-def entry_threads(e: Evaluation) -> Iterable[Finding]:
-    """Two thread standards mixed at the pan."""
-    fitting = e.line.drain.fitting
-    yield from _thread_finding("entry", "pan entry", fitting.fitting_thread, fitting.port_thread)
-
-
-# --- gravity side ----------------------------------------------------------------------------
-
-
-@finder
-def seal_wet(e: Evaluation) -> Iterable[Finding]:
-    """Oil stands at, or too close to, a seal."""
-    m = _of(e, "freeboard")
-    wet = m.value < 0.0
-    in_time = e.drainage.time_to_wet_s > lasting(e)
-    bad = wet & ~in_time
-    close = (m.margin < 0.0) & ~bad
-
-    def sentence(i: int, family: Family) -> str:
-        which = ("turbine", "compressor")[int(e.drainage.lower_seal[i])]
-        have = show(abs(m.value[i]), "mm", family)
-        if m.value[i] < 0.0:
-            after = f" after {e.drainage.time_to_wet_s[i]:.1f} s"
-            if e.drainage.time_to_wet_s[i] > lasting(e)[i]:
-                after += f", but {e.names[i]} lasts {lasting(e)[i]:g} s"
-            return f"In {e.names[i]} oil would stand {have} above the bottom of the {which} seal{after}."
-        need = show(m.limit[i], "mm", family)
-        return f"In {e.names[i]} only {have} is left below the {which} seal; {need} is wanted."
-
-    def why(hit: np.ndarray) -> str:
-        i, _ = worst_of(e, m, hit)
-        water = e.drainage.backwater
-        if water.lift_m[i] > 0.03:
-            return "Crankcase pressure lifts the oil: the drain is sealed, so gas cannot pass it."
-        if water.submerged[i]:
-            return "The pan's oil stands over the entry and backs up the hose."
-        if water.sealed[i]:
-            return "The drain runs full somewhere, and oil piles up above that place."
-        return "The oil ponds over the drain flange before it can fall away."
-
-    relies = rests(e, "sump", "turbo.shaft", "turbo.seal", "turbo.cavity")
-    if bad.any():
-        yield _build(e, m, bad, "bad", "Seal under oil", sentence, why(bad), relies)
-    if close.any() and not bad.any():
-        yield _build(e, m, close, "watch", "Seal close to oil", sentence, why(close), relies)
-
-
-@finder
-def drowned(e: Evaluation) -> Iterable[Finding]:
-    """The pan's oil stands over the entry while oil is draining."""
-    m = _of(e, "drowned")
-    hit = m.margin < 0.0
-    if not hit.any():
-        return
-    for_good = hit & np.isinf(lasting(e))
-    severity: Severity = "bad" if for_good.any() else "watch"
-
-    def sentence(i: int, family: Family) -> str:
-        over = show(m.value[i], "mm", family)
-        length = "" if np.isinf(lasting(e)[i]) else f" for {lasting(e)[i]:g} s"
-        return (
-            f"In {e.names[i]} the pan's oil stands {over} above the entry{length}; the drain cannot breathe."
-        )
-
-    yield _build(e, m, for_good if for_good.any() else hit, severity, "Entry under oil", sentence,
-                 "Blow-by and froth meet in a drowned pipe; what comes down must first push what is there.",
-                 rests(e, "sump"))  # fmt: skip
-
-
-@finder
-def choked(e: Evaluation) -> Iterable[Finding]:
-    """The drain is filled beyond what lets gas pass."""
-    m = _of(e, "choked")
-    hit = (m.margin < 0.0) & (e.drainage.submergence_m < 0.0)
-    if not hit.any():
-        return
-
-    def sentence(i: int, family: Family) -> str:
-        place = e.route.part_at(int(e.drainage.worst_station[i]))
-        share = "runs full" if m.value[i] >= 1.0 else f"is {m.value[i]:.0%} deep in oil"
-        return f"In {e.names[i]} {place} {share}; above {m.limit[i]:.0%} gas cannot pass the oil."
-
-    yield _build(e, m, hit, "watch", "Drain choked", sentence,
-                 "Froth is bulky: hot oil leaves the housing with a third to a half of air in it.",
-                 rests(e, "needs.fill"))  # fmt: skip
-
-
-@finder
-def small_fitting(e: Evaluation) -> Iterable[Finding]:
-    """A bore below the hose that is tighter than the hose."""
-    fitting, hose = e.line.drain.fitting.bore_mm, e.line.drain.hose_bore_mm
-    if fitting >= 0.93 * hose:
-        return
-    area = (fitting / hose) ** 2
-
-    def sentence(family: Family) -> str:
-        small, large = show(fitting * 1e-3, "bore", family), show(hose * 1e-3, "bore", family)
-        return f"The entry fitting's {small} bore throttles the {large} hose to {area:.0%} of its area."
-
-    yield Finding(
-        code="small-fitting", severity="watch", title="Last fitting tighter than the hose", station="entry",
-        condition="", condition_index=-1, value=fitting * 1e-3, limit=hose * 1e-3, kind="bore",
-        source=sources.COMMON_PRACTICE, texts=both(sentence),
-        why="The smallest bore is what flows; a big hose on a small fitting is a small drain.",
-        margin=area - 1.0,
-    )  # fmt: skip
-
-
-@finder
-def uphill(e: Evaluation) -> Iterable[Finding]:
-    """A stretch that does not fall."""
-    corners = e.route.corners_m
-    for leg in range(1, e.route.legs):
-        step = corners[leg] - corners[leg + 1]
-        length = float(np.linalg.norm(step))
-        falls = (e.drainage.up @ step) / length
-        upright = float(step[2]) / length
-        if upright < -1e-6:
-            angle = float(np.arcsin(upright))
-            text = f"{e.route.leg_names[leg].capitalize()} climbs at {np.degrees(-angle):.0f}° towards the pan with the car level."
-            yield Finding(
-                code="uphill", severity="bad", title="Drain runs uphill", station="drain", condition="",
-                condition_index=-1, value=angle, limit=0.0, kind="deg", source=sources.COMMON_PRACTICE,
-                texts=(text, text), why="Oil only leaves when it falls; a dip holds oil and shuts the gas off.",
-                margin=angle,
-            )  # fmt: skip
-        else:
-            worst = int(np.argmin(falls))
-            if falls[worst] >= 0.0 or upright > 0.99 or not np.isinf(lasting(e)[worst]):
-                continue
-            tilt = np.degrees(np.arcsin(-falls[worst]))
-            text = f"In {e.names[worst]} {e.route.leg_names[leg]} runs uphill by {tilt:.0f}° as the oil feels it."
-            yield Finding(
-                code="uphill-attitude", severity="watch", title="Uphill in this attitude", station="drain",
-                condition=e.names[worst], condition_index=worst, value=float(falls[worst]), limit=0.0, kind="deg",
-                source=sources.COMMON_PRACTICE, texts=(text, text),
-                why="What falls on level ground climbs once the car leans.", margin=float(falls[worst]),
-            )  # fmt: skip
-
-
-@finder
-def gas_pressure(e: Evaluation) -> Iterable[Finding]:
-    """Crankcase pressure standing on a sealed drain."""
-    lift = e.drainage.backwater.lift_m
-    i = int(np.argmax(lift))
-    if lift[i] < 0.02:
-        return
-
-    def sentence(family: Family) -> str:
-        pressure = show(float(e.drainage.gas_difference_pa[i]), "kpa_small", family)
-        return f"In {e.names[i]} crankcase pressure of {pressure} lifts the sealed drain's oil by {show(float(lift[i]), 'mm', family)}."
-
-    yield Finding(
-        code="crankcase-lift", severity="watch", title="Crankcase pressure on the drain", station="breather",
-        condition=e.names[i], condition_index=i, value=float(lift[i]), limit=0.02, kind="mm",
-        source=sources.COMMON_PRACTICE, texts=both(sentence),
-        why="The turbo smokes although the drain looks right: the breather is part of the drain.",
-        margin=-float(lift[i]),
-    )  # fmt: skip
+# --- ranges ----------------------------------------------------------------------------------
 
 
 RANGE_STATION = {"oil-temperature": "restrictor", "restrictor-length": "restrictor"}

@@ -12,7 +12,7 @@ from gravidon.plan.units import Family, show
 from gravidon.study import assemble
 from gravidon.study.cascade import unevenness
 from gravidon.study.evaluate import Evaluation
-from gravidon.study.findings import Finding, Severity, both, finder, plan_finder, rests
+from gravidon.study.findings import Finding, Severity, both, finder, plain, plan_finder, rests
 from gravidon.study.measures import source_of
 from gravidon.study.priming import arrival, stack_height_mm
 from gravidon.study.tap_choice import open_share
@@ -21,23 +21,12 @@ BALL_BORE_MM = 1.3
 """Restrictors below this are sold for ball bearings [mm]; common practice, no source."""
 
 
-def _plain(
-    code: str, severity: Severity, title: str, station: str, value: float, limit: float, kind: str, source: str,
-    texts: tuple[str, str], why: str, margin: float, rests_on: tuple[str, ...] = (),
-) -> Finding:  # fmt: skip
-    """Return a finding that belongs to no one condition."""
-    return Finding(
-        code=code, severity=severity, title=title, station=station, condition="", condition_index=-1, value=value,
-        limit=limit, kind=kind, source=source, texts=texts, why=why, margin=margin, rests_on=rests_on,
-    )  # fmt: skip
-
-
 @plan_finder
 def unfiltered(e: Evaluation) -> Iterable[Finding]:
     """The tap is upstream of the filter."""
     if not e.tap.filtered:
         text = f"{e.tap.label.capitalize()} takes oil before the filter."
-        yield _plain("unfiltered", "bad", "Unfiltered oil to the bearing", "tap", 0.0, 1.0, "share",
+        yield plain("unfiltered", "bad", "Unfiltered oil to the bearing", "tap", 0.0, 1.0, "share",
                      sources.COMMON_PRACTICE, (text, text),
                      "What the filter would have caught goes through the orifice or scores the bearing.", -1.0)  # fmt: skip
 
@@ -55,7 +44,7 @@ def protruding(e: Evaluation) -> Iterable[Finding]:
             f"leaves {left:.0%} of the gallery open; {need:.0%} is wanted."
         )
     )
-    yield _plain("protruding", severity, "Fitting blocks the gallery", "tap", left, need, "share",
+    yield plain("protruding", severity, "Fitting blocks the gallery", "tap", left, need, "share",
                  source_of(e.plan.needs.gallery_open), text,
                  "The engine's own bearings downstream get what is left; builders cut the fitting down.",
                  (left - need) / need, rests(e, "tap.protrusion", "tap.gallery"))  # fmt: skip
@@ -75,7 +64,7 @@ def access(e: Evaluation) -> Iterable[Finding]:
         def sentence(f: Family, have: float = have, need: float = need) -> str:
             return f"{e.tap.label.capitalize()}: {show(have, 'run', f)}; {show(need, 'run', f)} is wanted."
 
-        yield _plain(code, "watch", title, "tap", have, need, "run", source_of(getattr(e.plan.needs, name)),
+        yield plain(code, "watch", title, "tap", have, need, "run", source_of(getattr(e.plan.needs, name)),
                      both(sentence), why, (have - need) / max(need, 1e-3), rests(e, f"tap.{name}"))  # fmt: skip
 
 
@@ -86,7 +75,7 @@ def slow_to_prime(e: Evaluation) -> Iterable[Finding]:
     if arrives.cold_s <= need:
         return
     text = f"On a cold start oil needs {arrives.cold_s:.1f} s to reach the turbo ({arrives.hot_s:.1f} s hot); {need:g} s is wanted."
-    yield _plain("slow-prime", "watch", "Slow to bring oil", "feed", arrives.cold_s, need, "s",
+    yield plain("slow-prime", "watch", "Slow to bring oil", "feed", arrives.cold_s, need, "s",
                  source_of(e.plan.needs.prime_s), (text, text),
                  "Until then the bearing runs on what clings to it. Thick oil creeps through a long thin hose.",
                  (need - arrives.cold_s) / need, rests(e, "engine.pump", "needs.prime"))  # fmt: skip
@@ -157,7 +146,7 @@ def wrong_kind(e: Evaluation) -> Iterable[Finding]:
         def sentence(f: Family, bore: float = hole.bore_mm, place: str = place) -> str:
             return f"{place} ({show(bore * 1e-3, 'bore', f)}) is of the size sold for ball bearings; this turbo has journal bearings."
 
-        yield _plain(f"wrong-kind-{name}", "watch", "Restrictor for the other bearing", "restrictor", hole.bore_mm * 1e-3,
+        yield plain(f"wrong-kind-{name}", "watch", "Restrictor for the other bearing", "restrictor", hole.bore_mm * 1e-3,
                      BALL_BORE_MM * 1e-3, "bore", sources.COMMON_PRACTICE, both(sentence),
                      "Flange kits are often sold with a small hole already in them; drilled out they serve a journal turbo.",
                      hole.bore_mm / BALL_BORE_MM - 1.0)  # fmt: skip
@@ -174,6 +163,6 @@ def stack_too_tall(e: Evaluation) -> Iterable[Finding]:
             f"The fittings over the oil inlet stand {show(tall, 'run', f)} tall; the bonnet leaves {show(room, 'run', f)}."
         )
     )
-    yield _plain("tall-stack", "bad", "Feed fitting too tall", "feed", tall, room, "run", sources.COMPUTED, text,
+    yield plain("tall-stack", "bad", "Feed fitting too tall", "feed", tall, room, "run", sources.COMPUTED, text,
                  "A straight fitting where a 90° was needed is found when the bonnet does not shut.",
                  (room - tall) / max(room, 1e-3), rests(e, "feed.bonnet"))  # fmt: skip

@@ -252,6 +252,10 @@ def _marched(
     if line.it.drain_by == "scavenge" and line.stream.pumped_m3_s is not None:
         rises = np.maximum(rises - line.stream.pumped_m3_s, 0.0)
         room = room + si(line.it.scavenge, "pot_ml")
+    # where the line below runs free, a tilted cavity alone fills up to its own lip
+    backed_up = both.full[0, :count]
+    room = np.where(backed_up, room, si(line.it.turbo, "cavity_ml"))
+    rises = np.where(backed_up, rises, line.froth.flow_m3_s)
     with np.errstate(divide="ignore", invalid="ignore"):
         seconds = np.where(rises > 0.0, room / rises, np.inf)
     return both.first(count), heights, seconds

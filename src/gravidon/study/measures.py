@@ -106,7 +106,7 @@ def _entry(e: Evaluation) -> Measure:
     limit = np.zeros(len(e.names))
     value = e.drainage.submergence_m
     running = e.feed.flow_m3_s > 0.0
-    margin = np.where(running, -value / HEIGHT_SCALE_M, np.nan)
+    margin = np.where(running & e.route.ends_in_fitting, -value / HEIGHT_SCALE_M, np.nan)
     return Measure("drowned", "over entry", "mm", value, limit, margin, -1, sources.COMMON_PRACTICE, "entry")
 
 

@@ -15,14 +15,14 @@ import numpy as np
 
 from gravidon.parts import dash
 from gravidon.parts.drills import Drill, drills_between, nearest_drill
+from gravidon.parts.entry_means import threads_held
 from gravidon.plan import model, paths
+from gravidon.plan.fields import si
 from gravidon.plan.units import Family, show
 from gravidon.study.evaluate import Evaluation, evaluate
 from gravidon.study.findings import Finding, both, find
 from gravidon.study.restrictor_choice import choose
-
-RAIL_CLEARANCE_MM = 10.0
-"""[mm] kept between the entry fitting's edge and the pan rail; common practice, no source."""
+from gravidon.study.run_review import review
 
 
 @dataclass(frozen=True)
@@ -69,7 +69,11 @@ def tried(e: Evaluation, finding: Finding, most: int = 3) -> Iterator[tuple[Reme
 
     Each step costs one evaluation at most. The last yield is the answer.
     """
-    from gravidon.study import remedies_feed  # noqa: F401  registers its makers
+    from gravidon.study import (  # noqa: F401  each registers its makers
+        remedies_feed,
+        remedies_gravity,
+        remedies_mounting,
+    )
 
     e = e.of(finding.turbo)
     known: list[Remedy] = []
@@ -113,6 +117,16 @@ def _fitting_share(e: Evaluation) -> float:
     return (e.line.drain.fitting.bore_mm / e.line.drain.hose_bore_mm) ** 2
 
 
+def _flattest(e: Evaluation) -> float:
+    leg = review(e).flattest
+    return 0.0 if leg is None else leg.off_upright_rad
+
+
+def _threads(e: Evaluation) -> float:
+    fitting = e.line.drain.fitting
+    return threads_held(fitting.means, fitting.port_thread, e.plan.sump.wall_mm.value)
+
+
 _LOOKS: dict[str, tuple[str, str, Callable[[Evaluation], Any]]] = {
     "starved": ("inlet", "kpa", lambda e: e.feed.inlet_pressure_pa),
     "over-fed": ("inlet", "kpa", lambda e: e.feed.inlet_pressure_pa),
@@ -121,6 +135,14 @@ _LOOKS: dict[str, tuple[str, str, Callable[[Evaluation], Any]]] = {
     "drowned": ("oil above entry", "mm", lambda e: e.drainage.submergence_m),
     "choked": ("fill", "share", lambda e: e.drainage.worst_fill),
     "crankcase-lift": ("lift", "mm", lambda e: e.drainage.backwater.lift_m),
+    "tilt": ("tilt", "deg", lambda e: np.array([abs(si(e.line.turbo, "pitch_deg"))])),
+    "clock": ("off straight down", "deg", lambda e: np.array([abs(si(e.line.turbo, "clock_deg"))])),
+    "flat": ("off upright", "deg", lambda e: np.array([_flattest(e)])),
+    "dip": ("dip", "mm", lambda e: review(e).dip_m),
+    "crankcase": ("crankcase", "kpa_small", lambda e: e.breathing.crankcase_pa),
+    "pump-weak": ("pump takes", "l_min", lambda e: e.scavenging.delivery_m3_s),
+    "wire-thin": ("volts at the pump", "v", lambda e: np.array([e.scavenging.volts])),
+    "threads-few": ("threads held", "count", lambda e: np.array([_threads(e)])),
     "small-fitting": ("area over the hose's", "share", lambda e: np.array([_fitting_share(e)])),
 }
 
@@ -130,14 +152,29 @@ def _effect(before: Evaluation, after: Evaluation, finding: Finding, family: Fam
     if look is None:
         return "the finding is gone" if all(f.key != finding.key for f in find(after)) else "less"
     name, kind, values = look
+    if finding.code == "threads-few" and not np.isfinite(values(after)[0]):
+        return "the wall no longer has to hold a thread"
     was, now = values(before), values(after)
     i = finding.condition_index if finding.condition_index >= 0 else int(np.argmin(was))
     first = show(float(was[i]), kind, family, with_unit=False)
     return f"{name} {first} → {show(float(now[i]), kind, family)}"
 
 
-def _same(text: str) -> tuple[str, str]:
+def same(text: str) -> tuple[str, str]:
+    """Return words that hold in both unit families."""
     return text, text
+
+
+def sized(words: str, *values: tuple[float, str]) -> tuple[str, str]:
+    """Return words with SI values written into their braces, in both unit families; values are (value, kind)."""
+    return both(lambda f: words.format(*(show(v, kind, f) for v, kind in values)))
+
+
+def next_dash(bore_mm: float, largest: int) -> int | None:
+    wider: Iterable[int] = (
+        d for d in dash.HOSE_BORE_IN if dash.hose_bore_mm(d) > bore_mm + 0.3 and d <= largest
+    )
+    return min(wider, default=None)
 
 
 # --- pressure side ---------------------------------------------------------------------------
@@ -165,7 +202,7 @@ def fit_restrictor(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]
             "Drill the restrictor out to" if drill.diameter_mm > now.bore_mm else "Fit a smaller restrictor,"
         )
     suffix = "" if choice.range_m is not None else " (no bore holds everywhere; the best compromise)"
-    yield Proposal(_same(f"{verb} {drill.name}{suffix}"), plan)
+    yield Proposal(same(f"{verb} {drill.name}{suffix}"), plan)
 
 
 RANGE_ALLOWANCE = 1.10
@@ -200,19 +237,19 @@ def open_the_line(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """Leave the restrictor out."""
     if e.line.restrictor.fitted:
         plan = paths.put(e.plan, e.at("restrictor.fitted"), False)
-        yield Proposal(_same("Take the restrictor out"), plan)
+        yield Proposal(same("Take the restrictor out"), plan)
 
 
 @remedy("starved")
 def wider_feed(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """The next feed hose up."""
     pieces = e.line.feed.pieces
-    wider = _next_dash(min(p.bore_mm for p in pieces), 6)
+    wider = next_dash(min(p.bore_mm for p in pieces), 6)
     if wider is not None:
         bore = round(dash.hose_bore_mm(wider), 2)
         new = tuple(p.model_copy(update={"bore_mm": max(p.bore_mm, bore)}) for p in pieces)
         plan = paths.put(e.plan, e.at("feed.pieces"), new)
-        yield Proposal(_same(f"Run a {dash.dash_label(wider)} feed hose"), plan)
+        yield Proposal(same(f"Run a {dash.dash_label(wider)} feed hose"), plan)
 
 
 @remedy("thread-tap", "thread-entry")
@@ -221,112 +258,4 @@ def matching_thread(e: Evaluation, finding: Finding) -> Iterator[Proposal | None
     where = f"taps.{e.plan.tap}" if finding.station == "tap" else e.at("drain.fitting")
     thread = paths.get(e.plan, f"{where}.port_thread")
     plan = paths.put(e.plan, f"{where}.fitting_thread", thread)
-    yield Proposal(_same(f"Use a fitting with the port's own {thread} thread"), plan)
-
-
-# --- gravity side ----------------------------------------------------------------------------
-
-
-@remedy("small-fitting", "choked", "freeboard", "drowned")
-def full_bore_fitting(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
-    """An entry fitting no tighter than the hose."""
-    hose = e.line.drain.hose_bore_mm
-    if e.line.drain.fitting.bore_mm >= 0.93 * hose:
-        return
-    plan = paths.put(e.plan, e.at("drain.fitting.bore_mm"), hose)
-    plan = paths.put(plan, e.at("drain.fitting.label"), "1/2 NPT, full bore")
-    plan = paths.put(plan, e.at("drain.fitting.port_thread"), "1/2 NPT")
-    plan = paths.put(plan, e.at("drain.fitting.fitting_thread"), "1/2 NPT")
-    yield Proposal(
-        both(lambda f: f"Tap the pan 1/2 NPT and fit a full-bore end ({show(hose * 1e-3, 'bore', f)})"), plan
-    )
-
-
-@remedy("freeboard", "drowned", "choked")
-def raise_entry(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
-    """The least rise of the entry that cures the finding, or as high as the rail allows."""
-    fitting = e.line.drain.fitting
-    room = -RAIL_CLEARANCE_MM - 0.5 * fitting.bore_mm - e.line.drain.entry.z_mm
-    steps = [s for s in (5.0, 10.0, 15.0, 20.0, 25.0, 30.0, 40.0, 50.0, 60.0) if s <= room]
-    if room >= 3.0:
-        steps.append(float(np.floor(room)))
-    best: Proposal | None = None
-    for rise in sorted(set(steps)):
-        plan = _lifted(e, rise)
-        best = Proposal(both(lambda f, mm=rise: f"Raise the entry {show(mm * 1e-3, 'mm', f)}"), plan)  # type: ignore[misc]
-        left = {f.key for f in find(evaluate(plan))}
-        yield None
-        if finding.key not in left:
-            break
-    if best is not None:
-        yield best
-
-
-def _lifted(e: Evaluation, rise: float) -> model.Plan:
-    """Raise the entry, and each bend of the hose by its share of the way down."""
-    plan, points = e.plan, e.line.drain.points
-    for k, point in enumerate(points):
-        share = (k + 1) / (len(points) + 1)
-        plan = paths.put(plan, e.at(f"drain.points.{k}.z_mm"), point.z_mm + rise * share)
-    return paths.put(plan, e.at("drain.entry.z_mm"), e.line.drain.entry.z_mm + rise)
-
-
-STEEP_RISE_DEG = 35.0
-"""[°] a hose end that still clears most pans; common practice, no source."""
-
-
-@remedy("choked", "freeboard")
-def steeper_entry(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
-    """An entry fitting that points further down into the pan."""
-    if e.line.drain.fitting.rise_deg < STEEP_RISE_DEG - 5.0:
-        plan = paths.put(e.plan, e.at("drain.fitting.rise_deg"), STEEP_RISE_DEG)
-        yield Proposal(_same(f"Set the entry fitting at {STEEP_RISE_DEG:.0f}° to the level"), plan)
-
-
-@remedy("choked", "freeboard")
-def wider_drain(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
-    """The next drain hose up, with flange and entry to match."""
-    wider = _next_dash(e.line.drain.hose_bore_mm, 16)
-    if wider is None:
-        return
-    bore = round(dash.hose_bore_mm(wider), 2)
-    plan = paths.put(e.plan, e.at("drain.hose_bore_mm"), bore)
-    plan = paths.put(plan, e.at("drain.fitting.bore_mm"), max(bore, e.line.drain.fitting.bore_mm))
-    plan = paths.put(plan, e.at("drain.flange_bore_mm"), max(bore, e.line.drain.flange_bore_mm))
-    yield Proposal(_same(f"Run a {dash.dash_label(wider)} drain with fittings to match"), plan)
-
-
-@remedy("uphill", "uphill-attitude", "choked", "freeboard")
-def straighten(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
-    """Drop the route point whose removal leaves the run falling best."""
-    points = e.line.drain.points
-    for k in range(len(points)):
-        plan = paths.put(e.plan, e.at("drain.points"), (*points[:k], *points[k + 1 :]))
-        yield Proposal(_same(f"Pull the hose straight past bend {k + 1}"), plan)
-
-
-@remedy("crankcase-lift", "freeboard")
-def open_breather(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
-    """A breather that keeps the crankcase near atmospheric."""
-    ceiling = 0.1
-    if all(c.crankcase_kpa <= ceiling for c in e.plan.conditions):
-        return
-    plan = e.plan
-    for k, condition in enumerate(plan.conditions):
-        if condition.crankcase_kpa > ceiling:
-            plan = paths.put(plan, f"conditions.{k}.crankcase_kpa", ceiling)
-    yield Proposal(
-        both(
-            lambda f: (
-                f"Open the breather until the crankcase stays below {show(ceiling * 1e3, 'kpa_small', f)}"
-            )
-        ),
-        plan,
-    )
-
-
-def _next_dash(bore_mm: float, largest: int) -> int | None:
-    wider: Iterable[int] = (
-        d for d in dash.HOSE_BORE_IN if dash.hose_bore_mm(d) > bore_mm + 0.3 and d <= largest
-    )
-    return min(wider, default=None)
+    yield Proposal(same(f"Use a fitting with the port's own {thread} thread"), plan)

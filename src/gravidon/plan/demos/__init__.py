@@ -7,7 +7,7 @@ from importlib import resources
 from gravidon.plan.model import Plan
 from gravidon.plan.storage import plan_from_text
 
-NAMES = ("estate", "van")
+NAMES = ("estate", "special", "van")
 
 
 def demo_plan(name: str = "estate") -> Plan:
@@ -19,3 +19,8 @@ def demo_plan(name: str = "estate") -> Plan:
         raise KeyError(name)
     text = resources.files("gravidon.plan.demos").joinpath(f"{name}.gravidon").read_text(encoding="utf-8")
     return plan_from_text(text)
+
+
+def demo_drive() -> str:
+    """Return the text of the drive log that ships: six invented minutes on a hill road."""
+    return resources.files("gravidon.plan.demos").joinpath("hill-road.csv").read_text(encoding="utf-8")

@@ -1,0 +1,213 @@
+"""Read a drive log: a CSV of what a data logger kept. Columns and units are the user's to map; bad rows are told."""
+
+from __future__ import annotations
+
+import csv
+import io
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+
+from gravidon.errors import InputError, PlanFileError
+from gravidon.physics.arrays import STANDARD_GRAVITY, Array
+
+MOST_BYTES = 200_000_000
+MOST_BAD_KEPT = 200
+"""Bad rows described one by one; more are only counted."""
+
+
+@dataclass(frozen=True)
+class Channel:
+    """What one column of a log may be: its name, whether a log must have it, units as (factor, offset) to SI,
+    bounds in SI, and words in a heading that suggest it."""
+
+    name: str
+    needed: bool
+    units: Mapping[str, tuple[float, float]]
+    low: float
+    high: float
+    hints: tuple[str, ...]
+
+
+_G = {"g": (1.0, 0.0), "m/s²": (1.0 / STANDARD_GRAVITY, 0.0), "-g": (-1.0, 0.0), "-m/s²": (-1.0 / STANDARD_GRAVITY, 0.0)}  # fmt: skip
+CHANNELS: dict[str, Channel] = {
+    "time": Channel("time", True, {"s": (1.0, 0.0), "ms": (1e-3, 0.0), "min": (60.0, 0.0)}, -1e6, 1e7, ("time", "t_s", "elapsed")),
+    "ax": Channel("acceleration forward", True, _G, -4.0, 4.0, ("ax", "longitudinal", "long_g", "accel_x", "forward")),
+    "ay": Channel("acceleration to the left", True, _G, -4.0, 4.0, ("ay", "lateral", "lat_g", "accel_y", "left")),
+    "rpm": Channel("engine speed", True, {"rpm": (1.0, 0.0), "1/s": (60.0, 0.0)}, 0.0, 25000.0, ("rpm", "engine_speed", "revs")),
+    "oil": Channel("oil temperature", True, {"°C": (1.0, 273.15), "°F": (5 / 9, 459.67 * 5 / 9), "K": (1.0, 0.0)}, 230.0, 480.0, ("oil_t", "oil temp", "oiltemp", "temp")),
+    "pressure": Channel("oil pressure", False, {"kPa": (1e3, 0.0), "psi": (6894.757293168, 0.0), "bar": (1e5, 0.0)}, -1e4, 3e6, ("press", "oil_p", "psi", "kpa")),
+    "distance": Channel("distance", False, {"m": (1.0, 0.0), "km": (1e3, 0.0), "mi": (1609.344, 0.0)}, -1.0, 1e8, ("dist", "odo")),
+}  # fmt: skip
+"""Channels by key. Accelerations follow ISO 8855 (forward and left positive); '-g' turns a logger's sign round."""
+
+
+@dataclass(frozen=True)
+class Mapped:
+    """One channel's column heading and unit."""
+
+    column: str
+    unit: str
+
+
+@dataclass(frozen=True)
+class BadRow:
+    """A row that was left out: its line in the file, the channel, and why."""
+
+    line: int
+    channel: str
+    why: str
+
+
+@dataclass(frozen=True)
+class DriveLog:
+    """A drive, every array (rows,): time [s] from the first row, accelerations [g], engine speed [rpm], oil
+    temperature [K], gallery pressure [Pa gauge] and distance [m] where logged; and the rows left out."""
+
+    name: str
+    time_s: Array
+    forward_g: Array
+    left_g: Array
+    rpm: Array
+    oil_k: Array
+    pressure_pa: Array | None
+    distance_m: Array | None
+    bad: tuple[BadRow, ...]
+    bad_count: int
+
+    @property
+    def seconds(self) -> float:
+        """How long the drive is [s]."""
+        return float(self.time_s[-1])
+
+
+def read_text(path: Path) -> str:
+    """Return a log's text.
+
+    Raises: PlanFileError if it cannot be read, is too large or is not text.
+    """
+    try:
+        if path.stat().st_size > MOST_BYTES:
+            raise PlanFileError(
+                f"{path.name} is larger than {MOST_BYTES // 1_000_000} MB; cut the log down first"
+            )
+        return path.read_text(encoding="utf-8-sig")
+    except UnicodeDecodeError as error:
+        raise PlanFileError(f"{path.name} is not a text file") from error
+    except OSError as error:
+        raise PlanFileError(f"{path.name} cannot be read: {error.strerror}") from error
+
+
+def _rows(text: str) -> tuple[list[str], list[list[str]]]:
+    first = text.split("\n", 1)[0]
+    separator = max(",;\t", key=first.count)
+    reader = csv.reader(io.StringIO(text, newline=""), delimiter=separator)
+    try:
+        heading = [cell.strip() for cell in next(reader)]
+        return heading, list(reader)
+    except StopIteration as error:
+        raise InputError("drive log", "an empty file", "a heading and rows of numbers") from error
+    except csv.Error as error:
+        raise InputError("drive log", str(error), "rows separated by commas, semicolons or tabs") from error
+
+
+def headings(text: str) -> list[str]:
+    """Return the column headings.
+
+    Raises: InputError for an empty log.
+    """
+    return _rows(text)[0]
+
+
+def guess_mapping(columns: Sequence[str]) -> dict[str, Mapped]:
+    """Return the likeliest column and unit of every channel; channels without a likely one are left out."""
+    found: dict[str, Mapped] = {}
+    free = list(columns)
+    for key, channel in CHANNELS.items():
+        for hint in channel.hints:
+            match = next((c for c in free if hint in c.lower()), None)
+            if match is not None:
+                found[key] = Mapped(match, _unit_in(match, channel))
+                free.remove(match)
+                break
+    return found
+
+
+def _unit_in(heading: str, channel: Channel) -> str:
+    text = heading.lower().replace("^2", "²").replace("s2", "s²")
+    words = (
+        text.replace("(", " ").replace(")", " ").replace("[", " ").replace("]", " ").replace("_", " ").split()
+    )
+    plain = [w.removeprefix("°") for w in words]
+    for unit in channel.units:
+        if unit.lower() in words or unit.lower().removeprefix("°") in plain[1:]:
+            return unit
+    return next(iter(channel.units))
+
+
+def read_log(text: str, mapping: Mapping[str, Mapped], name: str = "drive") -> DriveLog:
+    """Return the drive. Rows with a missing, unreadable or impossible number, or with time standing still or
+    running back, are left out and listed.
+
+    Raises: InputError if a needed channel is not mapped, a heading or unit is unknown, or fewer than two rows
+    are good.
+    """
+    heading, rows = _rows(text)
+    for key, channel in CHANNELS.items():
+        if channel.needed and key not in mapping:
+            raise InputError(channel.name, "no column", "a column of the log to read it from")
+    place, scale = {}, {}
+    for key, mapped in mapping.items():
+        channel = CHANNELS[key]
+        if mapped.column not in heading:
+            raise InputError(channel.name, mapped.column, f"one of the log's columns: {', '.join(heading)}")
+        if mapped.unit not in channel.units:
+            raise InputError(channel.name, mapped.unit, f"one of {', '.join(channel.units)}")
+        place[key], scale[key] = heading.index(mapped.column), channel.units[mapped.unit]
+    kept: list[list[float]] = []
+    bad: list[BadRow] = []
+    count, last = 0, -math.inf
+    for line, row in enumerate(rows, start=2):
+        if not any(cell.strip() for cell in row):
+            continue
+        numbers, problem = _numbers(row, place, scale, line)
+        if problem is None and numbers[0] <= last:
+            problem = BadRow(line, "time", f"{row[place['time']].strip()} does not come after the row before")
+        if problem is not None:
+            count += 1
+            if len(bad) < MOST_BAD_KEPT:
+                bad.append(problem)
+            continue
+        last = numbers[0]
+        kept.append(numbers)
+    if len(kept) < 2:
+        first = f"; line {bad[0].line}, {bad[0].channel}: {bad[0].why}" if bad else ""
+        raise InputError("drive log", f"{len(kept)} good rows", f"at least two{first}")
+    keys = [key for key in CHANNELS if key in mapping]
+    table = dict(zip(keys, np.array(kept).T, strict=True))
+    return DriveLog(
+        name, table["time"] - table["time"][0], table["ax"], table["ay"], table["rpm"], table["oil"],
+        table.get("pressure"), table.get("distance"), tuple(bad), count,
+    )  # fmt: skip
+
+
+def _numbers(
+    row: list[str], place: Mapping[str, int], scale: Mapping[str, tuple[float, float]], line: int
+) -> tuple[list[float], BadRow | None]:
+    """Return a row's numbers in SI in the order of CHANNELS, or what is wrong with it."""
+    out: list[float] = []
+    for key, channel in CHANNELS.items():
+        if key not in place:
+            continue
+        cell = row[place[key]].strip() if place[key] < len(row) else ""
+        try:
+            value = float(cell.replace(",", ".")) * scale[key][0] + scale[key][1]
+        except ValueError:
+            return out, BadRow(line, channel.name, f"'{cell}' is not a number" if cell else "no number")
+        if not channel.low <= value <= channel.high:
+            return out, BadRow(line, channel.name, f"{cell} is beyond what a car can do")
+        out.append(value)
+    return out, None

@@ -1,0 +1,56 @@
+"""Gravity and scavenge pump side by side: the same plan evaluated both ways."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from gravidon.plan import paths
+from gravidon.plan.model import Plan
+from gravidon.study.evaluate import Evaluation, evaluate
+from gravidon.study.findings import Finding, find
+
+Way = Literal["gravity", "scavenge"]
+WAYS: tuple[Way, Way] = ("gravity", "scavenge")
+GRAVITY_STATIONS = ("seat", "drain", "entry", "breather", "scavenge")
+
+
+@dataclass(frozen=True)
+class DrainWay:
+    """One way of taking the oil home: least freeboard [m] and where, conditions in which a seal is wet, deepest
+    fill [-], the findings of the gravity side, and the plan that drains so."""
+
+    way: Way
+    plan: Plan
+    least_freeboard_m: float
+    worst_condition: str
+    wet: int
+    fill: float
+    findings: tuple[Finding, ...]
+
+    @property
+    def bad(self) -> int:
+        """How many findings are bad."""
+        return sum(f.severity == "bad" for f in self.findings)
+
+
+def both_ways(e: Evaluation) -> tuple[DrainWay, DrainWay]:
+    """Return gravity and scavenge for the evaluation's turbo, each evaluated; the plan's own is not done again."""
+    first, second = (_way(e, way) for way in WAYS)
+    return first, second
+
+
+def _way(e: Evaluation, way: Way) -> DrainWay:
+    plan = e.plan
+    if e.line.drain_by != way:
+        plan = paths.put(plan, e.at("drain_by"), way)
+        e = evaluate(plan).of(e.index)
+    free = e.drainage.freeboard_m
+    i = int(free.argmin())
+    mine = tuple(f for f in find(e) if f.turbo == e.index and f.station in GRAVITY_STATIONS)
+    return DrainWay(
+        way, plan, float(free[i]), e.names[i], int((free < 0.0).sum()),
+        float(np.max(e.drainage.worst_fill)), mine,
+    )  # fmt: skip
