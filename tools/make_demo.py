@@ -66,7 +66,7 @@ def build() -> model.Plan:
         "turbos.0.drain.entry": point(x_mm=-270, y_mm=-128, z_mm=-42),
         "turbos.0.drain.fitting": model.EntryFitting(
             label="3/8 NPT to -10, tapped into the pan", bore_mm=10.5, length_mm=42.0, heading_deg=-90.0,
-            rise_deg=12.0, port_thread="3/8 NPT", fitting_thread="3/8 NPT",
+            rise_deg=12.0, port_thread="3/8 NPT", fitting_thread="3/8 NPT", means="tapped",
         ),
         "turbos.0.drain.pieces": (
             model.DrainPiece(label="straight hose end at the turbo", at="turbo", bore_mm=13.4, length_mm=38.0),
@@ -79,7 +79,8 @@ def build() -> model.Plan:
         ),
         "sump.baffles": (model.Baffle(across="forward", at_mm=-190.0, opening_cm2=Known(value=30.0)),),
         "sump.fill_l": measured(value=5.2),
-        "sump.wall_mm": measured(value=2.0),
+        "sump.wall_mm": measured(value=4.0),
+        "sump.metal": "aluminium",
         "shapes": (
             model.Shape(label="downpipe", kind="hot", corner=point(x_mm=-452, y_mm=-330, z_mm=-190), length_mm=60, width_mm=60, height_mm=330),
             model.Shape(label="steering rack", kind="chafe", corner=point(x_mm=-560, y_mm=-420, z_mm=-120), length_mm=50, width_mm=840, height_mm=50),

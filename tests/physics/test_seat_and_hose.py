@@ -5,7 +5,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from gravidon.physics import hose, seat
+from gravidon.physics import attitude, hose, seat
 
 UPRIGHT = np.array([[0.0, 0.0, 1.0]])
 
@@ -28,6 +28,16 @@ def test_clock_and_pitch_turn_the_way_the_words_say() -> None:
     )
     # heading 90°: the compressor end points to the car's left
     assert seat.housing_frame(np.pi / 2, 0.0, 0.0)[0] == pytest.approx([0.0, 1.0, 0.0], abs=1e-12)
+
+
+def test_a_tilted_engine_in_a_level_car_is_a_level_engine_on_a_slope() -> None:
+    """Two ways to the same up: engine rolled 10° left side up, or car banked 10° left side up (ISO 8855)."""
+    level = np.array([[0.0, 0.0, 1.0]])
+    for pitch, roll in ((0.0, 0.1745), (0.1, 0.0), (0.1, 0.2)):
+        banked, _ = attitude.effective_up(0.0, 0.0, 0.0, pitch, roll)
+        turned = attitude.in_engine_axes(level, pitch, roll)
+        assert np.allclose(turned[0], banked, atol=1e-12)
+        assert np.isclose(np.linalg.norm(turned), 1.0)
 
 
 def test_a_tilted_mouth_keeps_its_lip_low() -> None:

@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 
 from gravidon.plan.demos import demo_plan
 from gravidon.plan.model import Point
-from gravidon.study.elevation import below_plane, elevation, moved, project
+from gravidon.study.elevation import below_plane, elevation, project, shifted
 from gravidon.study.evaluate import evaluate
 
 E = evaluate(demo_plan())
@@ -20,13 +20,18 @@ def test_from_the_front_the_cars_left_is_at_the_right() -> None:
     assert project("side", np.array([[0.1, 0.0, 0.0]]))[0].tolist() == [-100.0, 0.0]
 
 
-@given(st.sampled_from(["front", "side"]), st.floats(-500, 500), st.floats(-200, 500))
+@given(st.sampled_from(["front", "side", "above"]), st.floats(-500, 500), st.floats(-200, 500))
 def test_a_dragged_point_lands_under_the_mouse(view: str, right: float, up: float) -> None:
-    """moved() is the inverse of project() in the plane shown (0.1 mm rounding); the hidden one stays."""
-    point = moved(view, Point(x_mm=7.0, y_mm=9.0, z_mm=0.0), right, up)  # type: ignore[arg-type]
-    seen = project(view, np.array([[point.x_mm, point.y_mm, point.z_mm]]) * 1e-3)[0]  # type: ignore[arg-type]
-    assert seen == pytest.approx([right, up], abs=0.051)
-    assert (point.x_mm if view == "front" else point.y_mm) == (7.0 if view == "front" else 9.0)
+    """A shift moves a point's picture by just that step (0.1 mm rounding); the hidden coordinate stays."""
+    start = Point(x_mm=7.0, y_mm=9.0, z_mm=5.0)
+    point = shifted(view, start, right, up)  # type: ignore[arg-type]
+    seen, before = (
+        project(view, np.array([[p.x_mm, p.y_mm, p.z_mm]]) * 1e-3)[0]  # type: ignore[arg-type]
+        for p in (point, start)
+    )
+    assert seen - before == pytest.approx([right, up], abs=0.051)
+    hidden = {"front": "x_mm", "side": "y_mm", "above": "z_mm"}[view]
+    assert getattr(point, hidden) == getattr(start, hidden)
 
 
 def test_a_square_cut_level_keeps_its_lower_half() -> None:

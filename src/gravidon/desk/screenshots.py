@@ -40,9 +40,9 @@ VIEWS: tuple[tuple[str, str, str, str, str, str], ...] = (
 
 def settle(window: MainWindow) -> None:
     """Let the window finish its work: remedies found, layouts done."""
-    for _ in range(20_000):
+    for _ in range(100_000):
         QApplication.processEvents()
-        if window.session.remedies_done:
+        if window.session.remedies_done and not window.station.busy:
             break
     for _ in range(5):
         QApplication.processEvents()

@@ -2,39 +2,18 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
 
-from gravidon.draw import marks
+from gravidon.draw import marks, run_marks
+from gravidon.draw.frame import Frame
 from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, Palette, font
 from gravidon.parts.dash import HOSE_OUTSIDE_MM, dash_of_bore
 from gravidon.physics.arrays import Array
 from gravidon.plan.units import Family, show
 from gravidon.study.elevation import VIEWS, Elevation
 from gravidon.study.evaluate import Evaluation
-
-
-@dataclass(frozen=True)
-class Frame:
-    """Picture millimetres to pixels: scale [px/mm] and where (0, 0) falls."""
-
-    scale: float
-    origin: QPointF
-
-    def at(self, point: Array) -> QPointF:
-        """Return the pixel of a picture point [mm]."""
-        return QPointF(self.origin.x() + self.scale * point[0], self.origin.y() - self.scale * point[1])
-
-    def back(self, pixel: QPointF) -> tuple[float, float]:
-        """Return the picture point [mm] of a pixel."""
-        return (pixel.x() - self.origin.x()) / self.scale, (self.origin.y() - pixel.y()) / self.scale
-
-    def polygon(self, points: Array) -> QPolygonF:
-        """Return a polygon of pixels."""
-        return QPolygonF([self.at(p) for p in points])
 
 
 def fit(picture: Elevation, rect: QRectF, margin: float = 46.0) -> Frame:
@@ -52,29 +31,40 @@ def fit(picture: Elevation, rect: QRectF, margin: float = 46.0) -> Frame:
 def paint(
     painter: QPainter, rect: QRectF, frame: Frame, e: Evaluation, condition: int, picture: Elevation,
     palette: Palette, family: Family, selected: str = "", handles: bool = True,
+    main: bool = True,
 ) -> None:  # fmt: skip
     """Paint the whole elevation of one condition into a rectangle."""
     painter.save()
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     painter.setFont(font(SMALL))
     painter.setClipRect(rect)
-    froth = _froth_colour(palette, float(e.plan.conditions[condition].air_fraction))
+    froth = froth_colour(palette, float(e.plan.conditions[condition].air_fraction))
+    level = picture.view != "above"
+    run_marks.blocks(painter, frame, picture, palette)
     _pan(painter, frame, picture, palette)
+    run_marks.others(painter, frame, picture, palette)
     _hose(painter, frame, e, picture, palette, froth, e.plan.conditions[condition].air_fraction)
     _housing(painter, frame, picture, palette, froth)
     taken: list[QRectF] = [frame.polygon(pan).boundingRect() for pan in picture.pans]
     taken.append(QRectF(rect.left(), rect.bottom() - 32, rect.width(), 32))  # scale bar and key
-    _grade_line(painter, frame, picture, palette)
-    _freeboard(painter, frame, e, condition, picture, palette, family, taken)
-    _slopes(painter, frame, picture, palette, taken)
-    _pan_labels(painter, frame, e, condition, picture, palette, family, taken)
+    if level:
+        _grade_line(painter, frame, picture, palette)
+        _freeboard(painter, frame, e, condition, picture, palette, family, taken, main)
+        if main:
+            _slopes(painter, frame, picture, palette, taken)
+        run_marks.faults(painter, frame, e, condition, picture, palette, family, taken, main)
+        if e.route.ends_in_fitting and main:
+            _pan_labels(painter, frame, e, condition, picture, palette, family, taken)
+    run_marks.block_labels(painter, frame, picture, palette, taken)
     if handles:
         _handles(painter, frame, picture, palette, selected)
-    _corner_notes(painter, rect, frame, e, condition, picture, palette, family)
+    _scale_bar(painter, rect, frame, picture, palette, family)
+    if main:
+        _corner_notes(painter, rect, frame, e, condition, picture, palette)
     painter.restore()
 
 
-def _froth_colour(palette: Palette, air: float) -> QColor:
+def froth_colour(palette: Palette, air: float) -> QColor:
     """Oil pales towards froth with its air."""
     oil, pale = palette.color("oil"), palette.color("froth")
     share = min(air / 0.5, 1.0)
@@ -130,16 +120,6 @@ def _surface(painter: QPainter, frame: Frame, oil: Array, up: Array) -> None:
         painter.drawLine(frame.at(oil[top[0]]), frame.at(oil[top[-1]]))
 
 
-def _normals(picture: Elevation) -> Array:
-    """Return, per piece, the unit normal to the pipe that points up along effective gravity."""
-    along = np.diff(picture.stations, axis=0)
-    length = np.maximum(np.linalg.norm(along, axis=1, keepdims=True), 1e-6)
-    normal = np.stack([-along[:, 1], along[:, 0]], axis=1) / length
-    facing = np.sign(normal @ picture.up)
-    result: Array = normal * np.where(facing == 0.0, 1.0, facing)[:, None]
-    return result
-
-
 def _hose(
     painter: QPainter,
     frame: Frame,
@@ -149,17 +129,27 @@ def _hose(
     froth: QColor,
     air: float,
 ) -> None:
-    normals = _normals(picture)
+    normals = run_marks.normals(picture)
     dash = dash_of_bore(e.line.drain.hose_bore_mm)
     outside = HOSE_OUTSIDE_MM.get(dash or 0, e.line.drain.hose_bore_mm + 6.0)
-    legs = picture.legs
-    hose = frame.polygon(np.array([legs[1].start, *(leg.end for leg in legs[1:-1])]))
+    legs, fitted = picture.legs, e.route.ends_in_fitting
+    last = -1 if fitted else len(legs)
+    hose = frame.polygon(np.array([legs[1].start, *(leg.end for leg in legs[1:last])]))
     _stroke(painter, hose, outside * frame.scale, palette, 0.35)
-    for leg in (legs[0], legs[-1]):
+    for leg in (legs[0], legs[-1]) if fitted else (legs[0],):
         ends = frame.polygon(np.array([leg.start, leg.end]))
         _stroke(painter, ends, (leg.bore_mm + 9.0) * frame.scale, palette, 0.65)
-        _bore(painter, ends, leg.bore_mm * frame.scale, palette)
-    _bore(painter, hose, legs[1].bore_mm * frame.scale, palette)
+    lane = QPainterPath()
+    lane.setFillRule(Qt.FillRule.WindingFill)
+    for i in range(len(picture.bore_mm)):
+        half, a, b = 0.5 * picture.bore_mm[i] * normals[i], picture.stations[i], picture.stations[i + 1]
+        lane.addPolygon(frame.polygon(np.array([a - half, b - half, b + half, a + half])))
+        lane.closeSubpath()
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(palette.color("sheet"))
+    painter.drawPath(lane)
+    if picture.view == "above":
+        return
     body = QPainterPath()
     body.setFillRule(Qt.FillRule.WindingFill)
     for i in range(len(picture.bore_mm)):
@@ -197,41 +187,33 @@ def _stroke(painter: QPainter, line: QPolygonF, width: float, palette: Palette, 
     painter.drawPolyline(line)
 
 
-def _bore(painter: QPainter, line: QPolygonF, width: float, palette: Palette) -> None:
-    painter.setPen(palette.pen("sheet", width))
-    painter.drawPolyline(line)
-
-
 def _housing(painter: QPainter, frame: Frame, picture: Elevation, palette: Palette, froth: QColor) -> None:
     centre = np.mean([c for c, _ in picture.seals], axis=0)
-    height = float(centre[1] - picture.housing[0][1])
-    _wheels(painter, frame, picture, palette, centre, height)
-    half = 1.25 * float(picture.housing[:, 0].max() - centre[0])
-    mouth = float(picture.housing[1][0] - centre[0]) + 7.0
-    body = QPainterPath()
-    body.addRoundedRect(
-        QRectF(
-            frame.at(centre + np.array([-half, 0.62 * height])),
-            frame.at(centre + np.array([half, -0.66 * height])),
-        ),
-        0.3 * height * frame.scale,
-        0.3 * height * frame.scale,
-    )
-    neck = QPainterPath()
-    base = picture.housing[0][1]
-    neck.addPolygon(
-        frame.polygon(
-            centre
-            + np.array(
-                [
-                    [-half * 0.8, -0.5 * height],
-                    [half * 0.8, -0.5 * height],
-                    [mouth, base - centre[1]],
-                    [-mouth, base - centre[1]],
-                ]
-            )
+    outline = picture.housing
+    if picture.view == "above":
+        _wheels(
+            painter, frame, picture, palette, centre, 0.5 * float(np.linalg.norm(outline[3] - outline[0]))
         )
+        painter.setPen(palette.pen("wall", LINE))
+        painter.setBrush(palette.color("metal", 0.45))
+        painter.drawPolygon(frame.polygon(outline))
+        return
+    height = float(np.linalg.norm(0.5 * (outline[0] + outline[1]) - centre))
+    _wheels(painter, frame, picture, palette, centre, height)
+    half = 0.625 * float(np.linalg.norm(outline[2] - outline[5]))
+    mouth = 0.5 * float(np.linalg.norm(outline[1] - outline[0])) + 7.0
+    c, s = np.cos(picture.turn_rad), np.sin(picture.turn_rad)
+    turn = np.array([[c, s], [-s, c]])
+    body = QPainterPath()
+    corners = np.array([[-half, 0.62], [half, 0.62], [half, -0.66], [-half, -0.66]]) * np.array([1.0, height])
+    body.addPolygon(frame.polygon(centre + rounded(corners, 0.3 * height) @ turn))
+    body.closeSubpath()
+    neck = QPainterPath()
+    lower = np.array(
+        [[-half * 0.8, -0.5 * height], [half * 0.8, -0.5 * height], [mouth, -height], [-mouth, -height]]
     )
+    neck.addPolygon(frame.polygon(centre + lower @ turn))
+    neck.closeSubpath()
     painter.setPen(palette.pen("wall", LINE))
     painter.setBrush(palette.color("sheet"))
     painter.drawPath(body.united(neck))
@@ -252,6 +234,19 @@ def _housing(painter: QPainter, frame: Frame, picture: Elevation, palette: Palet
         painter.drawEllipse(frame.at(middle), 0.45 * radius, 0.45 * radius)
         if np.linalg.norm(picture.seals[0][0] - picture.seals[1][0]) < 1.0:
             break
+
+
+def rounded(corners: Array, radius: float) -> Array:
+    """Return a rectangle's corners (4, 2), clockwise from upper left, with rounded corners."""
+    centre = corners.mean(axis=0)
+    size = np.abs(corners[0] - centre)
+    radius = min(radius, float(size.min()))
+    points = []
+    for k, sign in enumerate(((-1, 1), (1, 1), (1, -1), (-1, -1))):
+        middle = centre + np.array(sign) * (size - radius)
+        for angle in np.radians(np.linspace(180, 90, 6) - 90 * k):
+            points.append(middle + radius * np.array([np.cos(angle), np.sin(angle)]))
+    return np.array(points)
 
 
 def _wheels(
@@ -283,7 +278,7 @@ def _grade_line(painter: QPainter, frame: Frame, picture: Elevation, palette: Pa
 
 def _freeboard(
     painter: QPainter, frame: Frame, e: Evaluation, condition: int, picture: Elevation, palette: Palette,
-    family: Family, taken: list[QRectF],
+    family: Family, taken: list[QRectF], main: bool,
 ) -> None:  # fmt: skip
     free = float(e.drainage.freeboard_m[condition])
     need = float(e.plan.needs.freeboard_mm.value) * 1e-3
@@ -301,6 +296,8 @@ def _freeboard(
     top, bottom = frame.at(picture.seal_point + offset), frame.at(picture.pond_point + offset)
     if abs(top.y() - bottom.y()) > 3:
         marks.arrow(painter, bottom, top, 6.0, both=True)
+    if not main:
+        return
     painter.setFont(font(SMALL, bold=True))
     word = show(free, "mm", family)
     at = QPointF(max(top.x(), bottom.x()) + 8, 0.5 * (top.y() + bottom.y()) + 4)
@@ -322,35 +319,15 @@ def _slopes(
             continue
         uphill = leg.felt_rad < -1e-3
         text = f"{'climbs' if uphill else 'falls'} {abs(np.degrees(leg.felt_rad)):.0f}°"
-        if k == len(picture.legs) - 1:
+        if leg.name == "the entry fitting":
             text = f"fitting {text}"
         middle = QPointF(0.5 * (a.x() + b.x()), 0.5 * (a.y() + b.y()))
         along = np.array([b.x() - a.x(), b.y() - a.y()])
         along /= max(float(np.linalg.norm(along)), 1e-6)
         gap = 0.5 * leg.bore_mm * frame.scale + 16
-        rect = _free_place(painter, text, middle, along, gap, taken)
+        rect = run_marks.free_place(painter, text, middle, along, gap, taken)
         at = QPointF(rect.left() + 3, rect.bottom() - painter.fontMetrics().descent() - 1)
         taken.append(marks.halo_text(painter, at, text, palette, "bad" if uphill else "ink"))
-
-
-def _free_place(
-    painter: QPainter, text: str, middle: QPointF, along: Array, gap: float, taken: list[QRectF]
-) -> QRectF:
-    """Return a rectangle beside a line where a label overlaps nothing written so far."""
-    metrics = painter.fontMetrics()
-    width, height = metrics.horizontalAdvance(text) + 6, metrics.height() + 2
-    best = None
-    for distance in (gap, gap + 18, gap + 36):
-        for side in (1.0, -1.0):
-            n = np.array([-along[1], along[0]]) * side
-            x = middle.x() + n[0] * distance + (n[0] - 1) * width / 2
-            y = middle.y() + n[1] * distance - height / 2
-            rect = QRectF(x, y, width, height)
-            if best is None:
-                best = rect
-            if not any(rect.intersects(other) for other in taken):
-                return rect
-    return best if best is not None else QRectF()
 
 
 def _pan_labels(
@@ -387,6 +364,9 @@ def _handles(painter: QPainter, frame: Frame, picture: Elevation, palette: Palet
         size = 7.0 if chosen else 5.5
         if name.startswith("bend"):
             painter.drawEllipse(at, size, size)
+        elif name.startswith("shape"):
+            painter.setBrush(palette.color("focus" if chosen else "sheet"))
+            painter.drawRect(QRectF(at.x() - 0.6 * size, at.y() - 0.6 * size, 1.2 * size, 1.2 * size))
         else:
             painter.save()
             painter.translate(at)
@@ -395,11 +375,10 @@ def _handles(painter: QPainter, frame: Frame, picture: Elevation, palette: Palet
             painter.restore()
 
 
-def _corner_notes(
-    painter: QPainter, rect: QRectF, frame: Frame, e: Evaluation, condition: int, picture: Elevation,
-    palette: Palette, family: Family,
-) -> None:  # fmt: skip
-    """The scale bar, which view it is, which way effective gravity pulls, and the key to the lines."""
+def _scale_bar(
+    painter: QPainter, rect: QRectF, frame: Frame, picture: Elevation, palette: Palette, family: Family
+) -> None:
+    """The scale bar, and which view it is."""
     painter.setFont(font(SMALL))
     bar_mm, label = (101.6, "4 in") if family == "imperial" else (100.0, "100 mm")
     x, y = rect.left() + 14, rect.bottom() - 14
@@ -407,7 +386,22 @@ def _corner_notes(
     painter.drawLine(QPointF(x, y), QPointF(x + bar_mm * frame.scale, y))
     for end in (x, x + bar_mm * frame.scale):
         painter.drawLine(QPointF(end, y - 4), QPointF(end, y + 4))
-    painter.drawText(QPointF(x, y - 8), f"{label}, to scale, {VIEWS[picture.view]}")
+    marks.halo_text(painter, QPointF(x, y - 8), f"{label}, {VIEWS[picture.view]}", palette)
+
+
+def _corner_notes(
+    painter: QPainter,
+    rect: QRectF,
+    frame: Frame,
+    e: Evaluation,
+    condition: int,
+    picture: Elevation,
+    palette: Palette,
+) -> None:
+    """Which way effective gravity pulls, and the key to the lines."""
+    painter.setFont(font(SMALL))
+    if picture.view == "above":
+        return
     key = QPointF(rect.right() - 14, rect.bottom() - 12)
     text = "grade line: where oil would stand"
     width = painter.fontMetrics().horizontalAdvance(text)

@@ -43,6 +43,31 @@ def effective_up(
     return vector / size[..., None], size * STANDARD_GRAVITY
 
 
+def in_engine_axes(up: Array, front_up_rad: float, left_side_up_rad: float) -> Array:
+    """Return unit vectors given in vehicle axes in those of an engine that sits tilted in the car, same shape.
+
+    Equation: up_engine = Rx(-roll) Ry(-pitch) up, pitch front up, roll left side up.
+
+    Args:
+        up: unit vectors in vehicle axes, (..., 3).
+        front_up_rad: the engine's front higher than its rear [rad].
+        left_side_up_rad: the engine's left side higher than its right [rad].
+
+    Raises: nothing.
+    Source: rotations; axes ISO 8855.
+
+    >>> up, _ = effective_up(0.0, 0.0, 0.0, 0.1, 0.0)
+    >>> bool(np.allclose(in_engine_axes(np.array([[0.0, 0.0, 1.0]]), 0.1, 0.0)[0], up))
+    True
+    """
+    cp, sp = np.cos(front_up_rad), np.sin(front_up_rad)
+    cr, sr = np.cos(left_side_up_rad), np.sin(left_side_up_rad)
+    pitch = np.array([[cp, 0.0, sp], [0.0, 1.0, 0.0], [-sp, 0.0, cp]])
+    roll = np.array([[1.0, 0.0, 0.0], [0.0, cr, sr], [0.0, -sr, cr]])
+    result: Array = up @ (roll @ pitch).T
+    return result
+
+
 def height(up: Array, point_m: ArrayLike) -> Array:
     """Return heights [m] along effective gravity, shape (points, conditions).
 

@@ -65,6 +65,8 @@ class Engine(Model):
     pump_cc_rev: Annotated[Known, Spec("pump delivery per engine turn (0: unknown)", "cc_rev", 0, 200)] = (
         Known(value=0.0)
     )
+    front_up_deg: Annotated[Known, Spec("engine tilted, front up", "deg", -20, 20)] = Known(value=0.0)
+    left_side_up_deg: Annotated[Known, Spec("engine tilted, left side up", "deg", -45, 45)] = Known(value=0.0)
 
 
 class Window(Model):

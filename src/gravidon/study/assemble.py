@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
+from numpy.typing import ArrayLike
 
 from gravidon.parts import oils, turbos
 from gravidon.physics import attitude, line, source, sump
@@ -198,14 +199,27 @@ def solve_supply(plan: Plan, fit: source.SourceFit, tap: Tap | None = None) -> t
 
 
 def effective_up(plan: Plan) -> tuple[Array, Array]:
-    """Return (up, strength) of effective gravity, shapes (conditions, 3) and (conditions,)."""
-    return attitude.effective_up(
+    """Return (up, strength) of effective gravity in every condition, shapes (conditions, 3) and (conditions,)."""
+    return felt_up(
+        plan,
         column(plan, "forward_g"),
         column(plan, "left_g"),
-        0.0,
         column(plan, "nose_up_deg"),
         column(plan, "left_side_up_deg"),
     )
+
+
+def felt_up(
+    plan: Plan,
+    forward_g: ArrayLike,
+    left_g: ArrayLike,
+    nose_up_rad: ArrayLike = 0.0,
+    left_side_up_rad: ArrayLike = 0.0,
+) -> tuple[Array, Array]:
+    """Return (up, strength) of effective gravity in the engine's own axes, in which all places of a plan are."""
+    up, strength = attitude.effective_up(forward_g, left_g, 0.0, nose_up_rad, left_side_up_rad)
+    tilt = si(plan.engine, "front_up_deg"), si(plan.engine, "left_side_up_deg")
+    return (attitude.in_engine_axes(up, *tilt) if any(tilt) else up), strength
 
 
 @lru_cache(maxsize=16)

@@ -1,7 +1,8 @@
-"""The drain as seen from the front or the side: plain geometry in millimetres, no drawing.
+"""The drain as seen from the front, the side or above: plain geometry in millimetres, no drawing.
 
-A view is a vertical plane. From the front the picture's right is the car's left (+y); from the
-left side the picture's left is the car's front, so right is -x. Picture coordinates are (right, up).
+A view is a plane. From the front the picture's right is the car's left (+y); from the left side the
+picture's left is the car's front, so right is -x. From above the car's nose points down the picture: right
+is +y, up is -x. Picture coordinates are (right, up).
 """
 
 from __future__ import annotations
@@ -16,14 +17,17 @@ from gravidon.physics.arrays import Array
 from gravidon.plan.fields import si
 from gravidon.plan.model import Point
 from gravidon.study import assemble
-from gravidon.study.drain_route import seal_centres
+from gravidon.study.drain_route import housing_frame, seal_centres
 from gravidon.study.evaluate import Evaluation
 
-View = Literal["front", "side"]
-VIEWS: dict[View, str] = {"front": "from the front", "side": "from the left side"}
+View = Literal["front", "side", "above"]
+VIEWS: dict[View, str] = {
+    "front": "from the front", "side": "from the left side", "above": "from above, nose down"
+}  # fmt: skip
 _AXES: dict[View, Array] = {
     "front": np.array([[0.0, 1.0, 0.0], [0.0, 0.0, 1.0]]),
     "side": np.array([[-1.0, 0.0, 0.0], [0.0, 0.0, 1.0]]),
+    "above": np.array([[0.0, 1.0, 0.0], [-1.0, 0.0, 0.0]]),
 }
 
 
@@ -40,13 +44,24 @@ class Leg:
 
 
 @dataclass(frozen=True)
+class Block:
+    """A placed thing: its number in the plan, name, kind and rectangle (low, high) in the picture."""
+
+    number: int
+    label: str
+    kind: str
+    low: Array
+    high: Array
+
+
+@dataclass(frozen=True)
 class Elevation:
     """Geometry of one condition in one view; all points [mm] as (right, up).
 
     Fields: centreline stations (stations, 2); bore per piece; fill per station; grade line points;
     legs; pan boxes and their oil (polygons); surface line; housing outline, oil in it; seals as
     (centre, lowest point) pairs; pond level and seal level points on the housing axis; effective
-    up in the picture; entry point.
+    up in the picture; entry point; placed things; the other turbos' drains as centrelines.
     """
 
     view: View
@@ -59,6 +74,7 @@ class Elevation:
     pans: tuple[Array, ...]
     oils: tuple[Array, ...]
     housing: Array
+    turn_rad: float
     housing_oil: Array
     seals: tuple[tuple[Array, Array], ...]
     wet_seal: int
@@ -69,6 +85,8 @@ class Elevation:
     entry: Array
     flange: Array
     handles: dict[str, Array]
+    blocks: tuple[Block, ...]
+    others: tuple[Array, ...]
 
 
 def project(view: View, points_m: Array) -> Array:
@@ -77,12 +95,12 @@ def project(view: View, points_m: Array) -> Array:
     return result
 
 
-def moved(view: View, point: Point, right_mm: float, up_mm: float) -> Point:
-    """Return a point put at a picture position; what the view does not show stays."""
-    z = round(up_mm, 1)
-    if view == "front":
-        return Point(x_mm=point.x_mm, y_mm=round(right_mm, 1), z_mm=z)
-    return Point(x_mm=round(-right_mm, 1), y_mm=point.y_mm, z_mm=z)
+def shifted(view: View, point: Point, right_mm: float, up_mm: float) -> Point:
+    """Return a point moved by a step in the picture; what the view does not show stays."""
+    x, y, z = np.array([right_mm, up_mm]) @ _AXES[view]
+    return Point(
+        x_mm=round(point.x_mm + float(x), 1), y_mm=round(point.y_mm + float(y), 1), z_mm=round(point.z_mm + float(z), 1)
+    )  # fmt: skip
 
 
 def below_plane(polygon: Array, normal: Array, offset: float) -> Array:
@@ -123,7 +141,14 @@ def elevation(e: Evaluation, condition: int, view: View) -> Elevation:
     handles = {"turbo": corners[0], "entry": corners[-1]}
     for k, p in enumerate(e.line.drain.points):
         handles[f"bend {k + 1}"] = project(view, assemble.point(p)[None, :])[0]
-    upright = up / max(float(np.linalg.norm(up)), 1e-9)
+    if e.line.drain_by == "scavenge":
+        handles = {"turbo": corners[0], "pot": corners[-1]}
+    elif not r.ends_in_fitting:
+        del handles["entry"]
+    blocks = _blocks(e, view)
+    for block in blocks:
+        handles[f"shape {block.number + 1}"] = 0.5 * (block.low + block.high)
+    upright = up / float(np.linalg.norm(up)) if np.linalg.norm(up) > 0.05 else np.array([0.0, 1.0])
     return Elevation(
         view=view,
         stations=stations,
@@ -135,6 +160,7 @@ def elevation(e: Evaluation, condition: int, view: View) -> Elevation:
         pans=pans,
         oils=oils,
         housing=housing,
+        turn_rad=_turn(e, view),
         housing_oil=below_plane(housing, up, oil_offset),
         seals=seals,
         wet_seal=int(d.lower_seal[condition]),
@@ -145,7 +171,19 @@ def elevation(e: Evaluation, condition: int, view: View) -> Elevation:
         entry=corners[-1],
         flange=flange,
         handles=handles,
+        blocks=blocks,
+        others=tuple(project(view, lens.route.corners_m) for lens in e.all if lens.index != e.index),
     )
+
+
+def _blocks(e: Evaluation, view: View) -> tuple[Block, ...]:
+    blocks = []
+    for k, shape in enumerate(e.plan.shapes):
+        low = assemble.point(shape.corner)
+        high = low + np.array([shape.length_mm, shape.width_mm, shape.height_mm]) * 1e-3
+        a, b = project(view, np.stack([low, high]))
+        blocks.append(Block(k, shape.label, shape.kind, np.minimum(a, b), np.maximum(a, b)))
+    return tuple(blocks)
 
 
 def _legs(e: Evaluation, condition: int, corners: Array) -> tuple[Leg, ...]:
@@ -173,7 +211,7 @@ def _pan(
     e: Evaluation, condition: int, view: View, up: Array, up3: Array, entry: Array
 ) -> tuple[tuple[Array, ...], tuple[Array, ...]]:
     """Return the pan boxes as rectangles, and the oil in each cut at the entry's own section."""
-    hidden = 0 if view == "front" else 1
+    hidden = {"front": 0, "side": 1, "above": 2}[view]
     offset = (e.drainage.sump_level_m[condition] - up3[hidden] * entry[hidden]) * 1e3
     pans, oils = [], []
     for box in e.plan.sump.boxes:
@@ -181,6 +219,11 @@ def _pan(
         high = low + np.array([box.length_mm, box.width_mm, box.depth_mm]) * 1e-3
         (a, b), (c, d) = project(view, low[None, :])[0], project(view, high[None, :])[0]
         left, right = min(a, c), max(a, c)
+        if view == "above":
+            b, d = min(b, d), max(b, d)
+            pans.append(np.array([[left, b], [right, b], [right, d], [left, d]]))
+            oils.append(np.zeros((0, 2)))
+            continue
         tall = d + 300.0  # oil may stand above the rail, inside the crankcase
         pans.append(np.array([[left, b], [right, b], [right, d], [left, d]]))
         block = np.array([[left, b], [right, b], [right, tall], [left, tall]])
@@ -195,15 +238,31 @@ def _housing(e: Evaluation, view: View, shaft: Array, axis: Array) -> Array:
     spacing = si(e.line.turbo, "seal_spacing_mm") * 1e3
     half = 0.5 * (seen * spacing + (1.0 - seen) * 0.95 * height)
     mouth = 0.5 * e.line.drain.flange_bore_mm
-    centre = project(view, shaft.mean(axis=0)[None, :])[0]
-    base = centre[1] - height
-    return np.array(
+    centre: Array = project(view, shaft.mean(axis=0)[None, :])[0]
+    if view == "above":
+        heading = project(view, axis[None, :])[0] * 1e-3
+        heading = heading / max(float(np.linalg.norm(heading)), 1e-9)
+        side = np.array([-heading[1], heading[0]])
+        long, wide = 0.5 * spacing, 0.5 * 0.95 * height
+        signs = np.array([[-1, -1], [1, -1], [1, 1], [-1, 1]])
+        return np.asarray(centre + signs[:, :1] * long * heading + signs[:, 1:] * wide * side)
+    outline = np.array(
         [
-            [centre[0] - mouth, base],
-            [centre[0] + mouth, base],
-            [centre[0] + half, base + 0.42 * height],
-            [centre[0] + half, centre[1] + 0.1 * height],
-            [centre[0] - half, centre[1] + 0.1 * height],
-            [centre[0] - half, base + 0.42 * height],
+            [-mouth, -height],
+            [mouth, -height],
+            [half, -0.58 * height],
+            [half, 0.1 * height],
+            [-half, 0.1 * height],
+            [-half, -0.58 * height],
         ]
     )
+    c, s = np.cos(_turn(e, view)), np.sin(_turn(e, view))
+    return np.asarray(centre + outline @ np.array([[c, s], [-s, c]]))
+
+
+def _turn(e: Evaluation, view: View) -> float:
+    """Return how far the housing is turned in the picture [rad], counterclockwise."""
+    if view == "above":
+        return 0.0
+    right, up = _AXES[view] @ housing_frame(e.line)[2]
+    return float(np.arctan2(-right, up))

@@ -6,7 +6,6 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from gravidon.physics import attitude
 from gravidon.physics.arrays import Array, Flags
 from gravidon.study import assemble
 from gravidon.study.drain_route import fitting_axis
@@ -50,7 +49,7 @@ def standing_at(
     """Return states of the car that accelerate as given and are otherwise as one of the plan's conditions."""
     c = e.plan.conditions[base]
     tilt = np.radians([c.nose_up_deg, c.left_side_up_deg])
-    up, g = attitude.effective_up(forward_g, left_g, 0.0, tilt[0], tilt[1])
+    up, g = assemble.felt_up(e.plan, forward_g, left_g, tilt[0], tilt[1])
     n = np.ones(len(up))
     return Standing(
         up=up,

@@ -7,8 +7,8 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from gravidon.physics import attitude, source
 from gravidon.physics import oil as oils
+from gravidon.physics import source
 from gravidon.physics.arrays import Array
 from gravidon.physics.network import solve_network
 from gravidon.plan.drive_log import DriveLog
@@ -132,7 +132,7 @@ def _chunk(
     turning = rpm > 50.0
     speed = np.where(turning, rpm, 0.0)
     streams, inlets = _streams(e, speed, oil_k, pressure)
-    up, g = attitude.effective_up(ahead, left)
+    up, g = assemble.felt_up(plan, ahead, left)
     crank = np.interp(speed, *_crankcase(e))
     stand = Standing(
         up=up,

@@ -96,3 +96,31 @@ def scavenging(plan: Plan, it: TurboLine, froth: Froth, hose_volume_m3: float) -
 def _carries(gauge: int) -> float:
     even = min((g for g in scavenge.WIRE_AMPS if g >= gauge), default=20)
     return scavenge.WIRE_AMPS[even]
+
+
+@dataclass(frozen=True)
+class PumpChart:
+    """Froth flow [m³/s] (points,), and over it what the pump makes and what its piping asks [Pa]."""
+
+    flow_m3_s: Array
+    pump_pa: Array
+    piping_pa: Array
+
+
+def pump_chart(plan: Plan, it: TurboLine, froth: Froth, volts: float, condition: int) -> PumpChart:
+    """Return pump and piping curves with the froth of one condition; with the engine off, of clear oil."""
+    s = it.scavenge
+    share = volts / s.rated_v
+    free, stall = si(s, "free_l_min"), si(s, "stall_kpa")
+    q = np.linspace(0.0, free * max(share, 0.05), 60)
+    lift = max(s.return_z_mm - s.pot.z_mm, 0.0) * 1e-3
+    head = scavenge.pump_head(
+        q, lift, si(s, "valve_kpa") if s.valve else 0.0, si(s, "hose_bore_mm"), si(s, "hose_mm"),
+        float(froth.density_kg_m3[condition]), float(froth.viscosity_pa_s[condition]),
+    )  # fmt: skip
+    return PumpChart(q, np.maximum(stall * (share - q / free), 0.0), head)
+
+
+def relay_drop(it: TurboLine) -> float:
+    """Return the volts lost in the relay or the switch [V]."""
+    return si(it.scavenge, "current_a") * (RELAY_OHM if it.scavenge.relay else SWITCH_OHM)

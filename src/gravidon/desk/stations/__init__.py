@@ -2,15 +2,20 @@
 
 from __future__ import annotations
 
+from gravidon.desk.stations.attitude import AttitudeStation
 from gravidon.desk.stations.base import Station
+from gravidon.desk.stations.breather import BreatherStation
 from gravidon.desk.stations.car import CarStation
 from gravidon.desk.stations.drain import DrainStation
+from gravidon.desk.stations.entry import EntryStation
 from gravidon.desk.stations.feed import FeedStation
 from gravidon.desk.stations.guesses import GuessesStation
-from gravidon.desk.stations.ledger import BreatherStation, EntryStation, SeatStation
 from gravidon.desk.stations.operating_map import MapStation
 from gravidon.desk.stations.restrictor import RestrictorStation
+from gravidon.desk.stations.scavenge import ScavengeStation
+from gravidon.desk.stations.seat import SeatStation
 from gravidon.desk.stations.sheet import SheetStation
+from gravidon.desk.stations.sump import SumpStation
 from gravidon.desk.stations.tap import TapStation
 
 STATIONS: tuple[type[Station], ...] = (
@@ -21,8 +26,11 @@ STATIONS: tuple[type[Station], ...] = (
     MapStation,
     SeatStation,
     DrainStation,
+    SumpStation,
     EntryStation,
     BreatherStation,
+    ScavengeStation,
+    AttitudeStation,
     GuessesStation,
     SheetStation,
 )

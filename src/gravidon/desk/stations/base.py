@@ -93,6 +93,11 @@ class Station(QFrame):
     def refresh(self) -> None:
         """Show the session as it is now."""
 
+    @property
+    def busy(self) -> bool:
+        """Whether the station is working something out beside the window."""
+        return False
+
     def leave(self) -> None:
         """The window closes: stop what is running."""
 

@@ -1,83 +1,110 @@
-"""The drain run: the elevation to scale, edited by dragging or typing its points."""
+"""The drain run in space: two linked elevations to scale, edited by dragging or typing, and the run pulled straight."""
 
 from __future__ import annotations
 
 import itertools
+from collections.abc import Callable
+from typing import get_args
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QWheelEvent
 from PyQt6.QtWidgets import (
     QButtonGroup,
+    QComboBox,
     QFrame,
     QHBoxLayout,
     QLabel,
+    QLineEdit,
+    QMenu,
     QSizePolicy,
+    QSplitter,
     QToolButton,
     QVBoxLayout,
     QWidget,
 )
 
+from gravidon.desk.canvas import Canvas
 from gravidon.desk.session import Session
-from gravidon.desk.stations.base import Station
+from gravidon.desk.stations.base import ChoiceField, Station
 from gravidon.desk.value_field import ValueField
 from gravidon.draw import elevation as drawing
+from gravidon.draw import run_strip
+from gravidon.draw.frame import Frame
 from gravidon.plan import paths
-from gravidon.plan.model import Point
+from gravidon.plan.model import DrainPiece, Joining, Point, Shape
 from gravidon.plan.units import show
-from gravidon.study.elevation import VIEWS, Elevation, View, elevation, moved
+from gravidon.study.elevation import VIEWS, Elevation, View, elevation, shifted
 from gravidon.study.evaluate import Evaluation
 
 REACH_PX = 14.0
 NUDGE_MM, BIG_NUDGE_MM = 1.0, 10.0
+BESIDE: dict[View, View] = {"front": "side", "side": "front", "above": "front"}
+"""What the second drawing shows beside the first."""
+SHAPE_KINDS = {
+    "hot": "hot part",
+    "chafe": "chafing part",
+    "solid": "solid part",
+    "inside": "part inside the pan",
+}
+AXES: dict[View, tuple[tuple[str, str], tuple[str, str]]] = {
+    "front": (("y_mm", "left"), ("z_mm", "up")),
+    "side": (("x_mm", "forward"), ("z_mm", "up")),
+    "above": (("x_mm", "forward"), ("y_mm", "left")),
+}
+"""The two coordinates that a view shows."""
 
 
 def handle_path(name: str) -> str:
     """Return the plan path of a handle's point."""
-    if name == "turbo":
-        return "line.turbo.drain_flange"
-    if name == "entry":
-        return "line.drain.entry"
-    return f"line.drain.points.{int(name.split()[1]) - 1}"
+    fixed = {"turbo": "line.turbo.drain_flange", "entry": "line.drain.entry", "pot": "line.scavenge.pot"}
+    if name in fixed:
+        return fixed[name]
+    number = int(name.split()[1]) - 1
+    return f"shapes.{number}.corner" if name.startswith("shape") else f"line.drain.points.{number}"
 
 
 class ElevationCanvas(QWidget):
-    """The drawing: drag a point, nudge it with the arrow keys, zoom with the wheel."""
+    """One view of the run: drag a point or a thing, nudge it with the arrow keys, zoom with the wheel."""
 
-    def __init__(self, station: DrainStation) -> None:
+    def __init__(self, station: DrainStation, view: View) -> None:
         super().__init__()
         self.station = station
-        self.selected = ""
+        self.view: View = view
         self.zoom = 1.0
         self._dragging = False
         self._grip = (0.0, 0.0)
-        self._frame: drawing.Frame | None = None
+        self._frame: Frame | None = None
         self._picture: tuple[tuple[Evaluation, int, View], Elevation] | None = None
         self.setMouseTracking(True)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Drain elevation, to scale")
-        self.setMinimumSize(360, 260)
+        self.setMinimumSize(190, 240)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
 
     def sizeHint(self) -> QSize:
         """Large."""
-        return QSize(760, 480)
+        return QSize(440, 420)
+
+    @property
+    def selected(self) -> str:
+        """The chosen handle; the same in both drawings."""
+        return self.station.selected
 
     def picture(self) -> Elevation:
         """Return the geometry as it is now."""
         session = self.station.session
-        key = (session.evaluation, session.condition, self.station.view)
+        key = (session.evaluation, session.condition, self.view)
         if self._picture is None or self._picture[0] != key:
             self._picture = (key, elevation(*key))
         return self._picture[1]
 
-    def frame_now(self) -> drawing.Frame:
+    def frame_now(self) -> Frame:
         """Return the frame; it stands still while a point is dragged."""
         if self._frame is None or not self._dragging:
             fitted = drawing.fit(self.picture(), QRectF(self.rect()))
             centre = QRectF(self.rect()).center()
             away = fitted.origin - centre
-            self._frame = drawing.Frame(fitted.scale * self.zoom, centre + away * self.zoom)
+            self._frame = Frame(fitted.scale * self.zoom, centre + away * self.zoom)
         return self._frame
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
@@ -88,7 +115,7 @@ class ElevationCanvas(QWidget):
         painter.fillRect(rect, self.station.colours.color("sheet"))
         drawing.paint(
             painter, rect, self.frame_now(), session.evaluation, session.condition, self.picture(),
-            self.station.colours, session.family, self.selected,
+            self.station.colours, session.family, self.selected, main=self is self.station.canvas,
         )  # fmt: skip
         if self.hasFocus():
             painter.setPen(self.station.colours.pen("focus", 1.2))
@@ -97,18 +124,18 @@ class ElevationCanvas(QWidget):
 
     def handle_pixel(self, name: str) -> QPointF:
         """Return where a handle is on screen."""
-        return self.frame_now().at(self.picture().handles[name])
+        spot: QPointF = self.frame_now().at(self.picture().handles[name])
+        return spot
 
     def _nearest(self, at: QPointF) -> str:
         found = {n: (self.handle_pixel(n) - at).manhattanLength() for n in self.picture().handles}
-        name = min(found, key=lambda n: found[n])
+        # a thing's handle gives way to a point of the run that lies as near
+        name = min(found, key=lambda n: found[n] + (4.0 if n.startswith("shape") else 0.0))
         return name if found[name] <= REACH_PX else ""
 
     def select(self, name: str) -> None:
         """Choose a handle."""
-        self.selected = name
-        self.station.show_selected()
-        self.update()
+        self.station.select(name, self)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         """Take hold of a point."""
@@ -177,104 +204,226 @@ class ElevationCanvas(QWidget):
             self.set_zoom(self.zoom / 1.15)
         elif key == Qt.Key.Key_0:
             self.set_zoom(1.0)
-        elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace) and self.selected.startswith("bend"):
-            self.station.remove_bend()
+        elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace) and self.selected:
+            self.station.remove_selected()
         elif key == Qt.Key.Key_Escape:
             self.select("")
         else:
             super().keyPressEvent(event)
 
     def _move_to(self, right_mm: float, up_mm: float, merge: str) -> None:
-        session = self.station.session
-        path = handle_path(self.selected)
+        session, name = self.station.session, self.selected
+        path = handle_path(name)
+        at = self.picture().handles[name]
         try:
-            point = moved(self.station.view, paths.get(session.plan, session.resolve(path)), right_mm, up_mm)
+            old = paths.get(session.plan, session.resolve(path))
+            point = shifted(self.view, old, right_mm - float(at[0]), up_mm - float(at[1]))
         except ValueError:
             return  # beyond the bounds a position may have: the point stays where it is
-        session.edit(path, point, f"move {self.selected}", merge)
+        session.edit(path, point, f"move {self.station.words_for(name)}", merge)
 
 
 class PointEditor(QFrame):
-    """The selected point's coordinates, typed beside the point."""
+    """The selected point's coordinates, typed beside the point; a thing's name, kind and size too."""
 
     def __init__(self, station: DrainStation) -> None:
-        super().__init__(station.canvas)
+        super().__init__(station)
         self.station = station
         self.setProperty("role", "card")
         self.setObjectName("point-editor")
-        self.row = QHBoxLayout(self)
-        self.row.setContentsMargins(8, 4, 8, 4)
-        self.row.setSpacing(5)
+        self.rows = QVBoxLayout(self)
+        self.rows.setContentsMargins(8, 4, 8, 4)
+        self.rows.setSpacing(4)
         self.fields: list[QWidget] = []
         self.shown_for: tuple[str, View] | None = None
         self.hide()
 
-    def show_for(self, name: str, view: View) -> None:
+    def _row(self, widgets: list[QWidget]) -> None:
+        row = QHBoxLayout()
+        row.setSpacing(5)
+        for widget in widgets:
+            row.addWidget(widget)
+        self.rows.addLayout(row)
+        self.fields += widgets
+
+    def _value(self, path: str) -> ValueField:
+        field = ValueField(self.station.session, path)
+        field.setFixedWidth(84)
+        return field
+
+    def _empty(self) -> None:
+        while self.rows.count():
+            row = self.rows.takeAt(0)
+            if row is not None and row.layout() is not None:
+                row.layout().deleteLater()
+        for widget in self.fields:
+            widget.hide()
+            widget.deleteLater()
+        self.fields = []
+
+    def show_for(self, name: str, canvas: ElevationCanvas) -> None:
         """Show the two coordinates that the view shows."""
-        if (name, view) != self.shown_for:
-            self.shown_for = (name, view)
-            for widget in self.fields:
-                self.row.removeWidget(widget)
-                widget.hide()
-                widget.deleteLater()
-            title = QLabel(name)
-            self.fields = [title]
-            across = ("y_mm", "left") if view == "front" else ("x_mm", "forward")
-            for key, word in (across, ("z_mm", "up")):
-                field = ValueField(self.station.session, f"{handle_path(name)}.{key}")
-                field.setFixedWidth(84)
-                self.fields += [QLabel(word), field]
-            for widget in self.fields:
-                self.row.addWidget(widget)
+        if (name, canvas.view) != self.shown_for:
+            self.shown_for = (name, canvas.view)
+            self._empty()
+            path, session = handle_path(name), self.station.session
+            if name.startswith("shape"):
+                shape = path.removesuffix(".corner")
+                label = QLineEdit(paths.get(session.plan, f"{shape}.label"))
+                label.setMaxLength(80)
+                label.setAccessibleName("Name of the thing")
+                label.editingFinished.connect(lambda: self._rename(f"{shape}.label", label))
+                kind = ChoiceField(
+                    session, f"{shape}.kind", list(get_args(Shape.model_fields["kind"].annotation)), "Kind"
+                )
+                self._row([label, kind])
+                words = (("length_mm", "long"), ("width_mm", "wide"), ("height_mm", "tall"))
+                self._row([w for key, word in words for w in (QLabel(word), self._value(f"{shape}.{key}"))])
+            self._row(
+                [w for key, word in AXES[canvas.view] for w in (QLabel(word), self._value(f"{path}.{key}"))]
+            )
         self.adjustSize()
-        canvas = self.station.canvas
-        at = canvas.handle_pixel(name)
-        x = at.x() - self.width() - 22 if at.x() > canvas.width() - self.width() - 40 else at.x() + 22
-        y = min(max(at.y() + 12, 4.0), canvas.height() - self.height() - 4.0)
+        at = canvas.mapTo(self.station, canvas.handle_pixel(name).toPoint())
+        low = canvas.mapTo(self.station, canvas.rect().bottomRight())
+        x = at.x() - self.width() - 22 if at.x() > self.station.width() - self.width() - 40 else at.x() + 22
+        y = min(max(at.y() + 12, 4), low.y() - self.height() - 4)
         self.move(int(max(x, 4)), int(y))
         self.show()
         self.raise_()
+
+    def _rename(self, path: str, field: QLineEdit) -> None:
+        text = field.text().strip()
+        if text:
+            self.station.session.edit(path, text, "rename")
+
+
+class StripCanvas(Canvas):
+    """The run pulled straight."""
+
+    def paint(self, painter: QPainter) -> None:
+        """Draw the strip."""
+        s = self.station.session
+        run_strip.paint(painter, self.area, s.evaluation, s.condition, self.station.colours, s.family)
+
+
+class EndChoice(QComboBox):
+    """Where the drain ends: in the pan, in another turbo's drain, or in a scavenge pot."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.setAccessibleName("The drain ends in")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMinimumContentsLength(14)
+        self.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.ends: list[tuple[str, Joining | None]] = []
+        self.textActivated.connect(lambda _: self._commit())
+
+    def refresh(self) -> None:
+        """Offer what there is: every bend of another drain that runs to the pan itself."""
+        plan, line, mine = self.session.plan, self.session.line, self.session.evaluation.index
+        self.ends = [("the pan", None), ("a scavenge pot", None)]
+        joined_here = any(it.drain.joins is not None and it.drain.joins.turbo == mine for it in plan.turbos)
+        for k, it in enumerate(plan.turbos):
+            if k != mine and it.drain.joins is None and it.drain_by == "gravity" and not joined_here:
+                for bend in range(len(it.drain.points)):
+                    self.ends.append((f"{it.turbo.label}, bend {bend + 1}", Joining(turbo=k, bend=bend)))
+        self.blockSignals(True)
+        self.clear()
+        self.addItems([words for words, _ in self.ends])
+        at = 1 if line.drain_by == "scavenge" else 0
+        if line.drain_by == "gravity" and line.drain.joins is not None:
+            at = next((k for k, (_, j) in enumerate(self.ends) if j == line.drain.joins), 0)
+        self.setCurrentIndex(at)
+        self.blockSignals(False)
+
+    def _commit(self) -> None:
+        words, joins = self.ends[self.currentIndex()]
+        session = self.session
+        line = session.line
+        drain = line.drain.model_copy(update={"joins": joins})
+        by = "scavenge" if words == "a scavenge pot" else "gravity"
+        changed = line.model_copy(update={"drain": drain, "drain_by": by})
+        if not session.edit(f"turbos.{session.evaluation.index}", changed, f"the drain ends in {words}"):
+            self.refresh()
 
 
 class DrainStation(Station):
     """Lay the drain so that it falls, breathes and keeps the seals dry."""
 
     key, name = "drain", "Drain run"
-    question = "Does the oil fall all the way, with air over it, and stay below the seals?"
+    question = "Does the oil fall all the way, with air over it, and stay below the seals? Drag any point, or a thing beside the hose."
     help_page = "gravity"
 
     def build(self) -> None:
-        """Make the view choice, the drawing and the strip of sizes."""
-        self.view: View = "front"
+        """Make the view choice, the two drawings, the strip and the sizes."""
+        self.selected = ""
+        self._at: ElevationCanvas | None = None
         bar = QHBoxLayout()
         bar.setSpacing(6)
         self.views = QButtonGroup(self)
         for view, words in VIEWS.items():
             button = QToolButton()
-            button.setText(words.capitalize())
+            button.setText(words.split(",")[0].capitalize())
             button.setCheckable(True)
-            button.setChecked(view == self.view)
+            button.setChecked(view == "front")
             button.clicked.connect(lambda _, v=view: self.set_view(v))
             self.views.addButton(button)
             bar.addWidget(button)
         bar.addStretch(1)
-        for words, action in (("Add a bend", self.add_bend), ("Remove the bend", self.remove_bend)):
-            button = QToolButton()
-            button.setText(words)
-            button.clicked.connect(action)
-            bar.addWidget(button)
-            if action == self.remove_bend:
-                self.remove_button = button
+        bar.addWidget(QLabel("ends in"))
+        self.ends = EndChoice(self.session)
+        bar.addWidget(self.ends)
+        self.add_button = self._menu_button("Add", bar)
+        self.remove_button = QToolButton()
+        self.remove_button.setText("Remove")
+        self.remove_button.clicked.connect(self.remove_selected)
+        bar.addWidget(self.remove_button)
         self.column.addLayout(bar)
-        self.canvas = ElevationCanvas(self)
-        self.column.addWidget(self.canvas, 1)
+        self.canvas, self.second = ElevationCanvas(self, "front"), ElevationCanvas(self, "side")
+        self.pair = QSplitter(Qt.Orientation.Horizontal)
+        for canvas, stretch in ((self.canvas, 3), (self.second, 2)):
+            self.pair.addWidget(canvas)
+            self.pair.setStretchFactor(self.pair.indexOf(canvas), stretch)
+        self.pair.setHandleWidth(5)
+        self.pair.setSizes([470, 290])
+        self.column.addWidget(self.pair, 1)
+        self.strip = StripCanvas(self, "The run pulled straight, bore to scale", (380, 112))
+        self.strip.setFixedHeight(112)
+        self.column.addWidget(self.strip)
         self.editor = PointEditor(self)
+        self._sizes()
+
+    def _menu_button(self, words: str, bar: QHBoxLayout) -> QToolButton:
+        button = QToolButton()
+        button.setText(f"{words} ▾")
+        menu = QMenu(button)
+        entries: list[tuple[str, Callable[[], None]]] = [
+            ("A bend in the longest stretch", self.add_bend),
+            ("A hose end at the turbo", lambda: self.add_piece("turbo")),
+            ("A hose end at the pan", lambda: self.add_piece("pan")),
+        ]
+        entries += [
+            (f"A {name} beside it", lambda k=kind: self.add_shape(k))  # type: ignore[misc]
+            for kind, name in SHAPE_KINDS.items()
+        ]
+        for text, action in entries:
+            made = menu.addAction(text)
+            if made is not None:
+                made.triggered.connect(lambda _=False, a=action: a())
+        button.setMenu(menu)
+        button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        bar.addWidget(button)
+        return button
+
+    def _sizes(self) -> None:
         strip = QHBoxLayout()
-        strip.setSpacing(14)
+        strip.setSpacing(10)
         for path, label, dash in (
             ("line.drain.flange_bore_mm", "Flange bore", True), ("line.drain.hose_bore_mm", "Hose bore or dash", True),
             ("line.drain.fitting.bore_mm", "Entry fitting bore", True), ("line.drain.fitting.length_mm", "Its length", False),
-            ("line.drain.fitting.rise_deg", "Its rise", False),
+            ("line.drain.fitting.rise_deg", "Its rise", False), ("line.drain.min_bend_mm", "Least bend radius", False),
+            ("line.drain.sag_mm", "Sag over 300 mm", False),
         ):  # fmt: skip
             cell = QVBoxLayout()
             cell.setSpacing(2)
@@ -286,35 +435,107 @@ class DrainStation(Station):
             cell.addWidget(field)
             strip.addLayout(cell)
         self.column.addLayout(strip)
+        self.piece_row = QHBoxLayout()
+        self.piece_row.setSpacing(6)
+        self.piece_widgets: list[QWidget] = []
+        self._pieces_shown: tuple[int, tuple[str, ...]] | None = None
+        self.column.addLayout(self.piece_row)
+
+    def _show_pieces(self) -> None:
+        """One name, bore and length a hose end; made anew only when the list itself changes."""
+        pieces = self.session.line.drain.pieces
+        key = (self.session.evaluation.index, tuple(p.label for p in pieces))
+        if key == self._pieces_shown:
+            return
+        self._pieces_shown = key
+        for widget in self.piece_widgets:
+            self.piece_row.removeWidget(widget)
+            widget.hide()
+            widget.deleteLater()
+        self.piece_widgets = []
+        for k, piece in enumerate(pieces):
+            path = f"line.drain.pieces.{k}"
+            name = QLineEdit(piece.label)
+            name.setAccessibleName("Name of the hose end")
+            name.setMaxLength(80)
+            name.setToolTip(piece.label)
+            name.setCursorPosition(0)
+            name.editingFinished.connect(lambda p=path, n=name: self._rename_piece(p, n))
+            bore, length = (
+                ValueField(self.session, f"{path}.bore_mm", dash=True),
+                ValueField(self.session, f"{path}.length_mm"),
+            )
+            drop = QToolButton()
+            drop.setText("×")
+            drop.setToolTip(f"Take out: {piece.label}")
+            drop.setAccessibleName(f"Take out {piece.label}")
+            drop.clicked.connect(lambda _=False, i=k: self.remove_piece(i))
+            for widget, width in ((name, 0), (bore, 78), (length, 72), (drop, 26)):
+                if width:
+                    widget.setFixedWidth(width)
+                self.piece_row.addWidget(widget)
+                self.piece_widgets.append(widget)
+
+    def _rename_piece(self, path: str, field: QLineEdit) -> None:
+        if field.text().strip():
+            self.session.edit(f"{path}.label", field.text().strip(), "rename the hose end")
 
     def set_view(self, view: View) -> None:
-        """Look from another side."""
-        self.view = view
+        """Look from another side; the second drawing shows the next one."""
+        self.canvas.view, self.second.view = view, BESIDE[view]
         for button, name in zip(self.views.buttons(), VIEWS, strict=True):
             button.setChecked(name == view)
         self.refresh()
 
+    @property
+    def view(self) -> View:
+        """What the first drawing shows."""
+        return self.canvas.view
+
     def refresh(self) -> None:
         """Redraw."""
-        if self.canvas.selected and self.canvas.selected not in self.canvas.picture().handles:
-            self.canvas.selected = ""
-        self.canvas.setAccessibleDescription(self.headline(self.session))
+        if self.selected and self.selected not in self.canvas.picture().handles:
+            self.selected = ""
+        for canvas in (self.canvas, self.second):
+            canvas.setAccessibleName(f"Drain {VIEWS[canvas.view]}, to scale")
+            canvas.setAccessibleDescription(self.headline(self.session))
+            canvas.update()
+        self.ends.refresh()
+        self._show_pieces()
+        self.show_selected()
+        self.strip.update()
+
+    def select(self, name: str, canvas: ElevationCanvas | None = None) -> None:
+        """Choose a handle in both drawings."""
+        self.selected = name
+        self._at = canvas or self._at or self.canvas
         self.show_selected()
         self.canvas.update()
+        self.second.update()
 
     def show_selected(self) -> None:
         """Place the typing fields beside the chosen point."""
-        name = self.canvas.selected
-        self.remove_button.setEnabled(name.startswith("bend"))
-        if name and self.canvas.isVisible():
-            self.editor.show_for(name, self.view)
+        name = self.selected
+        self.remove_button.setEnabled(name.startswith(("bend", "shape")))
+        canvas = self._at or self.canvas
+        if name and canvas.isVisible() and name in canvas.picture().handles:
+            self.editor.show_for(name, canvas)
         else:
             self.editor.hide()
 
+    def words_for(self, name: str) -> str:
+        """Return what a handle is called in the history."""
+        if name.startswith("shape"):
+            return self.session.plan.shapes[int(name.split()[1]) - 1].label
+        return name
+
     def add_bend(self) -> None:
         """Put a bend into the middle of the longest hose stretch."""
+        if self.session.line.drain_by == "scavenge":
+            self.session.refused.emit("A drain into a scavenge pot runs straight; move the pot instead")
+            return
         line = self.session.line
-        corners = self.session.evaluation.route.corners_m[1:-1]
+        corners = self.session.evaluation.route.hose_corners_m
         lengths = [float(((b - a) ** 2).sum()) for a, b in itertools.pairwise(corners)]
         k = lengths.index(max(lengths))
         x, y, z = (round(float(v) * 1e3, 1) for v in 0.5 * (corners[k] + corners[k + 1]))
@@ -322,16 +543,56 @@ class DrainStation(Station):
         k = min(k, len(points))
         new = (*points[:k], Point(x_mm=x, y_mm=y, z_mm=z), *points[k:])
         if self.session.edit("line.drain.points", new, "add a bend"):
-            self.canvas.select(f"bend {k + 1}")
+            self.select(f"bend {k + 1}")
+
+    def add_piece(self, at: str) -> None:
+        """Add a hose end at one end of the hose."""
+        drain = self.session.line.drain
+        bore = round(0.94 * drain.hose_bore_mm, 2)
+        new = DrainPiece.model_validate(
+            {"label": f"45° hose end at the {at}", "at": at, "bore_mm": bore, "length_mm": 42.0}
+        )
+        self.session.edit("line.drain.pieces", (*drain.pieces, new), "add a hose end")
+
+    def remove_piece(self, index: int) -> None:
+        """Take a hose end out."""
+        pieces = self.session.line.drain.pieces
+        self.session.edit("line.drain.pieces", (*pieces[:index], *pieces[index + 1 :]), "remove a hose end")
+
+    def add_shape(self, kind: str) -> None:
+        """Place a box beside the run's middle, to be dragged where it is in the car."""
+        shapes = self.session.plan.shapes
+        middle = self.session.evaluation.route.stations_m.mean(axis=0) * 1e3
+        away = -90.0 if middle[1] < 0 else 40.0
+        corner = Point(
+            x_mm=round(float(middle[0]) - 25, 1),
+            y_mm=round(float(middle[1]) + away, 1),
+            z_mm=round(float(middle[2]) - 25, 1),
+        )
+        new = Shape.model_validate(
+            {"label": f"{SHAPE_KINDS[kind]} {len(shapes) + 1}", "kind": kind, "corner": corner, "length_mm": 50.0, "width_mm": 50.0, "height_mm": 50.0}
+        )  # fmt: skip
+        if self.session.edit("shapes", (*shapes, new), f"add {new.label}"):
+            self.select(f"shape {len(shapes) + 1}")
+
+    def remove_selected(self) -> None:
+        """Take the chosen bend or thing out."""
+        if self.selected.startswith("bend"):
+            self.remove_bend()
+        elif self.selected.startswith("shape"):
+            k = int(self.selected.split()[1]) - 1
+            shapes = self.session.plan.shapes
+            self.selected = ""
+            self.session.edit("shapes", (*shapes[:k], *shapes[k + 1 :]), f"remove {shapes[k].label}")
 
     def remove_bend(self) -> None:
         """Take the chosen bend out."""
-        name = self.canvas.selected
+        name = self.selected
         if not name.startswith("bend"):
             return
         k = int(name.split()[1]) - 1
         points = self.session.line.drain.points
-        self.canvas.selected = ""
+        self.selected = ""
         self.session.edit("line.drain.points", (*points[:k], *points[k + 1 :]), "remove a bend")
 
     @classmethod

@@ -1,0 +1,96 @@
+"""Map a drive log's columns and units to what Gravidon needs, with the log's first rows in sight."""
+
+from __future__ import annotations
+
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QDialog,
+    QDialogButtonBox,
+    QGridLayout,
+    QLabel,
+    QPlainTextEdit,
+    QVBoxLayout,
+    QWidget,
+)
+
+from gravidon.errors import GravidonError
+from gravidon.plan.drive_log import CHANNELS, DriveLog, Mapped, guess_mapping, headings, read_log
+
+NONE = "(not in this log)"
+PREVIEW_ROWS = 6
+
+
+class LogDialog(QDialog):
+    """Column and unit of every channel; `log` holds the drive once it could be read."""
+
+    def __init__(self, text: str, name: str, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Read a drive log")
+        self.text, self.name = text, name
+        self.log: DriveLog | None = None
+        column = QVBoxLayout(self)
+        column.setContentsMargins(20, 16, 20, 14)
+        column.setSpacing(8)
+        words = QLabel(
+            f"Which column of {name} holds what, and in which unit? Accelerations count forward and left as positive; "
+            "choose −g if the logger counts the other way."
+        )
+        words.setWordWrap(True)
+        column.addWidget(words)
+        found = headings(text)
+        guess = guess_mapping(found)
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(10)
+        self.columns: dict[str, QComboBox] = {}
+        self.units: dict[str, QComboBox] = {}
+        for row, (key, channel) in enumerate(CHANNELS.items()):
+            label = QLabel(
+                channel.name[:1].upper() + channel.name[1:] + ("" if channel.needed else " (optional)")
+            )
+            box, unit = QComboBox(), QComboBox()
+            box.addItems([NONE, *found])
+            unit.addItems([u.replace("-", "−") for u in channel.units])
+            box.setAccessibleName(f"Column of {channel.name}")
+            unit.setAccessibleName(f"Unit of {channel.name}")
+            if key in guess:
+                box.setCurrentText(guess[key].column)
+                unit.setCurrentText(guess[key].unit)
+            label.setBuddy(box)
+            grid.addWidget(label, row, 0)
+            grid.addWidget(box, row, 1)
+            grid.addWidget(unit, row, 2)
+            self.columns[key], self.units[key] = box, unit
+        column.addLayout(grid)
+        column.addWidget(QLabel("The log begins"))
+        preview = QPlainTextEdit("\n".join(text.splitlines()[:PREVIEW_ROWS]))
+        preview.setReadOnly(True)
+        preview.setMaximumHeight(120)
+        preview.setAccessibleName("First rows of the log")
+        column.addWidget(preview)
+        self.problem = QLabel()
+        self.problem.setWordWrap(True)
+        column.addWidget(self.problem)
+        buttons = QDialogButtonBox(
+            QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel
+        )
+        buttons.button(QDialogButtonBox.StandardButton.Ok).setText("Replay it")
+        buttons.accepted.connect(self._read)
+        buttons.rejected.connect(self.reject)
+        column.addWidget(buttons)
+        self.resize(620, 520)
+
+    def mapping(self) -> dict[str, Mapped]:
+        """Return what has been chosen."""
+        return {
+            key: Mapped(box.currentText(), self.units[key].currentText().replace("−", "-"))
+            for key, box in self.columns.items()
+            if box.currentText() != NONE
+        }
+
+    def _read(self) -> None:
+        try:
+            self.log = read_log(self.text, self.mapping(), self.name)
+        except GravidonError as error:
+            self.problem.setText(str(error))
+            return
+        self.accept()

@@ -1,0 +1,378 @@
+"""The attitude: how many g the drain survives in every direction, and a drive replayed on it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from PyQt6.QtCore import QPointF, Qt, QTimer
+from PyQt6.QtGui import QPainter
+from PyQt6.QtWidgets import (
+    QFileDialog,
+    QHBoxLayout,
+    QLabel,
+    QListWidget,
+    QProgressBar,
+    QPushButton,
+    QVBoxLayout,
+)
+
+from gravidon.desk.canvas import Canvas
+from gravidon.desk.log_dialog import LogDialog
+from gravidon.desk.session import Session
+from gravidon.desk.stations.base import Station
+from gravidon.desk.worker import StepWorker
+from gravidon.draw import envelope_chart, replay_chart
+from gravidon.errors import GravidonError
+from gravidon.plan import demos
+from gravidon.plan.drive_log import DriveLog, guess_mapping, headings, read_log, read_text
+from gravidon.plan.fields import si
+from gravidon.plan.units import show
+from gravidon.study.envelope import CAUSES, MOST_G, Envelope, Spot, envelope, look_at
+from gravidon.study.replay import Replay, replay
+
+PAUSE_MS = 150
+
+
+class DialCanvas(Canvas):
+    """The envelope; the mouse asks about any acceleration, a click on a condition chooses it."""
+
+    station: AttitudeStation
+
+    def paint(self, painter: QPainter) -> None:
+        """Draw the chart and its key."""
+        it, s = self.station, self.station.session
+        if it.made is None:
+            painter.setPen(it.colours.color("faint"))
+            painter.drawText(self.area, int(Qt.AlignmentFlag.AlignCenter), "Trying every direction …")
+            return
+        envelope_chart.paint(
+            painter, self.area, s.evaluation, it.made, it.fresh, s.condition, it.drive, it.spot, it.colours
+        )  # fmt: skip
+
+    def hovered(self, at: QPointF | None) -> None:
+        """Look at the acceleration under the mouse."""
+        self.station.spot = None
+        if at is not None:
+            ahead, left = envelope_chart.Dial(self.area).back(at)
+            if np.hypot(ahead, left) <= MOST_G:
+                self.station.ask(round(ahead, 2), round(left, 2))
+        self.station.tell()
+        self.update()
+
+    def clicked(self, at: QPointF) -> None:
+        """Choose the condition under the mouse."""
+        dial, s = envelope_chart.Dial(self.area), self.station.session
+        for k, c in enumerate(s.plan.conditions):
+            if (
+                abs(c.forward_g) + abs(c.left_g) > 0.02
+                and (dial.at(c.forward_g, c.left_g) - at).manhattanLength() < 12
+            ):
+                s.choose_condition(k)
+
+
+class KeyCanvas(Canvas):
+    """The key to the limits."""
+
+    def paint(self, painter: QPainter) -> None:
+        """Draw it."""
+        envelope_chart.paint_key(painter, self.area.adjusted(2, 4, 0, 0), self.station.colours)
+
+
+class DriveCanvas(Canvas):
+    """The drive along its time."""
+
+    station: AttitudeStation
+    cursor_s: float | None = None
+
+    def paint(self, painter: QPainter) -> None:
+        """Draw the tracks, or say what could be here."""
+        it, s = self.station, self.station.session
+        if it.drive is None or len(it.drive.time_s) < 2:
+            painter.setPen(it.colours.color("faint"))
+            painter.drawText(
+                self.area, int(Qt.AlignmentFlag.AlignCenter),
+                "Open a drive log (time, accelerations, engine speed, oil temperature),\nor replay the invented hill road that ships, to see when a seal would wet.",
+            )  # fmt: skip
+            return
+        replay_chart.paint(
+            painter,
+            self.area,
+            it.drive,
+            si(s.plan.needs, "freeboard_mm"),
+            self.cursor_s,
+            it.colours,
+            s.family,
+        )
+
+    def hovered(self, at: QPointF | None) -> None:
+        """Read the drive under the mouse."""
+        drive = self.station.drive
+        self.cursor_s = None
+        if at is not None and drive is not None and len(drive.time_s) > 1:
+            axes = replay_chart.time_axes(self.area, drive)
+            if axes.rect.contains(at):
+                self.cursor_s = axes.x_back(at.x())
+                k = min(int(np.searchsorted(drive.time_s, self.cursor_s)), len(drive.time_s) - 1)
+                self.station.ask(float(drive.forward_g[k]), float(drive.left_g[k]), quick=True)
+        self.station.tell(self.cursor_s)
+        self.update()
+        self.station.canvas.update()
+
+
+class AttitudeStation(Station):
+    """See which way the car may lean, how far and how long."""
+
+    key, name = "attitude", "Attitude"
+    question = "How hard may the car launch, brake and corner before the drain gives up? The oil is that of the chosen condition."
+    help_page = "attitude"
+
+    def build(self) -> None:
+        """The dial with the words beside it, the drive below."""
+        self.made: Envelope | None = None
+        self.spot: Spot | None = None
+        self.drive: Replay | None = None
+        self.log: DriveLog | None = None
+        self._made_for: tuple[Any, int] | None = None
+        self._drive_for: Any = None
+        self._worker: StepWorker | None = None
+        self._number = 0
+        top = QHBoxLayout()
+        self.canvas = DialCanvas(self, "Stability envelope", (380, 260))
+        top.addWidget(self.canvas, 3)
+        side = QVBoxLayout()
+        self.words = QLabel()
+        self.words.setWordWrap(True)
+        self.words.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self.words.setMinimumWidth(210)
+        self.key_canvas = KeyCanvas(self, "Key to the limits", (200, 84))
+        self.key_canvas.setFixedHeight(84)
+        self.key_canvas.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        side.addWidget(self.key_canvas)
+        side.addWidget(self.words)
+        self.spells = QListWidget()
+        self.spells.setAccessibleName("Where the seal would wet")
+        self.spells.setMinimumHeight(60)
+        side.addWidget(self.spells, 1)
+        side.addStretch(0)
+        top.addLayout(side, 2)
+        self.column.addLayout(top, 3)
+        bar = QHBoxLayout()
+        for words, action in (
+            ("Open a drive log …", self.open_log),
+            ("Replay the demo drive", self.open_demo),
+        ):
+            button = QPushButton(words)
+            button.clicked.connect(lambda _=False, a=action: a())
+            bar.addWidget(button)
+        self.progress = QProgressBar()
+        self.progress.setRange(0, 100)
+        self.progress.setAccessibleName("Share of the drive replayed")
+        bar.addWidget(self.progress, 1)
+        self.cancel_button = QPushButton("Cancel")
+        self.cancel_button.clicked.connect(self.cancel)
+        bar.addWidget(self.cancel_button)
+        self.column.addLayout(bar)
+        self.road = DriveCanvas(self, "The drive along its time", (380, 170))
+        self.column.addWidget(self.road, 2)
+        self.timer = QTimer(self)
+        self.timer.setSingleShot(True)
+        self.timer.setInterval(PAUSE_MS)
+        self.timer.timeout.connect(self._make)
+        self._running(False)
+
+    @property
+    def fresh(self) -> bool:
+        """Whether the envelope belongs to the plan and condition as they are."""
+        return self._made_for == (self.session.evaluation, self.session.condition)
+
+    @property
+    def busy(self) -> bool:
+        """Whether something is being worked out."""
+        return self._worker is not None or self.timer.isActive()
+
+    def refresh(self) -> None:
+        """Make the envelope anew shortly after a change; replay the drive again too."""
+        self.spells.setVisible(self.log is not None)
+        self.key_canvas.update()
+        if not self.fresh:
+            self.timer.start()
+        if self.log is not None and self._drive_for is not self.session.evaluation:
+            self.start()
+        self.tell()
+        self.canvas.update()
+        self.road.update()
+
+    def _make(self) -> None:
+        s = self.session
+        self.made = envelope(s.evaluation, s.condition)
+        self._made_for = (s.evaluation, s.condition)
+        self.tell()
+        self.canvas.update()
+
+    def ask(self, forward_g: float, left_g: float, quick: bool = False) -> None:
+        """Look at one acceleration."""
+        if quick:
+            self.spot = Spot(forward_g, left_g, float("nan"), float("nan"), float("inf"))
+        else:
+            self.spot = look_at(self.session.evaluation, self.session.condition, forward_g, left_g)
+
+    def tell(self, cursor_s: float | None = None) -> None:
+        """Say what the dial shows, or what is under the mouse."""
+        s, family = self.session, self.session.family
+        if cursor_s is not None and self.drive is not None:
+            k = min(int(np.searchsorted(self.drive.time_s, cursor_s)), len(self.drive.time_s) - 1)
+            self.words.setText(
+                f"At {int(cursor_s) // 60}:{int(cursor_s) % 60:02d}: {self.drive.forward_g[k]:+.2f} g forward, {self.drive.left_g[k]:+.2f} g left; "
+                f"freeboard tends to {show(float(self.drive.freeboard_m[k]), 'mm', family)}, filled {self.drive.filled[k]:.0%}, "
+                f"inlet {show(float(self.drive.inlet_pa[k]), 'kpa', family)}."
+            )
+            return
+        if self.spot is not None and np.isfinite(self.spot.freeboard_m):
+            p = self.spot
+            after = "never wets" if not np.isfinite(p.seconds) else f"wets after {p.seconds:.1f} s"
+            over = "over" if p.over_entry_m > 0 else "below"
+            self.words.setText(
+                f"{p.forward_g:+.2f} g forward, {p.left_g:+.2f} g left, held: freeboard {show(p.freeboard_m, 'mm', family)}, "
+                f"a seal {after}; oil {show(abs(p.over_entry_m), 'mm', family)} {over} the entry."
+            )
+            return
+        if self.made is None:
+            self.words.setText("")
+            return
+        least = self.made.least_g
+        k = int(least.argmin())
+        if not np.isfinite(least[k]):
+            self.words.setText(f"Nothing fails up to {MOST_G:g} g in any direction.")
+            return
+        rows = []
+        for name, angle in (("launch", 0.0), ("left", 0.5), ("braking", 1.0), ("right", 1.5)):
+            j = round(angle * np.pi / (2 * np.pi) * len(least)) % len(least)
+            limit = float(least[j])
+            rows.append(
+                f"{name}: beyond {MOST_G:g} g"
+                if not np.isfinite(limit)
+                else f"{name}: {limit:.2f} g, {CAUSES[int(self.made.first[j])]}"
+            )
+        self.words.setText(
+            f"Held for good with the oil of {s.evaluation.names[s.condition]}:\n" + "\n".join(rows)
+        )
+
+    # --- the drive -------------------------------------------------------------------------
+
+    def open_log(self) -> None:
+        """Choose a log, map its columns, replay it."""
+        name, _ = QFileDialog.getOpenFileName(
+            self, "Open a drive log", str(Path.home()), "Logs (*.csv *.txt);;All files (*)"
+        )
+        if name:
+            self.open_file(Path(name))
+
+    def open_file(self, path: Path) -> None:
+        """Map a log's columns and replay it; what cannot be read is said."""
+        try:
+            dialog = LogDialog(read_text(path), path.name, self)
+        except GravidonError as error:
+            self.session.refused.emit(str(error))
+            return
+        if dialog.exec() and dialog.log is not None:
+            self.take(dialog.log)
+
+    def open_demo(self) -> None:
+        """Replay the drive that ships."""
+        text = demos.demo_drive()
+        self.take(read_log(text, guess_mapping(headings(text)), "hill road (invented)"))
+
+    def take(self, log: DriveLog) -> None:
+        """Take a drive; rows that were left out are told."""
+        self.log = log
+        if log.bad_count:
+            first = log.bad[0]
+            self.session.refused.emit(
+                f"{log.bad_count} rows of {log.name} were left out; the first is line {first.line}, {first.channel}: {first.why}"
+            )
+        self.start()
+
+    def start(self) -> None:
+        """Replay the drive beside the window."""
+        if self.log is None:
+            return
+        self._stop()
+        self._number += 1
+        evaluation, log = self.session.evaluation, self.log
+        self._drive_for = evaluation
+        self.spells.show()
+
+        def steps() -> Iterator[Replay]:
+            return replay(evaluation, log)
+
+        self._worker = StepWorker(self._number, steps, self)
+        self._worker.reported.connect(self._took)
+        self._worker.ended.connect(self._ended)
+        self._worker.finished.connect(self._worker.deleteLater)
+        self._running(True)
+        self._worker.start()
+
+    def _took(self, number: int, drive: Replay) -> None:
+        if number != self._number:
+            return
+        self.drive = drive
+        self.progress.setValue(round(100 * drive.share))
+        self.spells.clear()
+        for spell in drive.spells:
+            where = "" if not np.isfinite(spell.distance_m) else f" at {spell.distance_m / 1000:.2f} km"
+            way = (
+                "left turn"
+                if spell.left_g > 0.25
+                else "right turn"
+                if spell.left_g < -0.25
+                else "braking"
+                if spell.forward_g < 0
+                else "launch"
+            )
+            self.spells.addItem(
+                f"{int(spell.start_s) // 60}:{int(spell.start_s) % 60:02d}{where}: wet for {spell.end_s - spell.start_s:.1f} s, "
+                f"{way}, {max(abs(spell.left_g), abs(spell.forward_g)):.2f} g"
+            )
+        if not drive.spells:
+            self.spells.addItem("No seal wets on this drive." if drive.share > 0.999 else "None so far.")
+        if self.log is not None and self.log.bad_count:
+            self.spells.addItem(f"{self.log.bad_count} bad rows left out:")
+            for bad in self.log.bad[:50]:
+                self.spells.addItem(f"   line {bad.line}, {bad.channel}: {bad.why}")
+        self.canvas.update()
+        self.road.update()
+
+    def _ended(self, number: int) -> None:
+        if number == self._number:
+            self._worker = None
+            self._running(False)
+
+    def _running(self, on: bool) -> None:
+        self.progress.setVisible(on)
+        self.cancel_button.setVisible(on)
+
+    def cancel(self) -> None:
+        """Stop the replay; what has been replayed stays in sight."""
+        self._stop()
+        self._running(False)
+
+    def _stop(self) -> None:
+        if self._worker is not None:
+            worker, self._worker = self._worker, None
+            self._number += 1
+            worker.cancel()
+            worker.wait()
+
+    def leave(self) -> None:
+        """Stop all work."""
+        self.timer.stop()
+        self._stop()
+
+    @classmethod
+    def headline(cls, session: Session) -> str:
+        """The hardest cornering among the conditions."""
+        most = max((abs(c.left_g) for c in session.plan.conditions), default=0.0)
+        return f"corners to {most:.2f} g"

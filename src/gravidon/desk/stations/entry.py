@@ -1,0 +1,375 @@
+"""The pan entry: its wall with the places that work shaded, the entry dragged on it, ways through compared."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from functools import partial
+
+from PyQt6.QtCore import QPointF, Qt, QTimer
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
+from PyQt6.QtWidgets import QButtonGroup, QFrame, QHBoxLayout, QLabel, QPushButton, QToolButton, QVBoxLayout
+
+from gravidon.desk.canvas import Canvas
+from gravidon.desk.session import Session
+from gravidon.desk.stations.base import FieldGrid, Station
+from gravidon.desk.worker import StepWorker
+from gravidon.draw import pan_face
+from gravidon.parts.entry_means import MEANS, nearest_dash, threads_held
+from gravidon.parts.threads import THREADS
+from gravidon.plan import paths
+from gravidon.plan.model import Plan, Point
+from gravidon.plan.units import show
+from gravidon.study import assemble
+from gravidon.study.entry_map import (
+    WALLS,
+    EntryMap,
+    Wall,
+    entry_map,
+    moved_entry,
+    name_of_wall,
+    wall_of,
+    walls,
+)
+from gravidon.study.evaluate import Evaluation
+from gravidon.study.remedies_gravity import with_means
+
+REACH_PX, PAUSE_MS = 18.0, 120
+
+
+class FaceCanvas(Canvas):
+    """The wall: drag the entry, click a numbered place, read why a place does not work."""
+
+    station: EntryStation
+    held = False
+
+    def paint(self, painter: QPainter) -> None:
+        """Draw the wall."""
+        s, it = self.station.session, self.station
+        pan_face.paint(
+            painter, self.area, s.evaluation, s.condition, it.walls(), it.maps, it.fresh, it.colours, s.family,
+            self.held or self.hasFocus(),
+        )  # fmt: skip
+
+    def frame_now(self) -> pan_face.FaceFrame:
+        """Places to pixels."""
+        return pan_face.frame_in(self.area, self.station.walls())
+
+    def entry_pixel(self) -> QPointF:
+        """Where the entry is on screen."""
+        wall, entry = self.station.wall(), assemble.point(self.station.session.line.drain.entry)
+        return self.frame_now().at(float(entry[1 - wall.axis]), float(entry[2]))
+
+    def clicked(self, at: QPointF) -> None:
+        """Take hold of the entry, or put it at a numbered place."""
+        if (self.entry_pixel() - at).manhattanLength() < REACH_PX:
+            self.held = True
+            return
+        for place in pan_face.best_places(self.station.maps):
+            if (self.frame_now().at(*place) - at).manhattanLength() < REACH_PX:
+                self.station.move_to(*place, merge="")
+                return
+
+    def hovered(self, at: QPointF | None) -> None:
+        """Drag, or tell what speaks against the place under the mouse."""
+        if at is None:
+            self.station.tell(None)
+            return
+        along, up = self.frame_now().back(at)
+        if self.held:
+            self.station.move_to(along, up, merge="drag-entry")
+        near = (self.entry_pixel() - at).manhattanLength() < REACH_PX
+        self.setCursor(Qt.CursorShape.SizeAllCursor if near else Qt.CursorShape.ArrowCursor)
+        self.station.tell((along, up))
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        """Let go: the whole drag is one step."""
+        if self.held:
+            self.held = False
+            self.station.session.end_merge()
+            self.update()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Arrows nudge the entry by 1 mm (Shift: 10); 1 to 4 put it at a numbered place."""
+        if event is None:
+            return
+        key = Qt.Key(event.key())
+        step = 0.010 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 0.001
+        moves = {
+            Qt.Key.Key_Left: (-1, 0),
+            Qt.Key.Key_Right: (1, 0),
+            Qt.Key.Key_Up: (0, 1),
+            Qt.Key.Key_Down: (0, -1),
+        }
+        best = pan_face.best_places(self.station.maps)
+        if key in moves:
+            wall, entry = self.station.wall(), assemble.point(self.station.session.line.drain.entry)
+            right, up = moves[key]
+            sign = self.frame_now().sign
+            self.station.move_to(
+                float(entry[1 - wall.axis]) + sign * right * step,
+                float(entry[2]) + up * step,
+                merge="nudge-entry",
+            )
+        elif Qt.Key.Key_1 <= key <= Qt.Key.Key_4 and key - Qt.Key.Key_1 < len(best):
+            self.station.move_to(*best[key - Qt.Key.Key_1], merge="")
+        else:
+            super().keyPressEvent(event)
+
+
+class MeansCard(QFrame):
+    """One way through the wall: bore, threads, time, steps and hazards."""
+
+    def __init__(self, station: EntryStation, name: str) -> None:
+        super().__init__()
+        self.station, self.name = station, name
+        self.setProperty("role", "card")
+        column = QVBoxLayout(self)
+        column.setContentsMargins(9, 6, 9, 6)
+        column.setSpacing(2)
+        head = QHBoxLayout()
+        title = QLabel(name.capitalize())
+        title.setStyleSheet("font-weight: 600;")
+        head.addWidget(title)
+        head.addStretch(1)
+        self.button = QPushButton("Use it")
+        self.button.setAccessibleName(f"Enter by {name}")
+        self.button.clicked.connect(self._use)
+        head.addWidget(self.button)
+        column.addLayout(head)
+        self.figures, self.hazard = QLabel(), QLabel(MEANS[name].hazards[0])
+        self.figures.setWordWrap(True)
+        self.hazard.setWordWrap(True)
+        self.hazard.setProperty("role", "faint")
+        column.addWidget(self.figures)
+        column.addWidget(self.hazard)
+        column.addStretch(1)
+        steps = "".join(f"<li>{s}</li>" for s in MEANS[name].steps)
+        hazards = "".join(f"<li>{h}</li>" for h in MEANS[name].hazards)
+        self.setToolTip(f"<b>Steps</b><ol>{steps}</ol><b>Take care</b><ul>{hazards}</ul>")
+
+    def _use(self) -> None:
+        s = self.station.session
+        s.propose(with_means(s.evaluation, self.name), f"enter by {self.name}")
+
+    def refresh(self) -> None:
+        """Fill in this plan's figures."""
+        s = self.station.session
+        means, size = MEANS[self.name], nearest_dash(s.line.drain.hose_bore_mm)
+        held = threads_held(self.name, means.threads[size], s.plan.sump.wall_mm.value)
+        bore = means.bores_mm[size]
+        share = min((bore / s.line.drain.hose_bore_mm) ** 2, 1.0)
+        need = s.plan.needs.threads_min.value
+        words = f"{show(bore * 1e-3, 'bore', s.family)} bore, {share:.0%} of the hose; about {means.minutes} min (cp)."
+        if held < 1e6:
+            few = ": too few" if held < need else ""
+            words += f" Holds {held:.1f} threads of {means.threads[size]}, {need:.0f} wanted{few}."
+        else:
+            words += " No threads in the wall."
+        self.figures.setText(words)
+        chosen = s.line.drain.fitting.means == self.name
+        self.setProperty("chosen", chosen)
+        self.style().unpolish(self)
+        self.style().polish(self)
+        self.button.setEnabled(not chosen)
+        self.button.setText("In use" if chosen else "Use it")
+
+
+class EntryStation(Station):
+    """Place the entry above the oil and clear of what is in the way."""
+
+    key, name = "entry", "Pan entry"
+    question = "Where may the drain come in? Drag the entry over the wall; numbered places are the best, shaded ones work."
+    help_page = "entry"
+
+    def build(self) -> None:
+        """Wall choice, the wall, why a place fails, the ways through, the figures."""
+        self.maps: tuple[EntryMap, ...] = ()
+        self._made_for: Plan | None = None
+        self._turbo = 0
+        self._worker: StepWorker | None = None
+        self._number = 0
+        bar = QHBoxLayout()
+        bar.setSpacing(6)
+        self.sides = QButtonGroup(self)
+        for wall in WALLS:
+            button = QToolButton()
+            button.setText(f"{wall.capitalize()} wall")
+            button.setCheckable(True)
+            button.clicked.connect(partial(self.to_wall, wall))
+            self.sides.addButton(button)
+            bar.addWidget(button)
+        bar.addStretch(1)
+        self.column.addLayout(bar)
+        self.canvas = FaceCanvas(self, "The pan's wall, to scale")
+        self.column.addWidget(self.canvas, 1)
+        self.why = QLabel()
+        self.why.setWordWrap(True)
+        self.why.setMinimumHeight(20)
+        self.why.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self.column.addWidget(self.why)
+        self.cards = [MeansCard(self, name) for name in MEANS]
+        row = QHBoxLayout()
+        row.setSpacing(8)
+        for card in self.cards:
+            row.addWidget(card, 1)
+        self.column.addLayout(row)
+        grid = FieldGrid(self.session, 3)
+        grid.add_choice("line.drain.fitting.port_thread", sorted(THREADS), "Thread in the pan")
+        grid.add_choice("line.drain.fitting.fitting_thread", sorted(THREADS), "Thread of the fitting")
+        grid.add_value("line.drain.fitting.bore_mm", "Fitting bore or dash", dash=True)
+        grid.add_value("line.drain.entry.z_mm", "Entry over the rail")
+        grid.add_value("line.drain.entry.x_mm", "Entry forward")
+        grid.add_value("line.drain.fitting.rise_deg", "Fitting rises outward")
+        grid.add_value("needs.spanner_mm", "Room for a spanner")
+        grid.add_value("needs.drill_mm", "Room for the drill")
+        grid.add_value("needs.behind_mm", "Room behind the wall")
+        self.column.addLayout(grid)
+        self.timer = QTimer(self)
+        self.timer.setSingleShot(True)
+        self.timer.setInterval(PAUSE_MS)
+        self.timer.timeout.connect(self._start)
+
+    def wall(self) -> Wall:
+        """The wall the entry is in."""
+        return wall_of(self.session.plan, self.session.line)
+
+    def walls(self) -> tuple[Wall, ...]:
+        """All walls of that side."""
+        return walls(self.session.plan, name_of_wall(self.session.line))
+
+    def _asked(self) -> tuple[Plan, int]:
+        """What the shading depends on: the plan with the entry's own place set to nought, and the turbo."""
+        plan, index = self.session.plan, self.session.evaluation.index
+        nowhere = Point(x_mm=0.0, y_mm=0.0, z_mm=0.0)
+        return paths.put(plan, f"turbos.{index}.drain.entry", nowhere), index
+
+    @property
+    def fresh(self) -> bool:
+        """Whether the shading belongs to the plan as it is."""
+        return self._made_for is not None and (self._made_for, self._turbo) == self._asked()
+
+    def refresh(self) -> None:
+        """Redraw; the shading is made anew only when something other than the entry's place has changed."""
+        own = self.session.evaluation.route.ends_in_fitting
+        if not self.fresh and own:
+            self.timer.start()
+        side = name_of_wall(self.session.line)
+        for button, name in zip(self.sides.buttons(), WALLS, strict=True):
+            button.setChecked(name == side)
+        for card in self.cards:
+            card.refresh()
+        self.tell(None)
+        self.canvas.setAccessibleDescription(self.headline(self.session))
+        self.canvas.update()
+
+    def _start(self) -> None:
+        """Work the shading out beside the window."""
+        if self._worker is not None:
+            self._worker.cancel()
+        self._number += 1
+        evaluation, asked = self.session.evaluation, self._asked()
+        sides = self.walls()
+
+        def steps() -> Iterator[tuple[tuple[Plan, int], tuple[EntryMap, ...]]]:
+            made: list[EntryMap] = []
+            for wall in sides:
+                made.append(entry_map(evaluation, wall))
+                yield asked, tuple(made)
+
+        self._worker = StepWorker(self._number, steps, self)
+        self._worker.reported.connect(self._took)
+        self._worker.finished.connect(self._worker.deleteLater)
+        self._worker.ended.connect(self._ended)
+        self._worker.start()
+
+    def _took(self, number: int, answer: tuple[tuple[Plan, int], tuple[EntryMap, ...]]) -> None:
+        if number == self._number:
+            (self._made_for, self._turbo), self.maps = answer
+            self.tell(None)
+            self.canvas.update()
+
+    def _ended(self, number: int) -> None:
+        if number == self._number:
+            self._worker = None
+
+    @property
+    def busy(self) -> bool:
+        """Whether the shading is being worked out."""
+        return self._worker is not None or self.timer.isActive()
+
+    def leave(self) -> None:
+        """Stop the work."""
+        self.timer.stop()
+        if self._worker is not None:
+            worker, self._worker = self._worker, None
+            worker.cancel()
+            worker.wait()
+
+    def move_to(self, along_m: float, up_m: float, merge: str) -> None:
+        """Put the entry at a place on its side of the pan, on whichever box's wall is there."""
+        sides = self.walls()
+        beside = [w for w in sides if w.low_m <= along_m <= w.high_m and w.floor_m <= up_m] or [self.wall()]
+        wall = beside[0]
+        along = min(max(along_m, wall.low_m), wall.high_m)
+        up = min(max(up_m, wall.floor_m), wall.rail_m)
+        plan = moved_entry(self.session.plan, self.session.evaluation.index, wall, along, up)
+        self.session.propose(plan, "move the entry", merge)
+
+    def to_wall(self, name: str, _: bool = False) -> None:
+        """Turn the fitting to another side of the pan, to the best place there."""
+        index, e = self.session.evaluation.index, self.session.evaluation
+        there = walls(self.session.plan, name)
+        best: tuple[float, Wall, float, float] | None = None
+        for wall in there:
+            made = entry_map(e, wall, 14, 6)
+            for along, up in made.best[:1]:
+                i, j = int(abs(made.up_m - up).argmin()), int(abs(made.along_m - along).argmin())
+                score = float(made.margin_mm[i, j])
+                if best is None or score > best[0]:
+                    best = (score, wall, along, up)
+        if best is None:
+            wall = there[0]
+            best = (
+                0.0,
+                wall,
+                0.5 * (wall.low_m + wall.high_m),
+                wall.rail_m - 0.4 * (wall.rail_m - wall.floor_m),
+            )
+        self.session.propose(moved_entry(self.session.plan, index, *best[1:]), f"enter by the {name} wall")
+        self.refresh()
+
+    def tell(self, place: tuple[float, float] | None) -> None:
+        """Say in words how a place does; without one, how the entry does."""
+        e: Evaluation = self.session.evaluation
+        if not e.route.ends_in_fitting:
+            self.why.setText(
+                "This drain does not end in the pan: it runs into a pot or another drain. Change that at the Drain run."
+            )
+            return
+        own = place is None
+        if place is None:
+            entry = assemble.point(self.session.line.drain.entry)
+            place = float(entry[1 - self.wall().axis]), float(entry[2])
+        made = next(
+            (m for m in self.maps if m.wall.low_m <= place[0] <= m.wall.high_m and m.wall.floor_m <= place[1] <= m.wall.rail_m), None
+        )  # fmt: skip
+        if made is None or not self.fresh:
+            self.why.setText("" if self.fresh else "Trying every place on this side …")
+            return
+        where = f"{show(abs(place[1]), 'run', self.session.family)} below the rail"
+        reasons = made.why(*place)
+        subject = "The entry" if own else "Here"
+        if reasons:
+            self.why.setText(f"{subject}, {where}: {'; '.join(reasons)}.")
+        else:
+            self.why.setText(f"{subject}, {where}: works in every condition.")
+
+    @classmethod
+    def headline(cls, session: Session) -> str:
+        """How far the oil is from the entry."""
+        e = session.evaluation
+        if not e.route.ends_in_fitting:
+            return "not used"
+        over = float(e.drainage.submergence_m[session.condition])
+        words = "oil over it" if over > 0 else "clear of oil"
+        return f"{show(abs(over), 'mm', session.family)} {words}"

@@ -1,0 +1,150 @@
+"""The scavenge side: pump, pot, valve and wiring, and gravity against pump."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QKeyEvent, QPainter
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLabel
+
+from gravidon.desk.canvas import Canvas
+from gravidon.desk.session import Session
+from gravidon.desk.stations.base import FieldGrid, Station
+from gravidon.draw import scavenge_chart
+from gravidon.physics.scavenge import WIRE_AMPS
+from gravidon.plan.units import show
+from gravidon.study.drain_choice import WAYS, DrainWay, both_ways
+from gravidon.study.scavenging import pump_chart
+
+
+class ScavengeCanvas(Canvas):
+    """Both ways as cards above; pump chart and circuit below. A click on a card takes that way."""
+
+    station: ScavengeStation
+
+    def _parts(self) -> tuple[QRectF, QRectF, QRectF]:
+        a = self.area
+        cards = QRectF(a.left(), a.top() + 2, a.width(), 84)
+        lower = a.adjusted(0, 96, 0, 0)
+        half = 0.5 * lower.width()
+        return (
+            cards,
+            QRectF(lower.left(), lower.top(), half - 8, lower.height()),
+            QRectF(lower.left() + half + 8, lower.top(), half - 8, lower.height()),
+        )
+
+    def paint(self, painter: QPainter) -> None:
+        """Draw the three parts."""
+        s, it = self.station.session, self.station
+        e = s.evaluation
+        cards, pump, circuit = self._parts()
+        scavenge_chart.paint_ways(
+            painter, cards, it.ways, s.line.drain_by, len(e.names), it.colours, s.family
+        )
+        chart = pump_chart(s.plan, s.line, e.drainage.froth, e.scavenging.volts, s.condition)
+        scavenge_chart.paint_pump(painter, pump, e, chart, s.condition, it.colours, s.family)
+        scavenge_chart.paint_circuit(painter, circuit, e, it.colours)
+
+    def clicked(self, at: QPointF) -> None:
+        """Take a way."""
+        for k, way in enumerate(WAYS):
+            if scavenge_chart.card_rect(self._parts()[0], k).contains(at):
+                self.station.use(way)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Left takes gravity, right the pump."""
+        key = Qt.Key(event.key()) if event is not None else Qt.Key.Key_unknown
+        if key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
+            self.station.use(WAYS[0 if key == Qt.Key.Key_Left else 1])
+        else:
+            super().keyPressEvent(event)
+
+
+class ScavengeStation(Station):
+    """Bring the oil home where gravity cannot."""
+
+    key, name = "scavenge", "Scavenge"
+    question = "Would a pump do better than gravity, and does it get its volts? Click the way to use."
+    help_page = "scavenge"
+    ways: tuple[DrainWay, DrainWay]
+
+    def build(self) -> None:
+        """Drawing, key-off in words, the figures."""
+        self._made_for: object = None
+        self.ways = both_ways(self.session.evaluation)
+        self._made_for = self.session.evaluation
+        self.canvas = ScavengeCanvas(self, "Gravity against pump, pump chart, circuit", (380, 260))
+        self.column.addWidget(self.canvas, 1)
+        self.words = QLabel()
+        self.words.setWordWrap(True)
+        self.column.addWidget(self.words)
+        grid = FieldGrid(self.session, 3)
+        for path, label in (
+            ("free_l_min", "Delivery, no pressure"), ("stall_kpa", "Stall pressure"), ("current_a", "Current"),
+            ("rated_v", "Rated volts"), ("supply_v", "Volts at the battery"), ("wire_mm", "Wire, one way"),
+            ("pot_ml", "Pot volume"), ("run_on_s", "Runs on after key-off"), ("fuse_a", "Fuse"),
+            ("hose_bore_mm", "Hose bore or dash"), ("hose_mm", "Hose length"), ("return_z_mm", "Return over the rail"),
+            ("valve_kpa", "One-way valve opens at"), ("pump_above_pot_mm", "Pump above the pot"), ("self_priming_mm", "Primes itself from"),
+        ):  # fmt: skip
+            grid.add_value(f"line.scavenge.{path}", label, dash=path == "hose_bore_mm")
+        self.column.addLayout(grid)
+        row = QHBoxLayout()
+        row.setSpacing(14)
+        row.addWidget(QLabel("Wire"))
+        self.gauge = QComboBox()
+        self.gauge.addItems([f"{g} AWG" for g in sorted(WIRE_AMPS, reverse=True)])
+        self.gauge.setAccessibleName("Wire gauge")
+        self.gauge.textActivated.connect(
+            lambda words: self.session.edit("line.scavenge.gauge_awg", int(words.split()[0]), "wire gauge")
+        )
+        row.addWidget(self.gauge)
+        self.flags: dict[str, QCheckBox] = {}
+        for key, words in (("valve", "One-way valve"), ("relay", "Relay"), ("runs_dry", "Pump may run dry")):
+            box = QCheckBox(words)
+            box.clicked.connect(
+                lambda on, k=key, w=words: self.session.edit(f"line.scavenge.{k}", bool(on), w.lower())
+            )
+            row.addWidget(box)
+            self.flags[key] = box
+        row.addStretch(1)
+        self.column.addLayout(row)
+
+    def use(self, way: str) -> None:
+        """Drain this turbo another way."""
+        if self.session.line.drain_by != way:
+            self.session.edit("line.drain_by", way, f"drain by {way}")
+
+    def refresh(self) -> None:
+        """Redraw; both ways are evaluated anew when the plan has changed."""
+        s = self.session
+        if self._made_for is not s.evaluation:
+            self.ways, self._made_for = both_ways(s.evaluation), s.evaluation
+        it, made = s.line.scavenge, s.evaluation.scavenging
+        for key, box in self.flags.items():
+            box.setChecked(bool(getattr(it, key)))
+        self.gauge.blockSignals(True)
+        self.gauge.setCurrentText(f"{it.gauge_awg} AWG")
+        self.gauge.blockSignals(False)
+        took = made.pot_m3 + made.pumped_m3
+        left = made.left_over_m3
+        after = (
+            f"After key-off {show(made.comes_down_m3, 'ml', s.family)} come down; pot and {it.run_on_s.value:g} s of run-on take "
+            f"{show(took, 'ml', s.family)}"
+            + (f": {show(left, 'ml', s.family)} find no room." if left > 1e-7 else ".")
+        )
+        weak = [n for n, w in zip(s.evaluation.names, made.weak, strict=True) if w]
+        keeps = (
+            f"The pump falls behind in {', '.join(weak)}."
+            if weak
+            else "The pump keeps up in every condition."
+        )
+        self.words.setText(f"{keeps} {after}")
+        self.canvas.setAccessibleDescription(self.headline(s))
+        self.canvas.update()
+
+    @classmethod
+    def headline(cls, session: Session) -> str:
+        """What the pump takes of what comes; or that none is used."""
+        if session.line.drain_by != "scavenge":
+            return "not used"
+        s = session.evaluation.scavenging
+        return f"takes {show(float(s.delivery_m3_s[session.condition]), 'l_min', session.family)}"

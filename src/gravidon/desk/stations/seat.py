@@ -1,0 +1,191 @@
+"""The seat: the centre housing cut across and along its shaft, turned by its handles."""
+
+from __future__ import annotations
+
+import numpy as np
+from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel
+
+from gravidon.desk.canvas import Canvas
+from gravidon.desk.session import Session
+from gravidon.desk.stations.base import FieldGrid, Station
+from gravidon.draw import seat_section as drawing
+from gravidon.plan.fields import Known
+from gravidon.plan.starter import with_rings
+from gravidon.plan.units import show
+from gravidon.study.seat_section import Cut, SeatSection, seat_section
+from gravidon.study.seating import Seating, seating
+
+REACH_PX = 22.0
+PATHS: dict[Cut, str] = {"across": "line.turbo.clock_deg", "along": "line.turbo.pitch_deg"}
+MOST: dict[Cut, float] = {"across": 180.0, "along": 90.0}
+
+
+class SectionCanvas(Canvas):
+    """One cut; its handle turns the housing, as do the arrow keys."""
+
+    station: SeatStation
+
+    def __init__(self, station: SeatStation, cut: Cut) -> None:
+        super().__init__(station, f"Centre housing cut {cut} the shaft", (250, 260))
+        self.cut: Cut = cut
+        self.held = False
+
+    def section(self) -> SeatSection:
+        """The geometry as it is now."""
+        s = self.station.session
+        return seat_section(s.evaluation, s.condition, self.cut)
+
+    def paint(self, painter: QPainter) -> None:
+        """Draw the cut."""
+        s = self.station.session
+        drawing.paint(
+            painter, self.area, s.evaluation, s.condition, self.section(), self.station.seating(),
+            self.station.colours, s.family, self.held or self.hasFocus(),
+        )  # fmt: skip
+
+    def handle_pixel(self) -> QPointF:
+        """Where the handle is on screen."""
+        section = self.section()
+        spot: QPointF = drawing.frame_in(self.area, section).at(drawing.handle_place(section))
+        return spot
+
+    def clicked(self, at: QPointF) -> None:
+        """Take hold of the handle."""
+        self.held = (self.handle_pixel() - at).manhattanLength() < REACH_PX
+
+    def hovered(self, at: QPointF | None) -> None:
+        """Turn the housing while the handle is held."""
+        if at is None:
+            return
+        if not self.held:
+            near = (self.handle_pixel() - at).manhattanLength() < REACH_PX
+            self.setCursor(Qt.CursorShape.OpenHandCursor if near else Qt.CursorShape.ArrowCursor)
+            return
+        section = self.section()
+        place = np.array(drawing.frame_in(self.area, section).back(at))
+        self.turn_to(round(drawing.handle_angle(section, place)), f"turn-{self.cut}")
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        """Let go: the whole turn is one step."""
+        if self.held:
+            self.held = False
+            self.station.session.end_merge()
+            self.update()
+
+    def turn_to(self, degrees: float, merge: str) -> None:
+        """Set the angle; a round number of degrees."""
+        angle = min(max(degrees, -MOST[self.cut]), MOST[self.cut])
+        words = "clock the housing" if self.cut == "across" else "tilt the shaft"
+        self.station.session.edit(PATHS[self.cut], Known(value=float(angle), basis="measured"), words, merge)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Left and right (or down and up) turn by a degree, with Shift by ten; 0 sets it level."""
+        if event is None:
+            return
+        turbo = self.station.session.line.turbo
+        now = (turbo.clock_deg if self.cut == "across" else turbo.pitch_deg).value
+        step = 10.0 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1.0
+        key = Qt.Key(event.key())
+        if key in (Qt.Key.Key_Right, Qt.Key.Key_Down, Qt.Key.Key_Left, Qt.Key.Key_Up):
+            towards = -1.0 if key in (Qt.Key.Key_Right, Qt.Key.Key_Down) else 1.0
+            self.turn_to(now + towards * step, f"nudge-{self.cut}")
+        elif key == Qt.Key.Key_0:
+            self.turn_to(0.0, "")
+        else:
+            super().keyPressEvent(event)
+
+
+class SeatStation(Station):
+    """Turn the centre housing until nothing stays lying at a seal."""
+
+    key, name = "seat", "Seat"
+    question = "How does the centre housing sit, and does oil lie at a seal? Turn it by the round handles."
+    help_page = "seat"
+
+    def build(self) -> None:
+        """The two cuts above, the figures below."""
+        row = QHBoxLayout()
+        row.setSpacing(6)
+        self.canvas, self.along = SectionCanvas(self, "across"), SectionCanvas(self, "along")
+        row.addWidget(self.canvas, 4)
+        row.addWidget(self.along, 5)
+        self.column.addLayout(row, 1)
+        self.words = QLabel()
+        self.words.setWordWrap(True)
+        self.column.addWidget(self.words)
+        grid = FieldGrid(self.session, 3)
+        grid.add_value("line.turbo.clock_deg", "Clock angle")
+        grid.add_value("line.turbo.pitch_deg", "Shaft pitch, compressor up")
+        grid.add_value("line.turbo.shaft_heading_deg", "Compressor end points")
+        grid.add_value("line.turbo.clock_max_deg", "Most clock angle")
+        grid.add_value("line.turbo.tilt_max_deg", "Most shaft tilt")
+        self.rings = QComboBox()
+        self.rings.addItems(["single", "twin"])
+        self.rings.setAccessibleName("Piston rings at each seal")
+        self.rings.textActivated.connect(self._ring)
+        grid.add_row("Rings at each seal", self.rings)
+        grid.add_value("line.turbo.shaft_height_mm", "Shaft above the flange")
+        grid.add_value("line.turbo.seal_spacing_mm", "Seal to seal")
+        grid.add_choice("use", ["street", "circuit", "drag"], "The car is for")
+        grid.add_value("line.turbo.seal_diameter_mm", "Seal bore")
+        grid.add_value("line.turbo.cavity_ml", "Cavity below the seals")
+        grid.add_value("line.turbo.bolts.first_deg", "First bolt, from down")
+        grid.add_value("line.turbo.drain_flange.x_mm", "Flange forward")
+        grid.add_value("line.turbo.drain_flange.y_mm", "Flange left")
+        grid.add_value("line.turbo.drain_flange.z_mm", "Flange over the rail")
+        grid.add_value("engine.front_up_deg", "Engine tilt, front up")
+        grid.add_value("engine.left_side_up_deg", "Engine tilt, left side up")
+        grid.add_value("line.turbo.bolts.circle_mm", "Bolt circle")
+        self.column.addLayout(grid)
+
+    def _ring(self, word: str) -> None:
+        plan = with_rings(
+            self.session.plan, "twin" if word == "twin" else "single", self.session.evaluation.index
+        )
+        self.session.propose(plan, f"{word} rings")
+
+    def seating(self) -> Seating:
+        """How the turbo sits now."""
+        return seating(self.session.evaluation)
+
+    def refresh(self) -> None:
+        """Redraw."""
+        s, seat = self.session, self.seating()
+        self.rings.setCurrentText(s.line.turbo.rings)
+        stays = float(seat.stays_m3[s.condition])
+        under = float(seat.stays_below_seal_m[s.condition])
+        parts = [
+            f"{seat.pond_share[s.condition]:.0%} of the cavity is under oil in {s.evaluation.names[s.condition]}."
+        ]
+        if stays > 5e-7:
+            parts.append(
+                f"In this attitude {show(stays, 'ml', s.family)} stay lying once the flow stops, "
+                + (
+                    f"{show(under, 'mm', s.family)} below the lower seal."
+                    if under >= 0
+                    else "over the bottom of a seal."
+                )
+            )
+        else:
+            parts.append("All of it runs out when the flow stops.")
+        hidden = [str(k + 1) for k, h in enumerate(seat.bolts_hidden) if h]
+        if hidden:
+            parts.append(f"Bolt {' and '.join(hidden)} hides under the drain: tighten and mark it first.")
+        maker = s.line.turbo.tilt_max_deg.basis != "guess"
+        parts.append(
+            "The limits are the maker's."
+            if maker
+            else f"Limits: common practice for a {s.plan.use} car, no source; the maker's sheet overrides them."
+        )
+        self.words.setText(" ".join(parts))
+        for canvas in (self.canvas, self.along):
+            canvas.setAccessibleDescription(self.headline(s))
+            canvas.update()
+
+    @classmethod
+    def headline(cls, session: Session) -> str:
+        """Shaft tilt and clock."""
+        turbo = session.line.turbo
+        return f"tilt {abs(turbo.pitch_deg.value):.0f}°, clock {abs(turbo.clock_deg.value):.0f}°"

@@ -1,0 +1,283 @@
+"""The sump: the pan's boxes and baffles, the oil's plane in them, and how high it stands at the entry."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF
+from PyQt6.QtGui import QMouseEvent, QPainter
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QToolButton, QVBoxLayout, QWidget
+
+from gravidon.desk.canvas import Canvas
+from gravidon.desk.session import Session
+from gravidon.desk.stations.base import ChoiceField, FieldGrid, Station
+from gravidon.desk.value_field import ValueField
+from gravidon.draw import pan_levels, pan_view
+from gravidon.plan.fields import Known
+from gravidon.plan.model import Baffle, PanBox, Point
+from gravidon.plan.units import show
+from gravidon.study import assemble
+from gravidon.study.elevation import Elevation, View, elevation
+from gravidon.study.oil_lines import levels_at_entry
+
+REACH_PX = 14.0
+LEAST_MM = 25.0
+
+
+class PanCanvas(Canvas):
+    """The pan from one side: drag a box's floor corner or a baffle."""
+
+    station: SumpStation
+
+    def __init__(self, station: SumpStation, view: View) -> None:
+        super().__init__(station, f"The pan from the {view}, to scale", (240, 170))
+        self.view: View = view
+        self.held: pan_view.Grip | None = None
+
+    def picture(self, condition: int | None = None) -> Elevation:
+        """The geometry in a condition; the chosen one by default."""
+        s = self.station.session
+        return elevation(s.evaluation, s.condition if condition is None else condition, self.view)
+
+    def paint(self, painter: QPainter) -> None:
+        """Draw the pan."""
+        s = self.station.session
+        still = next((k for k, c in enumerate(s.plan.conditions) if c.regime == "off"), None)
+        off = self.picture(still) if still is not None and still != s.condition else None
+        pan_view.paint(
+            painter, self.area, s.evaluation, self.picture(), off, self.station.colours, s.family, self.station.chosen
+        )  # fmt: skip
+
+    def clicked(self, at: QPointF) -> None:
+        """Take hold of a grip, or choose the box under the mouse."""
+        picture = self.picture()
+        frame = pan_view.frame_in(self.area, picture)
+        self.held = None
+        for grip in pan_view.grips(self.station.session.evaluation, picture):
+            if (frame.at(grip.at) - at).manhattanLength() < REACH_PX:
+                self.held = grip
+                self.station.choose(grip.kind, grip.number)
+                return
+        right, up = frame.back(at)
+        for k, pan in enumerate(picture.pans):
+            if pan[0][0] <= right <= pan[1][0] and pan[0][1] <= up <= pan[2][1]:
+                self.station.choose("box", k)
+
+    def hovered(self, at: QPointF | None) -> None:
+        """Drag."""
+        if at is None or self.held is None:
+            return
+        right, up = pan_view.frame_in(self.area, self.picture()).back(at)
+        if self.held.kind == "baffle":
+            place = right if self.view == "front" else -right
+            self.station.session.edit(
+                f"sump.baffles.{self.held.number}.at_mm",
+                float(round(place)),
+                "move the baffle",
+                "drag-baffle",
+            )
+        else:
+            self.station.reshape(self.held.number, self.view, right, up)
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        """Let go."""
+        if self.held is not None:
+            self.held = None
+            self.station.session.end_merge()
+
+
+class LevelCanvas(Canvas):
+    """A gauge glass per condition; a click chooses it."""
+
+    station: SumpStation
+
+    def paint(self, painter: QPainter) -> None:
+        """Draw the glasses."""
+        s = self.station.session
+        pan_levels.paint(
+            painter, self.area, s.evaluation, levels_at_entry(s.evaluation), s.condition, self.station.colours, s.family
+        )  # fmt: skip
+
+    def clicked(self, at: QPointF) -> None:
+        """Choose a condition."""
+        count = len(self.station.session.plan.conditions)
+        for k in range(count):
+            if pan_levels.column_rect(self.area, k, count).contains(at):
+                self.station.session.choose_condition(k)
+
+
+class SumpStation(Station):
+    """Know how high the oil stands, and where it goes when the car leans."""
+
+    key, name = "sump", "Sump"
+    question = "How high does the pan's oil stand, and where does it go? Drag a box's floor corner or a baffle; a click chooses."
+    help_page = "entry"
+    per_turbo = True
+
+    def build(self) -> None:
+        """Two views, the glasses, the figures of pan, box and baffle."""
+        self.chosen: tuple[str, int] | None = ("box", 0)
+        row = QHBoxLayout()
+        row.setSpacing(6)
+        self.canvas, self.front = PanCanvas(self, "side"), PanCanvas(self, "front")
+        row.addWidget(self.canvas, 3)
+        row.addWidget(self.front, 2)
+        self.column.addLayout(row, 3)
+        self.levels = LevelCanvas(self, "Oil at the entry in every condition", (380, 150))
+        self.column.addWidget(self.levels, 2)
+        grid = FieldGrid(self.session, 3)
+        grid.add_value("sump.fill_l", "Oil fill")
+        grid.add_value("sump.windage_mm", "Windage")
+        grid.add_value("sump.wall_mm", "Wall of the pan")
+        grid.add_choice("sump.metal", ["steel", "aluminium"], "The pan is of")
+        grid.add_value("sump.bolt_pitch_mm", "Rail bolts apart")
+        grid.add_value("sump.bolt_head_mm", "Socket on a rail bolt")
+        self.column.addLayout(grid)
+        bar = QHBoxLayout()
+        self.which = QComboBox()
+        self.which.setAccessibleName("Box or baffle")
+        self.which.activated.connect(self._picked)
+        bar.addWidget(self.which)
+        bar.addStretch(1)
+        for words, action in (
+            ("Add a box", self.add_box),
+            ("Add a baffle", self.add_baffle),
+            ("Remove", self.remove),
+        ):
+            button = QToolButton()
+            button.setText(words)
+            button.clicked.connect(lambda _=False, a=action: a())
+            bar.addWidget(button)
+        self.column.addLayout(bar)
+        self.own = QHBoxLayout()
+        self.own.setSpacing(10)
+        self.column.addLayout(self.own)
+        self._shown: tuple[str, int] | None = None
+        self._widgets: list[QWidget] = []
+
+    def _items(self) -> list[tuple[str, int]]:
+        sump = self.session.plan.sump
+        return [("box", k) for k in range(len(sump.boxes))] + [
+            ("baffle", k) for k in range(len(sump.baffles))
+        ]
+
+    def choose(self, kind: str, number: int) -> None:
+        """Show one box's or baffle's figures."""
+        self.chosen = (kind, number)
+        self.refresh()
+
+    def _picked(self, index: int) -> None:
+        self.choose(*self._items()[index])
+
+    def refresh(self) -> None:
+        """Redraw; make the chosen thing's fields when another is chosen."""
+        items = self._items()
+        if self.chosen not in items:
+            self.chosen = items[0]
+        self.which.blockSignals(True)
+        self.which.clear()
+        self.which.addItems([f"{kind.capitalize()} {k + 1}" for kind, k in items])
+        self.which.setCurrentIndex(items.index(self.chosen))
+        self.which.blockSignals(False)
+        if self._shown != self.chosen:
+            self._show_fields()
+        for canvas in (self.canvas, self.front, self.levels):
+            canvas.update()
+
+    def _show_fields(self) -> None:
+        for widget in self._widgets:
+            self.own.removeWidget(widget)
+            widget.hide()
+            widget.deleteLater()
+        self._widgets = []
+        self._shown = self.chosen
+        if self.chosen is None:
+            return
+        kind, k = self.chosen
+        if kind == "box":
+            rows = [("length_mm", "long"), ("width_mm", "wide"), ("depth_mm", "deep"), ("corner.x_mm", "rear at"), ("corner.y_mm", "right at"), ("corner.z_mm", "floor at")]  # fmt: skip
+            for key, word in rows:
+                self._add(word, ValueField(self.session, f"sump.boxes.{k}.{key}"), 66)
+        else:
+            self._add(
+                "across",
+                ChoiceField(self.session, f"sump.baffles.{k}.across", ["forward", "left"], "Stands across"),
+                100,
+            )
+            self._add("at", ValueField(self.session, f"sump.baffles.{k}.at_mm"), 84)
+            self._add("openings", ValueField(self.session, f"sump.baffles.{k}.opening_cm2"), 84)
+
+    def _add(self, word: str, field: QWidget, width: int) -> None:
+        cell = QWidget()
+        column = QVBoxLayout(cell)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(2)
+        label = QLabel(word)
+        label.setProperty("role", "faint")
+        label.setBuddy(field)
+        field.setMinimumWidth(width)
+        field.setMaximumWidth(width + 60)
+        column.addWidget(label)
+        column.addWidget(field)
+        self.own.addWidget(cell)
+        self._widgets.append(cell)
+
+    def reshape(self, number: int, view: View, right_mm: float, up_mm: float) -> None:
+        """Move a box's floor corner: its depth, and its length or width, follow; the rail stays."""
+        box = self.session.plan.sump.boxes[number]
+        corner = box.corner
+        rail = corner.z_mm + box.depth_mm
+        floor = min(float(round(up_mm)), rail - LEAST_MM)
+        changes: dict[str, object] = {"depth_mm": rail - floor}
+        if view == "front":
+            changes["width_mm"] = max(float(round(right_mm)) - corner.y_mm, 60.0)
+            corner = corner.model_copy(update={"z_mm": floor})
+        else:  # from the left side the picture's right is the rear
+            front = corner.x_mm + box.length_mm
+            rear = min(-float(round(right_mm)), front - 60.0)
+            corner = corner.model_copy(update={"z_mm": floor, "x_mm": rear})
+            changes["length_mm"] = front - rear
+        changed = box.model_copy(update={**changes, "corner": corner})
+        self.session.edit(f"sump.boxes.{number}", changed, "reshape the pan", f"drag-box-{number}")
+
+    def add_box(self) -> None:
+        """Add a shallow tray before the frontmost box."""
+        boxes = self.session.plan.sump.boxes
+        first = max(boxes, key=lambda b: b.corner.x_mm + b.length_mm)
+        depth = round(0.5 * first.depth_mm, 1)
+        rail = first.corner.z_mm + first.depth_mm
+        new = PanBox(
+            corner=Point(x_mm=first.corner.x_mm + first.length_mm, y_mm=first.corner.y_mm, z_mm=rail - depth),
+            length_mm=150.0, width_mm=first.width_mm, depth_mm=max(depth, 20.0),
+        )  # fmt: skip
+        if self.session.edit("sump.boxes", (*boxes, new), "add a box to the pan"):
+            self.choose("box", len(boxes))
+
+    def add_baffle(self) -> None:
+        """Add a baffle in the middle of the first box."""
+        sump = self.session.plan.sump
+        box = sump.boxes[0]
+        new = Baffle(
+            across="forward",
+            at_mm=round(box.corner.x_mm + 0.5 * box.length_mm, 1),
+            opening_cm2=Known(value=20.0),
+        )
+        if self.session.edit("sump.baffles", (*sump.baffles, new), "add a baffle"):
+            self.choose("baffle", len(sump.baffles))
+
+    def remove(self) -> None:
+        """Take the chosen box or baffle out; the last box stays."""
+        if self.chosen is None:
+            return
+        kind, k = self.chosen
+        rows = self.session.plan.sump.boxes if kind == "box" else self.session.plan.sump.baffles
+        if kind == "box" and len(rows) == 1:
+            self.session.refused.emit("A pan needs at least one box; change this one instead")
+            return
+        path = "sump.boxes" if kind == "box" else "sump.baffles"
+        self._shown = None
+        self.session.edit(path, (*rows[:k], *rows[k + 1 :]), f"remove {kind} {k + 1}")
+
+    @classmethod
+    def headline(cls, session: Session) -> str:
+        """How much oil is in the pan."""
+        volume = float(assemble.pan_oil_m3(session.plan)[session.condition])
+        return f"{show(volume, 'l', session.family)} in the pan"

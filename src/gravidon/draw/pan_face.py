@@ -1,0 +1,294 @@
+"""Paint the pan's wall from outside, to scale: where an entry works, the oil's lines, bolts, baffles, obstacles."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QPainter, QPolygonF
+
+from gravidon.draw import marks
+from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, Palette, font
+from gravidon.physics.arrays import Array
+from gravidon.plan.fields import si
+from gravidon.plan.units import Family
+from gravidon.study import assemble
+from gravidon.study.entry_map import ACROSS, EntryMap, Wall, bolt_places
+from gravidon.study.evaluate import Evaluation
+from gravidon.study.oil_lines import oil_lines
+
+TOP, BOTTOM, SIDE = 46.0, 44.0, 30.0
+
+
+@dataclass(frozen=True)
+class FaceFrame:
+    """Places on a wall [m] to pixels, seen from outside the pan: scale [px/m], origin, and which way along runs."""
+
+    scale: float
+    x0: float
+    y0: float
+    sign: float
+
+    def at(self, along_m: float, up_m: float) -> QPointF:
+        """Return the pixel of a place."""
+        return QPointF(self.x0 + self.sign * self.scale * along_m, self.y0 - self.scale * up_m)
+
+    def back(self, pixel: QPointF) -> tuple[float, float]:
+        """Return the place [m] of a pixel."""
+        return (pixel.x() - self.x0) / (self.sign * self.scale), (self.y0 - pixel.y()) / self.scale
+
+
+def frame_in(rect: QRectF, walls: Sequence[Wall]) -> FaceFrame:
+    """Return the frame that shows all walls of one side."""
+    low, high = min(w.low_m for w in walls), max(w.high_m for w in walls)
+    floor, rail = min(w.floor_m for w in walls), max(w.rail_m for w in walls)
+    scale = min(
+        (rect.width() - 2 * SIDE) / (high - low), (rect.height() - TOP - BOTTOM) / max(rail - floor, 0.02)
+    )
+    sign = ACROSS[walls[0].name]
+    x0 = rect.center().x() - sign * scale * 0.5 * (low + high)
+    y0 = rect.top() + TOP + 0.5 * (rect.height() - TOP - BOTTOM) + scale * 0.5 * (rail + floor)
+    return FaceFrame(scale, x0, y0, sign)
+
+
+def paint(
+    painter: QPainter, rect: QRectF, e: Evaluation, condition: int, walls: Sequence[Wall], maps: Sequence[EntryMap],
+    fresh: bool, palette: Palette, family: Family, held: bool,
+) -> None:  # fmt: skip
+    """Paint the whole face; `fresh` tells whether the shading belongs to the plan as it is now."""
+    painter.save()
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.setClipRect(rect)
+    painter.setFont(font(SMALL))
+    frame = frame_in(rect, walls)
+    painter.setOpacity(1.0 if fresh else 0.45)
+    for made in maps:
+        _shading(painter, frame, made, palette)
+    painter.setOpacity(1.0)
+    for wall in walls:
+        _wall(painter, frame, e, wall, palette)
+    _things(painter, frame, e, walls[0], palette)
+    for wall in walls:
+        _oil(painter, rect, frame, e, condition, wall, palette)
+    _best(painter, frame, maps, palette)
+    _entry(painter, frame, e, walls[0], palette, held)
+    _notes(painter, rect, frame, e, walls, fresh, palette, family)
+    painter.restore()
+
+
+def _shading(painter: QPainter, frame: FaceFrame, made: EntryMap, palette: Palette) -> None:
+    """Places that work: a wash with a fine cross; those that fail for seconds only: hatched."""
+    works, passable = made.works, made.passable
+    dx, dy = np.diff(made.along_m).mean(), np.diff(made.up_m).mean()
+    for i, up in enumerate(made.up_m):
+        for j, along in enumerate(made.along_m):
+            if not passable[i, j]:
+                continue
+            a, b = frame.at(along - dx / 2, up + dy / 2), frame.at(along + dx / 2, up - dy / 2)
+            cell = QRectF(a, b).normalized()
+            if works[i, j]:
+                painter.fillRect(cell, palette.color("good", 0.30))
+                painter.setPen(palette.pen("good", HAIR))
+                c = cell.center()
+                painter.drawLine(QPointF(c.x() - 2.5, c.y()), QPointF(c.x() + 2.5, c.y()))
+                painter.drawLine(QPointF(c.x(), c.y() - 2.5), QPointF(c.x(), c.y() + 2.5))
+            else:
+                painter.setPen(palette.pen("watch", HAIR))
+                painter.drawLine(cell.bottomLeft(), cell.topRight())
+
+
+def _wall(painter: QPainter, frame: FaceFrame, e: Evaluation, wall: Wall, palette: Palette) -> None:
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.setPen(palette.pen("wall", BOLD))
+    box = QRectF(frame.at(wall.low_m, wall.rail_m), frame.at(wall.high_m, wall.floor_m)).normalized()
+    painter.drawPolyline(QPolygonF([box.topLeft(), box.bottomLeft(), box.bottomRight(), box.topRight()]))
+    painter.setPen(palette.pen("wall", LINE))
+    painter.setBrush(palette.color("metal", 0.45))
+    painter.drawRect(QRectF(box.left() - 5, box.top() - 9, box.width() + 10, 9))
+    size = max(0.35 * si(e.plan.sump, "bolt_head_mm") * frame.scale, 4.0)
+    painter.setBrush(palette.color("raised"))
+    for place in bolt_places(e.plan, wall):
+        at = frame.at(float(place), wall.rail_m)
+        points = [
+            QPointF(at.x() + size * np.cos(a), at.y() - 4 + size * np.sin(a))
+            for a in np.arange(6) * np.pi / 3
+        ]
+        painter.drawPolygon(QPolygonF(points))
+
+
+def _things(painter: QPainter, frame: FaceFrame, e: Evaluation, wall: Wall, palette: Palette) -> None:
+    """Baffles and what stands inside, dotted; what stands outside, solid."""
+    other = 1 - wall.axis
+    for baffle in e.plan.sump.baffles:
+        if (baffle.across == "forward") == (wall.axis == 1):
+            at = baffle.at_mm * 1e-3
+            floor = min(box.corner.z_mm for box in e.plan.sump.boxes) * 1e-3
+            painter.setPen(palette.pen("ink", LINE, Qt.PenStyle.DashLine))
+            painter.drawLine(frame.at(at, wall.rail_m), frame.at(at, floor))
+            spot = frame.at(at, floor)
+            marks.halo_text(painter, QPointF(spot.x(), spot.y() + 15), "baffle", palette, "faint", "centre")
+    for shape in e.plan.shapes:
+        low = assemble.point(shape.corner)
+        high = low + np.array([shape.length_mm, shape.width_mm, shape.height_mm]) * 1e-3
+        near = min(abs(low[wall.axis] - wall.plane_m), abs(high[wall.axis] - wall.plane_m))
+        if near > 0.10:
+            continue
+        rect = QRectF(frame.at(low[other], high[2]), frame.at(high[other], low[2])).normalized()
+        inside = shape.kind == "inside"
+        painter.setPen(
+            palette.pen(
+                "heat" if shape.kind == "hot" else "ink",
+                HAIR,
+                Qt.PenStyle.DotLine if inside else Qt.PenStyle.SolidLine,
+            )
+        )
+        painter.setBrush(
+            palette.color("heat", 0.14)
+            if shape.kind == "hot"
+            else Qt.BrushStyle.NoBrush
+            if inside
+            else palette.color("metal", 0.28)
+        )
+        painter.drawRect(rect)
+        text = f"{shape.label}{', inside' if inside else ''}"
+        marks.halo_text(
+            painter,
+            QPointF(rect.center().x(), rect.center().y() + 4),
+            text,
+            palette,
+            "heat" if shape.kind == "hot" else "faint",
+            "centre",
+        )
+
+
+def _oil(
+    painter: QPainter,
+    rect: QRectF,
+    frame: FaceFrame,
+    e: Evaluation,
+    condition: int,
+    wall: Wall,
+    palette: Palette,
+) -> None:
+    """Every condition's oil line, thin; the chosen one bold with its oil under it; key-off and running named."""
+    lines: Array = oil_lines(e, wall)
+    painter.save()
+    box = QRectF(frame.at(wall.low_m, wall.rail_m + 0.02), frame.at(wall.high_m, wall.floor_m)).normalized()
+    painter.setClipRect(box, Qt.ClipOperation.IntersectClip)
+    for k, (a, b) in enumerate(lines):
+        ends = frame.at(wall.low_m, float(a)), frame.at(wall.high_m, float(b))
+        if k == condition:
+            foot = frame.at(wall.high_m, wall.floor_m), frame.at(wall.low_m, wall.floor_m)
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(palette.color("oil", 0.22))
+            painter.drawPolygon(QPolygonF([*ends, *foot]))
+        still = e.plan.conditions[k].regime == "off"
+        painter.setPen(
+            palette.pen(
+                "oil",
+                BOLD if k == condition else HAIR,
+                Qt.PenStyle.DashLine if still else Qt.PenStyle.SolidLine,
+            )
+        )
+        painter.drawLine(*ends)
+    painter.restore()
+
+
+def _best(painter: QPainter, frame: FaceFrame, maps: Sequence[EntryMap], palette: Palette) -> None:
+    for number, (along, up) in enumerate(best_places(maps), start=1):
+        at = frame.at(along, up)
+        painter.save()
+        painter.translate(at)
+        painter.rotate(45)
+        painter.setPen(palette.pen("good", LINE))
+        painter.setBrush(palette.color("raised"))
+        painter.drawRect(QRectF(-8, -8, 16, 16))
+        painter.restore()
+        painter.setPen(palette.color("good"))
+        painter.drawText(
+            QRectF(at.x() - 10, at.y() - 10, 20, 20), int(Qt.AlignmentFlag.AlignCenter), str(number)
+        )
+
+
+def best_places(maps: Sequence[EntryMap]) -> list[tuple[float, float]]:
+    """Return the best places over all walls of a side, best first, at most four."""
+    found = [(m, place) for m in maps for place in m.best]
+
+    def rank(pair: tuple[EntryMap, tuple[float, float]]) -> tuple[bool, float]:
+        made, (along, up) = pair
+        i, j = int(np.abs(made.up_m - up).argmin()), int(np.abs(made.along_m - along).argmin())
+        return (not bool(made.works[i, j]), -float(made.margin_mm[i, j]))
+
+    return [place for _, place in sorted(found, key=rank)[:4]]
+
+
+def _entry(
+    painter: QPainter, frame: FaceFrame, e: Evaluation, wall: Wall, palette: Palette, held: bool
+) -> None:
+    entry = assemble.point(e.line.drain.entry)
+    at = frame.at(float(entry[1 - wall.axis]), float(entry[2]))
+    bore = 0.5 * si(e.line.drain.fitting, "bore_mm") * frame.scale
+    spanner = si(e.plan.needs, "spanner_mm") * frame.scale
+    painter.setPen(palette.pen("ink", HAIR, Qt.PenStyle.DashLine))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.drawEllipse(at, spanner, spanner)
+    painter.setPen(palette.pen("focus" if held else "ink", BOLD))
+    painter.setBrush(palette.color("sheet"))
+    painter.drawEllipse(at, max(bore, 4.0) + 3, max(bore, 4.0) + 3)
+    painter.setBrush(palette.color("oil", 0.5))
+    painter.drawEllipse(at, max(bore, 3.0), max(bore, 3.0))
+
+
+def _notes(
+    painter: QPainter, rect: QRectF, frame: FaceFrame, e: Evaluation, walls: Sequence[Wall], fresh: bool, palette: Palette,
+    family: Family,
+) -> None:  # fmt: skip
+    name = walls[0].name
+    painter.setPen(palette.color("faint"))
+    title = f"the pan's {name} wall from outside, to scale"
+    if not fresh:
+        title += "; the shading is being worked out again"
+    painter.drawText(QPointF(rect.left() + 12, rect.top() + 14), title)
+    ends = {
+        "right": ("rear", "front"),
+        "left": ("front", "rear"),
+        "front": ("right", "left"),
+        "rear": ("left", "right"),
+    }[name]
+    y = rect.top() + 32
+    for word, x, side in ((ends[0], rect.left() + 12, "left"), (ends[1], rect.right() - 12, "right")):
+        marks.halo_text(painter, QPointF(x, y), word, palette, "faint", side)
+    keys = [
+        ("works in every condition", "good"),
+        ("fails for seconds only", "watch"),
+        ("oil in the chosen condition", "oil"),
+        ("oil, other conditions", "line"),
+    ]
+    x = rect.left() + 12.0
+    y = rect.bottom() - 12
+    for text, colour in keys:
+        swatch = QRectF(x, y - 10, 16, 11)
+        if colour == "good":
+            painter.fillRect(swatch, palette.color("good", 0.30))
+            painter.setPen(palette.pen("good", HAIR))
+            painter.drawLine(QPointF(x + 5, y - 4.5), QPointF(x + 11, y - 4.5))
+            painter.drawLine(QPointF(x + 8, y - 7.5), QPointF(x + 8, y - 1.5))
+        elif colour == "watch":
+            painter.setPen(palette.pen("watch", HAIR))
+            for step in (0, 6, 11):
+                painter.drawLine(QPointF(x + step, y), QPointF(x + step + 5, y - 9))
+        else:
+            painter.setPen(palette.pen("oil", BOLD if colour == "oil" else HAIR))
+            painter.drawLine(QPointF(x, y - 4), QPointF(x + 16, y - 4))
+        painter.setPen(palette.color("faint"))
+        painter.drawText(QPointF(x + 21, y), text)
+        x += 21 + painter.fontMetrics().horizontalAdvance(text) + 18
+    bar, label = (0.0508, "2 in") if family == "imperial" else (0.05, "50 mm")
+    painter.setPen(palette.pen("ink", LINE))
+    end = rect.right() - 14
+    painter.drawLine(QPointF(end - bar * frame.scale, y - 4), QPointF(end, y - 4))
+    for at in (end - bar * frame.scale, end):
+        painter.drawLine(QPointF(at, y - 8), QPointF(at, y))
+    painter.drawText(QPointF(end - bar * frame.scale, y - 12), label)

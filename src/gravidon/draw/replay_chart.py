@@ -1,0 +1,101 @@
+"""Paint a drive along its time: cornering and braking, the freeboard, how far the housing has filled, wet spells."""
+
+from __future__ import annotations
+
+import numpy as np
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QPainter, QPolygonF
+
+from gravidon.draw import marks
+from gravidon.draw.charts import Axes, ticks
+from gravidon.draw.style import HAIR, LINE, SMALL, Palette, font
+from gravidon.physics.arrays import Array
+from gravidon.plan.units import Family, display_unit
+from gravidon.study.replay import Replay
+
+LEFT, MOST_POINTS = 58.0, 900
+
+
+def time_axes(rect: QRectF, drive: Replay) -> Axes:
+    """Return the axes of time over the whole chart."""
+    inner = QRectF(rect.left() + LEFT, rect.top() + 8, rect.width() - LEFT - 14, rect.height() - 30)
+    return Axes(inner, 0.0, max(drive.log.seconds, 1.0), 0.0, 1.0)
+
+
+def paint(
+    painter: QPainter, rect: QRectF, drive: Replay, need_m: float, cursor_s: float | None, palette: Palette, family: Family
+) -> None:  # fmt: skip
+    """Paint three tracks over one time axis."""
+    painter.save()
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.setFont(font(SMALL))
+    whole = time_axes(rect, drive)
+    step = max(len(drive.time_s) // MOST_POINTS, 1)
+    t = drive.time_s[::step]
+    for spell in drive.spells:
+        a, b = whole.x(spell.start_s), whole.x(spell.end_s)
+        painter.fillRect(
+            QRectF(a, whole.rect.top(), max(b - a, 2.0), whole.rect.height()), palette.color("bad", 0.18)
+        )
+    unit = display_unit("mm", family)
+    free = unit.from_si(1.0) * drive.freeboard_m
+    third = (whole.rect.height() - 20) / 3
+    rows = [
+        ("left turn +, g", [(drive.left_g, "ink"), (drive.forward_g, "faint")], (-1.1, 1.1), 0.0),
+        (
+            f"freeboard, {unit.symbol}",
+            [(free, "oil")],
+            (float(min(free.min(), 0.0)), float(max(free.max(), 1e-3))),
+            0.0,
+        ),
+        ("filled to the seal", [(drive.filled, "bad")], (0.0, 1.0), 1.0),
+    ]
+    for k, (name, curves, (low, high), limit) in enumerate(rows):
+        top = whole.rect.top() + k * (third + 10)
+        axes = Axes(
+            QRectF(whole.rect.left(), top, whole.rect.width(), third), whole.x_low, whole.x_high, low, high
+        )
+        painter.setPen(palette.pen("line", HAIR))
+        painter.drawRect(axes.rect)
+        painter.setPen(palette.pen("bad" if k == 1 else "faint", HAIR, Qt.PenStyle.DashLine))
+        painter.drawLine(QPointF(axes.rect.left(), axes.y(limit)), QPointF(axes.rect.right(), axes.y(limit)))
+        for values, colour in curves:
+            painter.setPen(palette.pen(colour, HAIR if colour == "faint" else LINE))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawPolyline(_curve(axes, t, values, step))
+        painter.setPen(palette.color("faint"))
+        for value in (low, high):
+            label = f"{value:.0f}" if k == 1 and unit.symbol == "mm" else f"{value:.2g}"
+            y = min(max(axes.y(value) + 4, top + 10), top + third)
+            painter.drawText(
+                QPointF(axes.rect.left() - 6 - painter.fontMetrics().horizontalAdvance(label), y), label
+            )
+        marks.halo_text(painter, QPointF(axes.rect.left() + 6, top + 13), name, palette, "ink")
+        if k == 0:
+            marks.halo_text(
+                painter, QPointF(axes.rect.left() + 108, top + 13), "forward +, thin", palette, "faint"
+            )
+        if k == 1:
+            y = axes.y(unit.from_si(need_m))
+            painter.setPen(palette.pen("good", HAIR, Qt.PenStyle.DotLine))
+            painter.drawLine(QPointF(axes.rect.left(), y), QPointF(axes.rect.right(), y))
+    painter.setPen(palette.color("faint"))
+    for value in ticks(0.0, whole.x_high, 8):
+        label = f"{int(value) // 60}:{int(value) % 60:02d}"
+        painter.drawText(QPointF(whole.x(value) - 12, whole.rect.bottom() + 16), label)
+    painter.drawText(QPointF(rect.left() + 4, whole.rect.bottom() + 16), "min:s")
+    if cursor_s is not None:
+        painter.setPen(palette.pen("focus", LINE))
+        x = whole.x(cursor_s)
+        painter.drawLine(QPointF(x, whole.rect.top()), QPointF(x, whole.rect.bottom()))
+    painter.restore()
+
+
+def _curve(axes: Axes, t: Array, values: Array, step: int) -> QPolygonF:
+    """Return a curve thinned so that no peak is lost: lowest and highest of every step, in turn."""
+    if step == 1:
+        return axes.curve(t, np.clip(values, axes.y_low, axes.y_high))
+    n = len(values) // step * step
+    block = np.clip(values[:n].reshape(-1, step), axes.y_low, axes.y_high)
+    both = np.stack([block.min(axis=1), block.max(axis=1)], axis=1).ravel()
+    return axes.curve(np.repeat(t[: n // step], 2), both)

@@ -1,0 +1,182 @@
+"""What is marked along a drawn drain: things beside it, chokes, full stretches, dips, gaps; and free places for words."""
+
+from __future__ import annotations
+
+import numpy as np
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QPainter
+
+from gravidon.draw import marks
+from gravidon.draw.frame import Frame
+from gravidon.draw.style import BOLD, HAIR, LINE, Palette
+from gravidon.physics.arrays import Array
+from gravidon.plan.units import Family, show
+from gravidon.study.elevation import Elevation
+from gravidon.study.evaluate import Evaluation
+from gravidon.study.run_review import review
+
+
+def normals(picture: Elevation) -> Array:
+    """Return, per piece, the unit normal to the pipe that points up along effective gravity."""
+    along = np.diff(picture.stations, axis=0)
+    length = np.maximum(np.linalg.norm(along, axis=1, keepdims=True), 1e-6)
+    normal = np.stack([-along[:, 1], along[:, 0]], axis=1) / length
+    facing = np.sign(normal @ picture.up)
+    result: Array = normal * np.where(facing == 0.0, 1.0, facing)[:, None]
+    return result
+
+
+BLOCK_WORDS = {"hot": "hot", "chafe": "chafes", "solid": "in the way", "inside": "inside the pan"}
+
+
+def blocks(painter: QPainter, frame: Frame, picture: Elevation, palette: Palette) -> None:
+    """The things that stand beside the drain: hot ones washed red, chafing ones hatched, solid ones filled."""
+    for block in picture.blocks:
+        rect = QRectF(frame.at(block.low), frame.at(block.high)).normalized()
+        painter.setPen(palette.pen("heat" if block.kind == "hot" else "faint", HAIR))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        if block.kind == "hot":
+            painter.setBrush(palette.color("heat", 0.16))
+        elif block.kind == "solid":
+            painter.setBrush(palette.color("metal", 0.22))
+        elif block.kind == "inside":
+            painter.setPen(palette.pen("faint", HAIR, Qt.PenStyle.DotLine))
+        painter.drawRect(rect)
+        if block.kind == "chafe":
+            painter.save()
+            painter.setClipRect(rect, Qt.ClipOperation.IntersectClip)
+            step = 7.0
+            for k in range(int((rect.width() + rect.height()) / step) + 1):
+                x = rect.left() + k * step
+                painter.drawLine(QPointF(x, rect.top()), QPointF(x - rect.height(), rect.bottom()))
+            painter.restore()
+
+
+def block_labels(
+    painter: QPainter, frame: Frame, picture: Elevation, palette: Palette, taken: list[QRectF]
+) -> None:
+    metrics = painter.fontMetrics()
+    clip = painter.clipBoundingRect()
+    for block in picture.blocks:
+        rect = QRectF(frame.at(block.low), frame.at(block.high)).normalized()
+        if block.kind == "inside" or not rect.intersects(clip):
+            continue
+        text = f"{block.label}, {BLOCK_WORDS[block.kind]}"
+        width = metrics.horizontalAdvance(text)
+        x = min(max(rect.center().x(), clip.left() + width / 2 + 8), clip.right() - width / 2 - 8)
+        for y in (rect.top() - 6, rect.bottom() + 14, rect.center().y()):
+            place = QRectF(x - width / 2 - 3, y - metrics.ascent(), width + 6, metrics.height())
+            if clip.contains(place) and not any(place.intersects(other) for other in taken):
+                taken.append(
+                    marks.halo_text(
+                        painter,
+                        QPointF(x, y),
+                        text,
+                        palette,
+                        "heat" if block.kind == "hot" else "faint",
+                        "centre",
+                    )
+                )
+                break
+
+
+def others(painter: QPainter, frame: Frame, picture: Elevation, palette: Palette) -> None:
+    """The other turbos' drains, thin."""
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    for line in picture.others:
+        painter.setPen(palette.pen("line", 14.0 * frame.scale))
+        painter.drawPolyline(frame.polygon(line))
+        painter.setPen(palette.pen("faint", HAIR, Qt.PenStyle.DashLine))
+        painter.drawPolyline(frame.polygon(line))
+
+
+def faults(
+    painter: QPainter, frame: Frame, e: Evaluation, condition: int, picture: Elevation, palette: Palette,
+    family: Family, taken: list[QRectF], words: bool,
+) -> None:  # fmt: skip
+    """Where the run chokes, runs full, dips, or comes too near to something: drawn at the place."""
+    r = review(e)
+    bores = picture.bore_mm
+    normal = normals(picture)
+    for i in range(1, len(bores)):
+        if bores[i] < 0.93 * bores[i - 1] and bores[i] < 0.97 * e.line.drain.hose_bore_mm:
+            at, n = picture.stations[i], normal[i]
+            painter.setPen(palette.pen("watch", BOLD))
+            for side in (1.0, -1.0):
+                tip, foot = at + side * n * 0.5 * bores[i], at + side * n * (0.5 * bores[i - 1] + 9.0)
+                painter.drawLine(frame.at(foot), frame.at(tip))
+            if words and bores[i] < 0.9 * e.line.drain.hose_bore_mm:
+                text = f"narrows to {show(bores[i] * 1e-3, 'bore', family)}"
+                _beside(painter, frame, at, n, text, palette, "watch", taken)
+    edges = np.flatnonzero(np.diff(np.concatenate([[0], picture.full[:-1].astype(int), [0]])))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    for a, b in zip(edges[::2], edges[1::2], strict=True):
+        painter.setPen(palette.pen("bad", LINE, Qt.PenStyle.DotLine))
+        for side in (1.0, -1.0):
+            rows = np.arange(a, b)
+            line = picture.stations[rows] + side * normal[rows] * (0.5 * bores[rows, None] + 4.0)
+            painter.drawPolyline(
+                frame.polygon(np.concatenate([line, line[-1:] + np.diff(picture.stations, axis=0)[b - 1]]))
+            )
+        if words:
+            middle = (a + b) // 2
+            _beside(
+                painter,
+                frame,
+                picture.stations[middle],
+                normal[min(middle, len(normal) - 1)],
+                "runs full",
+                palette,
+                "bad",
+                taken,
+            )
+    if words and r.dip_m[condition] > 0.002:
+        at = picture.stations[int(r.dip_station[condition])]
+        text = f"{show(float(r.dip_m[condition]), 'mm', family)} stay lying here"
+        _beside(painter, frame, at, -picture.up, text, palette, "watch", taken)
+    for near in r.near:
+        if near.gap_m < near.need_m and near.gap_m > 0.0:
+            block = next(b for b in picture.blocks if b.label == near.shape.label)
+            here = picture.stations[near.station]
+            there = np.clip(here, block.low, block.high)
+            painter.setPen(palette.pen("bad", LINE))
+            marks.arrow(painter, frame.at(here), frame.at(there), 5.0, both=True)
+            if not words:
+                continue
+            text = f"{show(near.gap_m, 'mm', family)}, wants {show(near.need_m, 'mm', family)}"
+            _beside(painter, frame, 0.5 * (here + there), np.array([0.0, 1.0]), text, palette, "bad", taken)
+
+
+def _beside(
+    painter: QPainter, frame: Frame, at: Array, normal: Array, text: str, palette: Palette, colour: str, taken: list[QRectF]
+) -> None:  # fmt: skip
+    """Write beside a place of the run, clear of what is written."""
+    spot = frame.at(at)
+    along = np.array([normal[1], normal[0]])
+    along = along / max(float(np.linalg.norm(along)), 1e-6)
+    rect = free_place(painter, text, spot, along, 26.0, taken)
+    baseline = QPointF(rect.left() + 3, rect.bottom() - painter.fontMetrics().descent() - 1)
+    taken.append(marks.halo_text(painter, baseline, text, palette, colour))
+
+
+def free_place(
+    painter: QPainter, text: str, middle: QPointF, along: Array, gap: float, taken: list[QRectF]
+) -> QRectF:
+    """Return a rectangle beside a line where a label overlaps nothing written so far."""
+    metrics = painter.fontMetrics()
+    width, height = metrics.horizontalAdvance(text) + 6, metrics.height() + 2
+    best = None
+    clip = painter.clipBoundingRect()
+    for distance in (gap, gap + 18, gap + 36):
+        for side in (1.0, -1.0):
+            n = np.array([-along[1], along[0]]) * side
+            x = middle.x() + n[0] * distance + (n[0] - 1) * width / 2
+            y = middle.y() + n[1] * distance - height / 2
+            rect = QRectF(x, y, width, height)
+            if clip.isValid() and not clip.contains(rect):
+                rect.moveLeft(min(max(rect.left(), clip.left() + 3), clip.right() - width - 3))
+            if best is None:
+                best = rect
+            if not any(rect.intersects(other) for other in taken):
+                return rect
+    return best if best is not None else QRectF()

@@ -1,0 +1,127 @@
+"""Paint the drain pulled straight: bore to scale all along, how deep the oil stands in it, where it narrows."""
+
+from __future__ import annotations
+
+import numpy as np
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QPainter, QPainterPath, QPolygonF
+
+from gravidon.draw.elevation import froth_colour
+from gravidon.draw.style import HAIR, LINE, SMALL, Palette, font
+from gravidon.plan.units import Family, show
+from gravidon.study.evaluate import Evaluation
+
+SELF_VENTING = 0.31
+"""[-] Froude number below which a full pipe vents itself; published (Simpson 1968)."""
+
+
+def paint(
+    painter: QPainter, rect: QRectF, e: Evaluation, condition: int, palette: Palette, family: Family
+) -> None:
+    """Paint the strip: the run from flange to its end, left to right, and its figures above."""
+    painter.save()
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.setFont(font(SMALL))
+    r, water = e.route, e.drainage.backwater
+    walked = np.concatenate([[0.0], np.cumsum(r.length_m)])
+    left, right = rect.left() + 14, rect.right() - 14
+    x = left + (right - left) * walked / max(float(walked[-1]), 1e-9)
+    top, bottom = rect.top() + 26, rect.bottom() - 34
+    scale = (bottom - top) / float(r.bore_m.max())
+    middle = 0.5 * (top + bottom)
+    fill = np.where(water.full[:, condition], 1.0, np.clip(water.fill[:, condition], 0.0, 1.0))
+    colour = froth_colour(palette, float(e.plan.conditions[condition].air_fraction))
+    limit = e.plan.needs.fill_max.value
+    tube, oil = QPainterPath(), QPainterPath()
+    for path in (tube, oil):
+        path.setFillRule(Qt.FillRule.WindingFill)
+    for k, bore in enumerate(r.bore_m):
+        half = 0.5 * float(bore) * scale
+        tube.addRect(QRectF(x[k], middle - half, x[k + 1] - x[k] + 0.6, 2 * half))
+        tops = [middle + half - 2 * half * float(f) for f in (fill[k], fill[k + 1])]
+        end = x[k + 1] + 0.6
+        oil.addPolygon(
+            QPolygonF(
+                [
+                    QPointF(x[k], middle + half),
+                    QPointF(x[k], tops[0]),
+                    QPointF(end, tops[1]),
+                    QPointF(end, middle + half),
+                ]
+            )
+        )
+        oil.closeSubpath()
+    painter.setPen(Qt.PenStyle.NoPen)
+    for path, brush in ((tube, palette.color("raised")), (oil, colour)):
+        painter.setBrush(brush)
+        painter.drawPath(path)
+    _walls(painter, x, middle, r.bore_m * scale, palette)
+    worst = int(fill.argmax())
+    bore = float(r.bore_m[min(worst, len(r.bore_m) - 1)]) * scale
+    deep = float(fill[worst]) > limit
+    painter.setPen(palette.pen("bad" if deep else "ink", LINE))
+    at = QPointF(float(x[worst]), middle + 0.5 * bore - bore * float(fill[worst]))
+    painter.setBrush(palette.color("sheet"))
+    painter.drawEllipse(at, 3.5, 3.5)
+    _names(painter, rect, e, x, bottom, palette, family)
+    d = e.drainage
+    figures = [
+        (f"deepest {fill[worst]:.0%} (most {limit:.0%}) in {r.part_at(worst)}", "bad" if deep else "ink"),
+        (f"least open {d.open_area[condition]:.0%} of the bore", "ink"),
+        (f"air {e.plan.conditions[condition].air_fraction:.0%}", "ink"),
+        (f"Froude {d.froude[condition]:.2f}, self-venting below {SELF_VENTING} (advice)", "faint"),
+    ]
+    at_x = rect.left() + 14
+    for text, name in figures:
+        painter.setPen(palette.color(name))
+        painter.drawText(QPointF(at_x, rect.top() + 15), text)
+        at_x += painter.fontMetrics().horizontalAdvance(text) + 22
+    painter.restore()
+
+
+def _walls(painter: QPainter, x: np.ndarray, middle: float, depth: np.ndarray, palette: Palette) -> None:
+    painter.setPen(palette.pen("wall", LINE))
+    for sign in (1.0, -1.0):
+        points = []
+        for k, d in enumerate(depth):
+            points += [QPointF(x[k], middle + sign * 0.5 * d), QPointF(x[k + 1], middle + sign * 0.5 * d)]
+        painter.drawPolyline(QPolygonF(points))
+
+
+def _names(
+    painter: QPainter,
+    rect: QRectF,
+    e: Evaluation,
+    x: np.ndarray,
+    bottom: float,
+    palette: Palette,
+    family: Family,
+) -> None:
+    """Name every part under the strip with its bore; a part too short for its name is left to its neighbours."""
+    r = e.route
+    starts = [
+        0,
+        *(k for k in range(1, len(r.bore_m)) if _part(r.part_names[k]) != _part(r.part_names[k - 1])),
+    ]
+    metrics = painter.fontMetrics()
+    edge = rect.left()
+    for a, b in zip(starts, [*starts[1:], len(r.bore_m)], strict=True):
+        painter.setPen(palette.pen("line", HAIR))
+        painter.drawLine(QPointF(x[a], bottom + 1), QPointF(x[a], bottom + 8))
+        name, bore = _part(r.part_names[a]), show(float(r.bore_m[a:b].min()), "bore", family)
+        centre = 0.5 * (float(x[a]) + float(x[b]))
+        room = max(float(x[b] - x[a]) - 4, 96.0)
+        words = metrics.elidedText(name, Qt.TextElideMode.ElideRight, int(room))
+        width = max(metrics.horizontalAdvance(words), metrics.horizontalAdvance(bore))
+        start = min(max(centre - width / 2, edge), rect.right() - width - 4)
+        if start < edge:
+            continue
+        painter.setPen(palette.color("faint"))
+        painter.drawText(QPointF(start, bottom + 17), words)
+        painter.setPen(palette.color("ink"))
+        painter.drawText(QPointF(start, bottom + 31), bore)
+        edge = start + width + 8
+
+
+def _part(name: str) -> str:
+    return "hose" if name.startswith("hose stretch") else name.removeprefix("the ")

@@ -1,0 +1,260 @@
+"""Paint the two cuts through the centre housing: pond, seals, ports, bolts, and the arcs of what is allowed."""
+
+from __future__ import annotations
+
+import numpy as np
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QPainter, QPainterPath, QPolygonF
+
+from gravidon.draw import marks
+from gravidon.draw.elevation import froth_colour, rounded
+from gravidon.draw.frame import Frame
+from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, Palette, font
+from gravidon.physics.arrays import Array
+from gravidon.plan.units import Family, show
+from gravidon.study.evaluate import Evaluation
+from gravidon.study.seat_section import SeatSection
+from gravidon.study.seating import Seating
+
+REACH = 1.95
+"""How far out the handle's arc lies, over the shaft's height above the flange."""
+
+
+def frame_in(rect: QRectF, section: SeatSection) -> Frame:
+    """Return the frame that shows a cut with its arcs and wheels inside a rectangle."""
+    wide = max(section.half_width * 2.6, section.height * 1.75)
+    scale = min((rect.width() - 40) / (2.0 * wide), (rect.height() - 70) / (section.height * (REACH + 1.75)))
+    return Frame(max(scale, 0.1), QPointF(rect.center().x(), rect.top() + 40 + section.height * 1.62 * scale))
+
+
+def handle_angle(section: SeatSection, at: Array) -> float:
+    """Return the clock angle or pitch [°] that a place in the picture asks for, relative to the shaft's middle."""
+    if section.cut == "across":
+        return float(np.degrees(np.arctan2(-at[0], -at[1])))
+    return float(np.degrees(np.arctan2(at[1], at[0])))
+
+
+def handle_place(section: SeatSection) -> Array:
+    """Return where the handle is [mm]: under the drain, or at the compressor's end of the shaft."""
+    across = [0.0, -REACH * section.height]
+    along = [section.half_width * 2.35, 0.0]
+    place: Array = section.turned(np.array([across if section.cut == "across" else along]))[0]
+    return place
+
+
+def paint(
+    painter: QPainter, rect: QRectF, e: Evaluation, condition: int, section: SeatSection, seat: Seating,
+    palette: Palette, family: Family, held: bool,
+) -> None:  # fmt: skip
+    """Paint one cut."""
+    painter.save()
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.setClipRect(rect)
+    painter.setFont(font(SMALL))
+    frame = frame_in(rect, section)
+    _arc(painter, frame, section, seat, palette)
+    if section.cut == "along":
+        _wheels(painter, frame, section, palette)
+    else:
+        _bolts(painter, frame, e, section, seat, palette)
+    _body(painter, frame, section, palette)
+    air = float(e.plan.conditions[condition].air_fraction)
+    painter.setPen(palette.pen("wall", HAIR))
+    painter.setBrush(palette.color("sheet"))
+    painter.drawPolygon(frame.polygon(section.cavity))
+    if len(section.oil) > 2:
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(froth_colour(palette, air))
+        painter.drawPolygon(frame.polygon(section.oil))
+        painter.setPen(palette.pen("oil", BOLD))
+        height = section.oil @ section.up
+        top = np.flatnonzero(height >= height.max() - 0.05)
+        painter.drawLine(frame.at(section.oil[top[0]]), frame.at(section.oil[top[-1]]))
+    _seals(painter, frame, condition, section, seat, palette, family)
+    _ports(painter, frame, section, palette)
+    _handle(painter, frame, section, palette, held)
+    _words(painter, rect, e, condition, section, seat, palette)
+    painter.restore()
+
+
+def _arc(painter: QPainter, frame: Frame, section: SeatSection, seat: Seating, palette: Palette) -> None:
+    """The band of angles that is allowed, with the handle's track on it."""
+    across = section.cut == "across"
+    limit = seat.clock_limit_rad if across else seat.tilt_limit_rad
+    reach = REACH * section.height if across else section.half_width * 2.35
+    rest = -0.5 * np.pi if across else 0.0
+    span = min(limit, np.pi)
+    inner, outer = reach * 0.96, reach * 1.04
+    angles = rest + np.linspace(-span, span, 40)
+    ring = np.stack([np.cos(angles), np.sin(angles)], axis=1)
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(palette.color("window"))
+    painter.drawPolygon(frame.polygon(np.concatenate([ring * inner, ring[::-1] * outer])))
+    wide = rest + np.linspace(-min(span * 1.8 + 0.15, np.pi), min(span * 1.8 + 0.15, np.pi), 60)
+    painter.setPen(palette.pen("line", HAIR))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.drawPolyline(frame.polygon(np.stack([np.cos(wide), np.sin(wide)], axis=1) * reach))
+    painter.setPen(palette.pen("good", LINE))
+    for sign in (-1.0, 1.0):
+        end = np.array([np.cos(rest + sign * span), np.sin(rest + sign * span)])
+        painter.drawLine(frame.at(end * inner * 0.97), frame.at(end * outer * 1.02))
+    end = np.array([np.cos(rest + span), np.sin(rest + span)]) * outer * 1.06
+    painter.setPen(palette.color("good"))
+    at = frame.at(end)
+    text = f"{np.degrees(limit):.0f}°"
+    painter.drawText(QPointF(at.x() - (0 if across else 4), at.y() + (4 if across else -4)), text)
+
+
+def _wheels(painter: QPainter, frame: Frame, section: SeatSection, palette: Palette) -> None:
+    """Turbine at the left, washed with heat; compressor at the right."""
+    for sign, colour, size in ((-1.0, "heat", 1.2), (1.0, "metal", 1.35)):
+        x = sign * section.half_width * 1.75
+        w, h = 0.36 * section.height, size * section.height
+        outline = rounded(np.array([[x - w, h], [x + w, h], [x + w, -h], [x - w, -h]]), 0.3 * section.height)
+        painter.setPen(palette.pen("heat" if sign < 0 else "line", HAIR))
+        painter.setBrush(palette.color(colour, 0.14))
+        painter.drawPolygon(frame.polygon(section.turned(outline)))
+        word = "turbine" if sign < 0 else "compressor"
+        spot = frame.at(section.turned(np.array([[x, -h]]))[0])
+        painter.setPen(palette.color("heat" if sign < 0 else "faint"))
+        painter.drawText(
+            QPointF(spot.x() - painter.fontMetrics().horizontalAdvance(word) / 2, spot.y() + 16), word
+        )
+
+
+def _bolts(
+    painter: QPainter, frame: Frame, e: Evaluation, section: SeatSection, seat: Seating, palette: Palette
+) -> None:
+    """The bolts on their circle; they stay where the turbine housing is while the centre housing turns."""
+    radius = 0.5 * e.line.turbo.bolts.circle_mm
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.setPen(palette.pen("line", HAIR, Qt.PenStyle.DashLine))
+    painter.drawEllipse(frame.origin, radius * frame.scale, radius * frame.scale)
+    for k, (place, hidden) in enumerate(zip(seat.bolts_rad, seat.bolts_hidden, strict=True)):
+        at = frame.at(np.array([-np.sin(place), -np.cos(place)]) * radius)
+        painter.setPen(palette.pen("watch" if hidden else "wall", LINE))
+        painter.setBrush(palette.color("watch", 0.35) if hidden else palette.color("raised"))
+        hexagon = [QPointF(at.x() + 7 * np.cos(a), at.y() + 7 * np.sin(a)) for a in np.arange(6) * np.pi / 3]
+        painter.drawPolygon(QPolygonF(hexagon))
+        if hidden:
+            marks.halo_text(
+                painter, QPointF(at.x() - 16, at.y() + 12), f"bolt {k + 1} hides", palette, "watch", "right"
+            )
+
+
+def _body(painter: QPainter, frame: Frame, section: SeatSection, palette: Palette) -> None:
+    half, height, mouth = section.half_width * 1.25, section.height, section.mouth + 7.0
+    corners = np.array(
+        [[-half, 0.62 * height], [half, 0.62 * height], [half, -0.66 * height], [-half, -0.66 * height]]
+    )
+    neck = np.array(
+        [[-half * 0.8, -0.5 * height], [half * 0.8, -0.5 * height], [mouth, -height], [-mouth, -height]]
+    )
+    flange = np.array(
+        [[-mouth - 9, -height], [mouth + 9, -height], [mouth + 9, -height - 6], [-mouth - 9, -height - 6]]
+    )
+    boss = np.array([[-9.0, 0.6 * height], [9.0, 0.6 * height], [7.0, 0.86 * height], [-7.0, 0.86 * height]])
+    path = QPainterPath()
+    for outline in (rounded(corners, 0.3 * height), neck, flange, boss):
+        part = QPainterPath()
+        part.addPolygon(frame.polygon(section.turned(outline)))
+        part.closeSubpath()
+        path = path.united(part)
+    painter.setPen(palette.pen("wall", LINE))
+    painter.setBrush(palette.color("sheet"))
+    painter.drawPath(path)
+    painter.setBrush(palette.color("metal", 0.45))
+    painter.drawPath(path)
+
+
+def _seals(
+    painter: QPainter, frame: Frame, condition: int, section: SeatSection, seat: Seating, palette: Palette,
+    family: Family,
+) -> None:  # fmt: skip
+    r = section.seal_radius
+    if section.cut == "along":
+        shaft = np.array([[-section.half_width * 1.9, 0.0], [section.half_width * 1.9, 0.0]])
+        painter.setPen(palette.pen("wall", max(0.5 * r * frame.scale, 3.0)))
+        painter.drawPolyline(frame.polygon(section.turned(shaft)))
+        for k, sign in enumerate((-1.0, 1.0)):
+            x = sign * section.half_width
+            wet = bool(seat.seal_wet[k, condition])
+            plate = np.array([[x - 2.4, r], [x + 2.4, r], [x + 2.4, -r], [x - 2.4, -r]])
+            painter.setPen(palette.pen("bad" if wet else "ink", BOLD))
+            painter.setBrush(palette.color("sheet"))
+            painter.drawPolygon(frame.polygon(section.turned(plate)))
+            gap = float(seat.seal_freeboard_m[k, condition])
+            word = f"{'wet' if wet else 'dry'}, {show(gap, 'mm', family)}"
+            foot = frame.at(section.turned(np.array([[x, 0.62 * section.height + 4.0]]))[0])
+            marks.halo_text(
+                painter, QPointF(foot.x(), foot.y() - 4), word, palette, "bad" if wet else "good", "centre"
+            )
+        return
+    wet = bool(seat.seal_wet[:, condition].any())
+    painter.setPen(palette.pen("bad" if wet else "ink", BOLD))
+    painter.setBrush(palette.color("sheet"))
+    for share in (1.0, 0.45):
+        painter.drawEllipse(frame.at(section.seals[0]), r * share * frame.scale, r * share * frame.scale)
+
+
+def _ports(painter: QPainter, frame: Frame, section: SeatSection, palette: Palette) -> None:
+    """Where the oil comes in and where it goes out."""
+    height = section.height
+    for start, end, word, colour in (
+        ([0.0, 1.28 * height], [0.0, 0.9 * height], "feed", "oil"),
+        ([0.0, -1.18 * height], [0.0, -1.5 * height], "drain", "oil"),
+    ):
+        a, b = section.turned(np.array([start, end]))
+        painter.setPen(palette.pen(colour, BOLD))
+        marks.arrow(painter, frame.at(a), frame.at(b), 8.0)
+        at = frame.at(a if word == "feed" else b)
+        marks.halo_text(
+            painter, QPointF(at.x() + 12, at.y() + (2 if word == "feed" else -8)), word, palette, "ink"
+        )
+
+
+def _handle(painter: QPainter, frame: Frame, section: SeatSection, palette: Palette, held: bool) -> None:
+    at = frame.at(handle_place(section))
+    painter.setPen(palette.pen("faint", HAIR, Qt.PenStyle.DotLine))
+    painter.drawLine(frame.origin, at)
+    painter.setPen(palette.pen("focus" if held else "ink", LINE))
+    painter.setBrush(palette.color("focus" if held else "raised"))
+    size = 8.0 if held else 6.5
+    painter.drawEllipse(at, size, size)
+    painter.drawLine(QPointF(at.x() - 3, at.y()), QPointF(at.x() + 3, at.y()))
+
+
+def _words(
+    painter: QPainter, rect: QRectF, e: Evaluation, condition: int, section: SeatSection, seat: Seating, palette: Palette
+) -> None:  # fmt: skip
+    turbo = e.line.turbo
+    if section.cut == "across":
+        title, angle, limit = (
+            "across the shaft, from the turbine end",
+            turbo.clock_deg.value,
+            seat.clock_limit_rad,
+        )
+        word = f"clocked {abs(angle):.0f}°" + (
+            "" if abs(angle) < 0.5 else " clockwise" if angle > 0 else " counterclockwise"
+        )
+    else:
+        title, angle, limit = "along the shaft", turbo.pitch_deg.value, seat.tilt_limit_rad
+        word = f"tilted {abs(angle):.0f}°" + (
+            "" if abs(angle) < 0.5 else ", compressor up" if angle > 0 else ", turbine up"
+        )
+    over = abs(np.radians(angle)) > limit + 1e-9
+    painter.setPen(palette.color("faint"))
+    painter.drawText(QPointF(rect.left() + 12, rect.top() + 18), title)
+    painter.setFont(font(SMALL, bold=True))
+    painter.setPen(palette.color("bad" if over else "ink"))
+    painter.drawText(
+        QPointF(rect.left() + 12, rect.top() + 35),
+        f"{word}{', over the limit of' if over else ', limit'} {np.degrees(limit):.0f}°",
+    )
+    painter.setFont(font(SMALL))
+    lean = np.degrees(np.arctan2(-section.up[0], section.up[1]))
+    painter.setPen(palette.color("faint"))
+    text = "" if abs(lean) < 0.5 else f"oil leans {abs(lean):.0f}° here"
+    if text:
+        width = painter.fontMetrics().horizontalAdvance(text)
+        painter.drawText(QPointF(rect.right() - width - 10, rect.top() + 18), text)
