@@ -9,7 +9,8 @@ from pathlib import Path
 import pytest
 
 from gravidon.cli.main import main
-from gravidon.plan import storage
+from gravidon.plan import paths, storage
+from gravidon.plan.demos import demo_plan
 from study.test_findings import cured
 
 
@@ -195,3 +196,30 @@ def test_every_picture_of_the_readme_exists() -> None:
     for link in re.findall(r"\]\(([^)]+\.(?:png|md))\)", Path("README.md").read_text()):
         assert Path(link).is_file(), link
     assert len(list(Path("docs/screenshots").glob("*.png"))) < 20
+
+
+def test_replay_tells_when_a_seal_wets(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
+    """Exit 1 and a line a spell on the shipped drive; 0 on a drive that stands still; columns mapped by hand."""
+    plan = tmp_path / "fed.gravidon"
+    storage.save(paths.put(demo_plan(), "turbos.0.restrictor.bore_mm", 2.2), plan)
+    status, out, _ = run(capsys, "replay", str(plan), "demo", "--json")
+    data = json.loads(out)
+    assert status == 1
+    assert data["bad_rows"] == 0
+    assert all(s["left_g"] > 0.3 and s["end_s"] > s["start_s"] for s in data["spells"])
+    quiet = tmp_path / "quiet.csv"
+    quiet.write_text("t,fwd,lat,n,T\n0,0,0,900,95\n5,0,0,900,95\n6,oops,0,900,95\n")
+    columns = ("time=t:s", "ax=fwd:g", "ay=lat:-g", "rpm=n:rpm", "oil=T:°C")
+    status, out, _ = run(capsys, "replay", str(plan), str(quiet), *(f"--map={c}" for c in columns))
+    assert status == 0
+    assert "line 4, acceleration forward" in out
+
+
+@pytest.mark.parametrize(
+    "extra",
+    [("--map", "speed=x:g"), ("--map", "ay=nowhere:g"), ("--turbo", "4")],
+    ids=["channel", "column", "turbo"],
+)
+def test_replay_refuses_in_one_line(capsys: pytest.CaptureFixture[str], extra: tuple[str, str]) -> None:
+    status, out, err = run(capsys, "replay", "demo", "demo", *extra)
+    assert (status, out, err.count("\n")) == (2, "", 1)

@@ -13,7 +13,7 @@ from gravidon.desk.window import MainWindow
 from gravidon.draw import cascade as cascade_drawing
 from gravidon.draw import map_chart, tap_chart
 from gravidon.plan import paths
-from gravidon.plan.demos import demo_plan
+from gravidon.plan.demos import NAMES, demo_plan
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -26,7 +26,7 @@ def button(widget: object, words: str) -> QToolButton:
     return next(b for b in widget.findChildren(QToolButton) if words in b.text())  # type: ignore[attr-defined]
 
 
-@pytest.mark.parametrize("name", ["estate", "van"])
+@pytest.mark.parametrize("name", NAMES)
 def test_every_station_paints_every_demo(qtbot: QtBot, window: MainWindow, name: str) -> None:
     """Every station, both unit families, both themes, with and without a restrictor: painted, and no
     'nan' or 'inf' anywhere on screen."""
@@ -114,7 +114,7 @@ def test_the_last_hose_cannot_be_removed(qtbot: QtBot, window: MainWindow) -> No
 
 
 def test_a_tolerance_is_typed_after_the_value(qtbot: QtBot, window: MainWindow) -> None:
-    window.go_to("entry")
+    window.go_to("sump")
     fields = {f.path: f for f in window.station.findChildren(ValueField)}
     field = fields["sump.fill_l"]
     field.setFocus()
@@ -124,6 +124,8 @@ def test_a_tolerance_is_typed_after_the_value(qtbot: QtBot, window: MainWindow) 
     assert window.session.plan.sump.fill_l.value == 5.0
     assert window.session.plan.sump.fill_l.tolerance == pytest.approx(0.3)
     assert "± 0.30" in field.toolTip()
+    window.go_to("entry")
+    fields = {f.path: f for f in window.station.findChildren(ValueField)}
     bore = fields["line.drain.fitting.bore_mm"]
     bore.setFocus()
     bore.selectAll()

@@ -16,6 +16,7 @@ from PyQt6.QtWidgets import (
     QLabel,
     QLineEdit,
     QListWidget,
+    QMenu,
     QPushButton,
     QTableWidget,
     QTableWidgetItem,
@@ -29,6 +30,7 @@ from gravidon.desk.session import Session
 from gravidon.errors import GravidonError
 from gravidon.parts.oils import grades
 from gravidon.plan import paths, units
+from gravidon.plan.conditions import more_conditions
 from gravidon.plan.model import Condition, Plan
 from gravidon.plan.starter import Answers, new_plan
 
@@ -37,7 +39,12 @@ PAGES = {
     "car": "Car & turbo",
     "pressure": "Tap, feed line, restrictor",
     "guesses": "Guesses and certainty",
-    "gravity": "Seat, drain, pan entry, breather",
+    "seat": "Seat",
+    "gravity": "Drain run",
+    "entry": "Sump and pan entry",
+    "breather": "Breather",
+    "scavenge": "Scavenge",
+    "attitude": "Attitude and drives",
     "sheet": "Shop sheet and files",
 }
 
@@ -160,7 +167,7 @@ class FiveQuestions(QDialog):
 
 CONDITION_FIELDS = (
     "rpm", "oil_temperature_c", "heat_kw", "air_fraction", "oil_up_l", "forward_g", "left_g", "nose_up_deg",
-    "left_side_up_deg", "crankcase_kpa", "wheel_side_kpa", "duration_s",
+    "left_side_up_deg", "blow_by_share", "intake_kpa", "crankcase_kpa", "wheel_side_kpa", "duration_s",
 )  # fmt: skip
 
 
@@ -205,6 +212,16 @@ class ConditionsDialog(QDialog):
             button.setText(text)
             button.clicked.connect(action)
             row.addWidget(button)
+        usual = QToolButton()
+        usual.setText("Add a usual one ▾")
+        menu = QMenu(usual)
+        for condition in more_conditions():
+            made = menu.addAction(condition.name)
+            if made is not None:
+                made.triggered.connect(lambda _=False, c=condition: self.add_usual(c))
+        usual.setMenu(menu)
+        usual.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        row.addWidget(usual)
         row.addStretch(1)
         close = QPushButton("Done")
         close.setProperty("role", "main")
@@ -278,6 +295,15 @@ class ConditionsDialog(QDialog):
         name = next(n for n in (f"{conditions[row].name[:70]} {k}" for k in range(2, 100)) if n not in names)
         new = conditions[row].model_copy(update={"name": name})
         if self.session.edit("conditions", (*conditions, new), f"add {name}"):
+            self.table.setCurrentCell(len(conditions), 0)
+
+    def add_usual(self, condition: Condition) -> None:
+        """Add one of the conditions builders add most; one of that name is there only once."""
+        conditions = self.session.plan.conditions
+        if any(c.name == condition.name for c in conditions):
+            self.problem.setText(f"{condition.name} is in the deck already.")
+            return
+        if self.session.edit("conditions", (*conditions, condition), f"add {condition.name}"):
             self.table.setCurrentCell(len(conditions), 0)
 
     def remove(self) -> None:

@@ -180,7 +180,10 @@ class MainWindow(QMainWindow):
         ]
         return [
             Command("Plan", "New from five questions …", "Ctrl+N", self.new_plan),
-            Command("Plan", "New from the demo", "", self.open_demo),
+            *(
+                Command("Plan", f"Demo: {title}", "", partial(self.open_demo, name))
+                for name, title in demos.TITLES.items()
+            ),
             Command("Plan", "Open …", "Ctrl+O", self.open_dialog),
             Command("Plan", "Save", "Ctrl+S", self.save),
             Command("Plan", "Save as …", "Ctrl+Shift+S", self.save_as),
@@ -385,10 +388,10 @@ class MainWindow(QMainWindow):
         if dialog.exec() and dialog.plan is not None:
             self._replace(dialog.plan, None, saved=False)
 
-    def open_demo(self) -> None:
-        """Start from the demo."""
+    def open_demo(self, name: str = "estate") -> None:
+        """Start from a demo."""
         if self.may_leave():
-            self._replace(demos.demo_plan(), None)
+            self._replace(demos.demo_plan(name), None)
 
     def open_dialog(self) -> None:
         """Choose a file to open."""

@@ -140,13 +140,14 @@ class AttitudeStation(Station):
         self._worker: StepWorker | None = None
         self._number = 0
         top = QHBoxLayout()
-        self.canvas = DialCanvas(self, "Stability envelope", (380, 260))
+        self.canvas = DialCanvas(self, "Stability envelope", (340, 250))
         top.addWidget(self.canvas, 3)
         side = QVBoxLayout()
         self.words = QLabel()
         self.words.setWordWrap(True)
         self.words.setAlignment(Qt.AlignmentFlag.AlignTop)
-        self.words.setMinimumWidth(210)
+        self.words.setMinimumWidth(190)
+        self.words.setMinimumHeight(104)  # so that the drawing does not jump while it is read
         self.key_canvas = KeyCanvas(self, "Key to the limits", (200, 84))
         self.key_canvas.setFixedHeight(84)
         self.key_canvas.setFocusPolicy(Qt.FocusPolicy.NoFocus)

@@ -189,8 +189,12 @@ class ChoiceField(QComboBox):
 
     def refresh(self) -> None:
         """Show the plan's word."""
+        try:
+            word = str(paths.get(self.session.plan, self.session.resolve(self.path)))
+        except (IndexError, AttributeError):
+            return  # what it belongs to has been taken out of the plan
         self.blockSignals(True)
-        self.setCurrentText(str(paths.get(self.session.plan, self.session.resolve(self.path))))
+        self.setCurrentText(word)
         self.blockSignals(False)
 
     def _commit(self, word: str) -> None:

@@ -112,23 +112,16 @@ class BreatherStation(Station):
         self.one_way.setEnabled(b.kind in ("valve to intake", "can and valve"))
         e = s.evaluation
         idle = [k for k, c in enumerate(s.plan.conditions) if c.regime == "idle"]
+        over = [k for k, c in enumerate(s.plan.conditions) if c.regime == "speed" and c.intake_kpa < -50]
         parts = []
-        if idle:
-            gap = max(float(e.drainage.gas_difference_pa[k]) for k in idle)
-            parts.append(
-                f"At idle gas presses {show(gap, 'kpa_small', s.family)} from the crankcase towards the seals."
-            )
-        over = [
-            k
-            for k, c in enumerate(s.plan.conditions)
-            if c.name == "overrun" or (c.regime == "speed" and c.intake_kpa < -50)
-        ]
-        if over:
-            gap = max(float(e.drainage.gas_difference_pa[k]) for k in over)
-            parts.append(f"On overrun {show(gap, 'kpa_small', s.family)}.")
-        parts.append(
-            "Boost holds the wheels' side above it and keeps oil in; only where oil fills the drain does pressure lift it."
-        )
+        for name, rows in (("At idle", idle), ("On overrun", over)):
+            if rows:
+                gap = max(float(e.drainage.gas_difference_pa[k]) for k in rows)
+                side = "above" if gap >= 0 else "below"
+                parts.append(
+                    f"{name} the crankcase stands {show(abs(gap), 'kpa_small', s.family)} {side} the wheels' side."
+                )
+        parts.append("Boost holds oil in; only where oil fills the drain does crankcase pressure lift it.")
         self.words.setText(" ".join(parts))
         self.canvas.setAccessibleDescription(self.headline(s))
         self.canvas.update()

@@ -40,6 +40,7 @@ REACH_PX = 14.0
 NUDGE_MM, BIG_NUDGE_MM = 1.0, 10.0
 BESIDE: dict[View, View] = {"front": "side", "side": "front", "above": "front"}
 """What the second drawing shows beside the first."""
+BUTTONS: dict[View, str] = {"front": "Front", "side": "Left side", "above": "Above"}
 SHAPE_KINDS = {
     "hot": "hot part",
     "chafe": "chafing part",
@@ -364,7 +365,8 @@ class DrainStation(Station):
         self.views = QButtonGroup(self)
         for view, words in VIEWS.items():
             button = QToolButton()
-            button.setText(words.split(",")[0].capitalize())
+            button.setText(BUTTONS[view])
+            button.setToolTip(words[:1].upper() + words[1:])
             button.setCheckable(True)
             button.setChecked(view == "front")
             button.clicked.connect(lambda _, v=view: self.set_view(v))
@@ -418,18 +420,19 @@ class DrainStation(Station):
 
     def _sizes(self) -> None:
         strip = QHBoxLayout()
-        strip.setSpacing(10)
+        strip.setSpacing(6)
         for path, label, dash in (
-            ("line.drain.flange_bore_mm", "Flange bore", True), ("line.drain.hose_bore_mm", "Hose bore or dash", True),
-            ("line.drain.fitting.bore_mm", "Entry fitting bore", True), ("line.drain.fitting.length_mm", "Its length", False),
-            ("line.drain.fitting.rise_deg", "Its rise", False), ("line.drain.min_bend_mm", "Least bend radius", False),
-            ("line.drain.sag_mm", "Sag over 300 mm", False),
+            ("line.drain.flange_bore_mm", "Flange bore", True), ("line.drain.hose_bore_mm", "Hose bore", True),
+            ("line.drain.fitting.bore_mm", "Entry bore", True), ("line.drain.fitting.length_mm", "Entry length", False),
+            ("line.drain.fitting.rise_deg", "Entry rise", False), ("line.drain.min_bend_mm", "Least bend", False),
+            ("line.drain.sag_mm", "Hose sag", False),
         ):  # fmt: skip
             cell = QVBoxLayout()
             cell.setSpacing(2)
             text = QLabel(label)
             text.setProperty("role", "faint")
             field = ValueField(self.session, path, dash=dash)
+            field.setMinimumWidth(74)
             text.setBuddy(field)
             cell.addWidget(text)
             cell.addWidget(field)

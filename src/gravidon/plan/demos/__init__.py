@@ -8,6 +8,10 @@ from gravidon.plan.model import Plan
 from gravidon.plan.storage import plan_from_text
 
 NAMES = ("estate", "special", "van")
+TITLES = {
+    "estate": "estate with honest faults", "special": "hill-climb special, low turbo", "van": "V6 van, two turbos, one drain"
+}  # fmt: skip
+"""What each demo is, for menus."""
 
 
 def demo_plan(name: str = "estate") -> Plan:

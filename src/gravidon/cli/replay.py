@@ -1,0 +1,83 @@
+"""`gravidon replay PLAN LOG`: when and where on a drive would a seal wet?"""
+
+from __future__ import annotations
+
+import argparse
+import json
+import math
+from pathlib import Path
+from typing import Any
+
+from gravidon.cli.main import FAILS, OK, plan_named
+from gravidon.errors import InputError
+
+
+def add(commands: Any) -> None:
+    """Add the command."""
+    parser = commands.add_parser("replay", help="replay a drive log; exit 1 if a seal would wet")
+    parser.add_argument("plan", help="a plan file, or 'demo'")
+    parser.add_argument("log", help="a CSV with a heading, or 'demo'")
+    parser.add_argument(
+        "--map",
+        action="append",
+        default=[],
+        metavar="CHANNEL=COLUMN:UNIT",
+        help="where a channel is, for example ay=lat_acc:-g",
+    )
+    parser.add_argument("--turbo", type=int, default=1, help="which turbo, counted from 1")
+    parser.add_argument("--json", action="store_true", help="print the spells as JSON")
+    parser.set_defaults(run=run)
+
+
+def run(options: argparse.Namespace) -> int:
+    """Print the wet spells; 0 if there are none."""
+    from gravidon.plan import demos
+    from gravidon.plan.drive_log import CHANNELS, Mapped, guess_mapping, headings, read_log, read_text
+    from gravidon.study.evaluate import evaluate
+    from gravidon.study.replay import replay
+
+    text = demos.demo_drive() if options.log == "demo" else read_text(Path(options.log))
+    mapping = guess_mapping(headings(text))
+    for given in options.map:
+        key, _, rest = given.partition("=")
+        column, _, unit = rest.rpartition(":")
+        if key not in CHANNELS or not column:
+            raise InputError("map", given, f"CHANNEL=COLUMN:UNIT with one of {', '.join(CHANNELS)}")
+        mapping[key] = Mapped(column, unit)
+    log = read_log(text, mapping, options.log)
+    evaluation = evaluate(plan_named(options.plan))
+    if not 1 <= options.turbo <= len(evaluation.all):
+        raise InputError("turbo", options.turbo, f"1 to {len(evaluation.all)}")
+    *_, last = replay(evaluation.of(options.turbo - 1), log)
+    rows = [
+        {
+            "start_s": round(s.start_s, 2), "end_s": round(s.end_s, 2),
+            "distance_m": round(s.distance_m, 1) if math.isfinite(s.distance_m) else None,
+            "forward_g": round(s.forward_g, 3), "left_g": round(s.left_g, 3), "freeboard_mm": round(s.freeboard_m * 1e3, 1),
+        }
+        for s in last.spells
+    ]  # fmt: skip
+    if options.json:
+        bad = [{"line": b.line, "channel": b.channel, "why": b.why} for b in log.bad]
+        print(
+            json.dumps(
+                {"seconds": log.seconds, "spells": rows, "bad_rows": log.bad_count, "bad": bad}, indent=2
+            )
+        )
+    else:
+        _print_text(log.seconds, rows)
+        for b in log.bad:
+            print(f"left out: line {b.line}, {b.channel}: {b.why}")
+        if log.bad_count > len(log.bad):
+            print(f"and {log.bad_count - len(log.bad)} more rows")
+    return FAILS if rows else OK
+
+
+def _print_text(seconds: float, rows: list[dict[str, Any]]) -> None:
+    print(f"{seconds:.0f} s of driving: {len(rows)} times a seal would be under oil")
+    for row in rows:
+        where = f" at {row['distance_m']:.0f} m" if row["distance_m"] is not None else ""
+        print(
+            f"{row['start_s']:8.1f} s to {row['end_s']:.1f} s{where}: {row['forward_g']:+.2f} g forward, "
+            f"{row['left_g']:+.2f} g left, freeboard {row['freeboard_mm']:.0f} mm"
+        )
