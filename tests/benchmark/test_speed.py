@@ -177,3 +177,59 @@ def test_window_stays_live_while_remedies_are_sought(qtbot, window, capsys) -> N
         print(
             f"\nturns of the event loop while seeking remedies: median {np.median(turns) * 1e3:.0f} ms, longest {max(turns) * 1e3:.0f} ms"
         )
+
+
+def test_full_envelope(benchmark) -> None:  # type: ignore[no-untyped-def]
+    """72 directions, three causes: wanted under 300 ms."""
+    from gravidon.study.envelope import envelope
+
+    e = evaluate(paths.put(demo_plan(), "turbos.0.restrictor.bore_mm", 2.2))
+    benchmark.pedantic(envelope, (e, 3), rounds=7)
+
+
+def test_wall_map(benchmark) -> None:  # type: ignore[no-untyped-def]
+    """360 places by ten conditions on one wall, worked out beside the window."""
+    from gravidon.study.entry_map import entry_map
+
+    e = evaluate(paths.put(demo_plan(), "turbos.0.restrictor.bore_mm", 2.2))
+    benchmark.pedantic(entry_map, (e,), rounds=5)
+
+
+def test_twenty_minutes_at_fifty_hertz(capsys) -> None:  # type: ignore[no-untyped-def]
+    """A drive log of 60 000 rows, from its text to its wet spells: wanted under 5 s."""
+    from gravidon.plan.drive_log import guess_mapping, headings, read_log
+    from gravidon.study.replay import replay
+
+    rows = ["time_s,ax_g,ay_g,rpm,oil_temp_C"]
+    rows += [
+        f"{i / 50:.2f},{0.5 * np.sin(i / 90):.3f},{0.7 * np.sin(i / 130):.3f},{3000 + 1500 * np.sin(i / 70):.0f},{95 + 10 * np.sin(i / 5000):.1f}"
+        for i in range(60_000)
+    ]
+    text = "\n".join(rows)
+    e = evaluate(paths.put(demo_plan(), "turbos.0.restrictor.bore_mm", 2.2))
+    times = []
+    for _ in range(3):
+        start = time.perf_counter()
+        log = read_log(text, guess_mapping(headings(text)))
+        *_, last = replay(e, log)
+        times.append(time.perf_counter() - start)
+    assert last.share > 0.999
+    with capsys.disabled():
+        print(
+            f"\n20 minutes at 50 Hz: read and replayed in {np.median(times):.2f} s, worst {max(times):.2f} s"
+        )
+
+
+def test_entry_dragged_on_its_wall(qtbot, window, capsys) -> None:  # type: ignore[no-untyped-def]
+    """One step of a drag of the entry over the wall, edit to repaint, the shading kept: wanted under 50 ms."""
+    window.go_to("entry")
+    qtbot.waitUntil(lambda: window.station.fresh and not window.station.busy, timeout=30_000)
+    settle(window)
+    times = []
+    for k in range(25):
+        start = time.perf_counter()
+        window.station.move_to(-0.27 + 0.001 * k, -0.042, "drag-entry")
+        QApplication.processEvents()
+        times.append(time.perf_counter() - start)
+    with capsys.disabled():
+        print(f"\nentry on its wall: median {np.median(times) * 1e3:.1f} ms, worst {max(times) * 1e3:.1f} ms")

@@ -196,10 +196,12 @@ def dip(e: Evaluation) -> Iterable[Finding]:
     """The hose sags so that oil stays lying in it, though no stretch is laid uphill."""
     r = review(e)
     steady = np.isinf(lasting(e))
-    laid_up = any(leg.off_upright_rad > 0.5 * np.pi for leg in r.legs[1:])
-    depth = np.where(steady, r.dip_m, 0.0)
+    falling = np.all(
+        [leg.falls >= 0.0 for leg in r.legs[1:]], axis=0
+    )  # a climbing leg is a finding of its own
+    depth = np.where(steady & falling, r.dip_m, 0.0)
     i = int(depth.argmax())
-    if depth[i] < LEAST_DIP_M or laid_up or any((leg.falls[i] < 0).any() for leg in r.legs[1:]):
+    if depth[i] < LEAST_DIP_M:
         return
     place = e.route.leg_names[int(e.route.leg[min(int(r.dip_station[i]), len(e.route.leg) - 1)])]
     text = both(

@@ -1,0 +1,106 @@
+"""Every finding of seat, run, entry, breather and pump: there when provoked, gone by a remedy that was evaluated."""
+
+import pytest
+
+from gravidon.plan import model, paths
+from gravidon.plan.demos import demo_plan
+from gravidon.plan.fields import Known
+from gravidon.plan.model import Plan, Point
+from gravidon.study.evaluate import evaluate
+from gravidon.study.findings import find
+from gravidon.study.remedies import remedies
+
+FED = paths.put(demo_plan(), "turbos.0.restrictor.bore_mm", 2.2)
+PUMPED = demo_plan("special")
+NOBODY = Known(value=0.0)
+
+
+def known(value: float) -> Known:
+    return Known(value=value, basis="measured")
+
+
+def changed(plan: Plan, *changes: tuple[str, object]) -> Plan:
+    for path, value in changes:
+        plan = paths.put(plan, path, value)
+    return plan
+
+
+def beside(kind: str, away_mm: float) -> model.Shape:
+    """A post beside the demo's second bend, on the car's rear side of it."""
+    bend = FED.turbos[0].drain.points[1]
+    return model.Shape.model_validate(
+        {"label": "post", "kind": kind, "corner": Point(x_mm=bend.x_mm - away_mm - 30, y_mm=bend.y_mm - 15, z_mm=bend.z_mm - 20),
+         "length_mm": 30.0, "width_mm": 30.0, "height_mm": 40.0}
+    )  # fmt: skip
+
+
+PROVOKED: dict[str, Plan] = {
+    "tilt": changed(FED, ("turbos.0.turbo.pitch_deg", known(16.0))),
+    "clock": changed(FED, ("turbos.0.turbo.clock_deg", known(41.0))),
+    "lying": changed(FED, ("turbos.0.turbo.pitch_deg", known(80.0))),
+    "flat": changed(FED, ("turbos.0.turbo.drain_flange.z_mm", 200.0)),
+    "dip": changed(
+        FED, ("turbos.0.drain.sag_mm", known(45.0)), ("turbos.0.turbo.drain_flange.z_mm", 40.0),
+        ("turbos.0.drain.points", ()), ("turbos.0.drain.entry.x_mm", -60.0),
+    ),
+    "bend": changed(FED, ("turbos.0.drain.points.0", Point(x_mm=-330.0, y_mm=-250.0, z_mm=30.0)), ("turbos.0.drain.min_bend_mm", known(140.0))),
+    "drain-heat": changed(FED, ("shapes", (beside("hot", 30.0),)), ("needs.hot_mm", known(32.0))),
+    "chafe": changed(FED, ("shapes", (beside("chafe", 16.0),))),
+    "collides": changed(FED, ("shapes", (beside("solid", 4.0),))),
+    "threads-few": FED,
+    "entry-inside": changed(FED, ("turbos.0.drain.entry", Point(x_mm=-326.0, y_mm=-128.0, z_mm=-60.0))),
+    "entry-bolts": changed(FED, ("turbos.0.drain.entry", Point(x_mm=-268.0, y_mm=-128.0, z_mm=-18.0))),
+    "crankcase": changed(FED, ("breather.hose_bore_mm", 7.0), ("breather.blow_by_l_min", known(160.0))),
+    "boost-back": PUMPED,
+    "pump-weak": changed(PUMPED, ("turbos.0.scavenge.free_l_min", known(2.0)), ("turbos.0.scavenge.gauge_awg", 12)),
+    "wire-thin": PUMPED,
+    "fuse": PUMPED,
+    "no-relay": changed(PUMPED, ("turbos.0.scavenge.relay", False)),
+    "suction": changed(PUMPED, ("turbos.0.scavenge.pump_above_pot_mm", 500.0)),
+    "runs-dry": changed(PUMPED, ("turbos.0.scavenge.runs_dry", False)),
+    "no-valve": changed(PUMPED, ("turbos.0.scavenge.valve", False)),
+    "floods": changed(PUMPED, ("turbos.0.scavenge.pot_ml", known(12.0)), ("turbos.0.scavenge.run_on_s", known(0.0))),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("code", list(PROVOKED))
+def test_found_and_cured(code: str) -> None:
+    """The finding names a number, a limit and a station; one of its remedies, evaluated again, removes it."""
+    plan = PROVOKED[code]
+    e = evaluate(plan)
+    finding = next((f for f in find(e) if f.code == code), None)
+    assert finding is not None, sorted({f.code for f in find(e)})
+    assert finding.text("metric") != ""
+    assert finding.why
+    assert finding.margin < 0.0
+    offered = remedies(e, finding)
+    assert offered, code
+    cures = [r for r in offered if r.cures]
+    assert cures, [r.titles for r in offered]
+    for remedy in cures:
+        assert code not in {f.code for f in find(evaluate(remedy.plan))}
+
+
+def test_quiet_where_all_is_well() -> None:
+    """A plan without shapes, pump or valve has no finding about any of them."""
+    codes = {f.code for f in find(evaluate(paths.put(FED, "shapes", ())))}
+    assert not codes & {
+        "drain-heat",
+        "chafe",
+        "collides",
+        "pump-weak",
+        "wire-thin",
+        "fuse",
+        "boost-back",
+        "tilt",
+        "clock",
+    }
+
+
+def test_a_pumped_drain_is_not_judged_by_its_unused_entry() -> None:
+    codes = {f.code for f in find(evaluate(PUMPED))}
+    assert not {
+        c
+        for c in codes
+        if c.startswith(("entry-", "thread-entry", "drowned", "small-fitting", "threads-few"))
+    }
