@@ -16,7 +16,7 @@ from gravidon.study.drain_choice import both_ways
 from gravidon.study.envelope import MOST_G, drained_at, envelope, look_at
 from gravidon.study.evaluate import evaluate
 from gravidon.study.run_review import dips, review
-from gravidon.study.seating import seating
+from gravidon.study.seating import cavity_oil, seating
 
 
 def changed(plan: Plan, *changes: tuple[str, object]) -> Plan:
@@ -35,9 +35,10 @@ def fed() -> Plan:
 
 def test_a_level_seat_keeps_no_oil() -> None:
     """Drain straight down, car level, engine off: the mouth is the lowest place, nothing stays lying."""
-    s = seating(evaluate(demo_plan()))
+    e = evaluate(demo_plan())
+    s = seating(e)
     off = demo_plan().conditions.index(next(c for c in demo_plan().conditions if c.regime == "off"))
-    assert s.stays_m3[off] == 0.0
+    assert cavity_oil(e).stays_m3[off] == 0.0
     assert s.tilt_rad == s.clock_rad == 0.0
 
 
@@ -46,7 +47,7 @@ def test_an_upright_shaft_drowns_its_lower_seal() -> None:
     e = evaluate(paths.put(demo_plan(), "turbos.0.turbo.pitch_deg", Known(value=88.0)))
     s, off = seating(e), e.names.index("key-off")
     assert s.stays_below_seal_m[off] < 0.0
-    assert s.stays_m3[off] > 0.3 * 35e-6
+    assert cavity_oil(e).stays_m3[off] > 0.3 * 35e-6
     assert s.tilt_rad > s.tilt_limit_rad
 
 

@@ -50,11 +50,17 @@ class ConditionDeck(QWidget):
 
     def show_tags(self, tags: Sequence[Tag], current: int) -> None:
         """Show the conditions."""
+        before, was, first = self.tags, self.current, self.first
         self.tags, self.current = tags, current
         tag = tags[current]
         self.setAccessibleDescription(f"{tag.name}: {tag.verdict}, {tag.measure} {tag.value}")
         self._scroll_to_current()
-        self.update()
+        if len(before) != len(tags) or (was, first) != (current, self.first):
+            self.update()
+            return
+        for k, (old, new) in enumerate(zip(before, tags, strict=True)):
+            if old != new:
+                self.update(self.tag_rect(k).toAlignedRect())
 
     def _shown(self) -> int:
         return max(1, min(len(self.tags), int((self.width() - 16) / LEAST_WIDTH)))
@@ -116,9 +122,10 @@ class ConditionDeck(QWidget):
         painter.fillRect(self.rect(), p.color("paper"))
         painter.setPen(p.pen("wall", HAIR))
         painter.drawLine(QPointF(0, 6), QPointF(self.width(), 6))
+        seen = QRectF(event.rect()) if event is not None else QRectF(self.rect())
         for k, tag in enumerate(self.tags):
             rect = self.tag_rect(k)
-            if rect.right() > 0 and rect.left() < self.width():
+            if rect.intersects(seen):
                 self._paint_tag(painter, p, rect, tag, k == self.current)
         painter.setPen(p.color("faint"))
         painter.setFont(font(SMALL, bold=True))

@@ -25,7 +25,7 @@ from gravidon.study.findings import Finding
 from gravidon.study.remedies import Remedy
 
 SEVERITY_VERDICT = {"bad": "fails", "watch": "watch"}
-SETTLE_MS = 60
+SETTLE_MS = 180
 """How long edits must rest before the cards are made anew."""
 
 WORDS = {"bad": "fails", "watch": "watch"}

@@ -42,10 +42,16 @@ class PathRail(QWidget):
 
     def show_stops(self, stops: Sequence[Stop], current: int) -> None:
         """Show the stations."""
+        before, was = self.stops, self.current
         self.stops, self.current = stops, current
         stop = stops[current]
         self.setAccessibleDescription(f"{stop.name}: {stop.headline}, {stop.verdict}")
-        self.update()
+        if len(before) != len(stops) or was != current:
+            self.update()
+            return
+        for k, (old, new) in enumerate(zip(before, stops, strict=True)):
+            if old != new:
+                self.update(self.row_rect(k).toAlignedRect())
 
     def sizeHint(self) -> QSize:
         """Room for every station."""
@@ -93,8 +99,10 @@ class PathRail(QWidget):
         painter.drawLine(QPointF(x, first), QPointF(x, last))
         painter.setPen(p.pen("oil", 4))
         painter.drawLine(QPointF(x, first), QPointF(x, last))
+        seen = QRectF(event.rect()) if event is not None else QRectF(self.rect())
         for k, stop in enumerate(self.stops):
-            self._paint_stop(painter, p, k, stop, x)
+            if self.row_rect(k).adjusted(0, -4, 12, 4).intersects(seen):
+                self._paint_stop(painter, p, k, stop, x)
 
     def _paint_stop(self, painter: QPainter, p: Palette, k: int, stop: Stop, x: float) -> None:
         row = self.row_rect(k)

@@ -10,32 +10,40 @@ from PyQt6.QtWidgets import QApplication
 
 from gravidon.desk.preferences import Preferences
 from gravidon.desk.recovery import Recovery
+from gravidon.desk.stations.attitude import AttitudeStation
 from gravidon.desk.stations.feed import FeedStation
 from gravidon.desk.stations.guesses import GuessesStation
 from gravidon.desk.window import MainWindow
-from gravidon.plan import demos
+from gravidon.plan import demos, paths
+from gravidon.plan.model import Plan
 
 SIZE = (1280, 800)
 VIEWS: tuple[tuple[str, str, str, str, str, str], ...] = (
-    ("drain-light", "estate", "drain", "light", "imperial", "hard left"),
-    ("drain-dark", "estate", "drain", "dark", "metric", "full load"),
+    ("drain-light", "fed", "drain", "light", "imperial", "hard left"),
+    ("drain-dark", "van", "drain", "dark", "metric", "full load"),
+    ("seat-light", "fed", "seat", "light", "metric", "braking"),
+    ("sump-light", "fed", "sump", "light", "metric", "launch"),
+    ("entry-dark", "fed", "entry", "dark", "imperial", "full load"),
+    ("breather-dark", "special", "breather", "dark", "imperial", "full load"),
+    ("scavenge-light", "special", "scavenge", "light", "metric", "full load"),
+    ("attitude-light", "fed", "attitude", "light", "metric", "full load"),
     ("restrictor-light", "estate", "restrictor", "light", "imperial", "hot idle"),
     ("restrictor-dark", "van", "restrictor", "dark", "metric", "full load"),
     ("car-light", "estate", "car", "light", "imperial", "hot idle"),
-    ("car-dark", "van", "car", "dark", "metric", "full load"),
-    ("tap-light", "estate", "tap", "light", "imperial", "full load"),
     ("tap-dark", "estate", "tap", "dark", "metric", "hot idle"),
     ("feed-light", "van", "feed", "light", "metric", "full load"),
-    ("feed-dark", "estate", "feed", "dark", "imperial", "hot idle"),
-    ("map-light", "estate", "map", "light", "imperial", "full load"),
     ("map-dark", "van", "map", "dark", "metric", "hot idle"),
     ("guesses-light", "van", "guesses", "light", "metric", "hot idle"),
-    ("seat-light", "estate", "seat", "light", "metric", "braking"),
-    ("entry-dark", "estate", "entry", "dark", "metric", "hard left"),
-    ("breather-light", "estate", "breather", "light", "imperial", "full load"),
     ("sheet-light", "estate", "sheet", "light", "metric", "full load"),
 )
-"""File name, demo, station, theme, units and condition of each picture."""
+"""File name, demo (fed: the estate with its restrictor drilled out), station, theme, units and condition of each picture."""
+
+
+def plan_of(demo: str) -> Plan:
+    """Return a demo plan by the name used in VIEWS."""
+    if demo == "fed":
+        return paths.put(demos.demo_plan(), "turbos.0.restrictor.bore_mm", 2.2)
+    return demos.demo_plan(demo)
 
 
 def settle(window: MainWindow) -> None:
@@ -59,6 +67,8 @@ def show_view(window: MainWindow, station: str, theme: str, family: str, conditi
         station_in_sight.start()
         while station_in_sight.busy:
             QApplication.processEvents()
+    if isinstance(station_in_sight, AttitudeStation):
+        station_in_sight.open_demo()
     if isinstance(station_in_sight, FeedStation):
         station_in_sight.select(max(station_in_sight.steps[:-1], key=lambda s: s.drop_pa).path)
     settle(window)
@@ -79,8 +89,8 @@ def render_all(folder: Path) -> list[Path]:
         window.resize(*SIZE)
         window.show()
         for name, demo, station, theme, family, condition in VIEWS:
-            if window.session.plan != demos.demo_plan(demo):
-                window.session.replace(demos.demo_plan(demo), None)
+            if window.session.plan != plan_of(demo):
+                window.session.replace(plan_of(demo), None)
                 window.session.choose_turbo(1)
             show_view(window, station, theme, family, condition)
             path = folder / f"{name}.png"

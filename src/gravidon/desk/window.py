@@ -260,6 +260,8 @@ class MainWindow(QMainWindow):
             theme.apply(application, self.session.theme)
         palette = theme.PALETTES[self.session.theme]
         self.rail.palette_in_use = self.deck.palette_in_use = palette
+        self.rail.update()
+        self.deck.update()
         self.preferences.put("family", self.session.family)
         self.preferences.put("theme", self.session.theme)
         self.refresh()

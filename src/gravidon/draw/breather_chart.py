@@ -14,6 +14,11 @@ from gravidon.study.breather_choice import BreatherChoice, bore_marks
 from gravidon.study.evaluate import Evaluation
 
 
+def gas(flow_m3_s: float) -> str:
+    """Return a gas flow in words; whole litres are what it is known to."""
+    return f"{flow_m3_s * 6e4:.0f}\u202fL/min"
+
+
 def paint_scheme(
     painter: QPainter, rect: QRectF, e: Evaluation, condition: int, palette: Palette, family: Family
 ) -> None:
@@ -23,7 +28,7 @@ def paint_scheme(
     painter.setFont(font(SMALL))
     b, d = e.plan.breather, e.drainage
     w, h = rect.width(), rect.height()
-    case = QRectF(rect.left() + 0.05 * w, rect.top() + 0.36 * h, 0.36 * w, 0.42 * h)
+    case = QRectF(rect.left() + 0.14 * w, rect.top() + 0.36 * h, 0.34 * w, 0.42 * h)
     pressure = float(e.breathing.crankcase_pa[condition])
     limit = e.plan.needs.crankcase_max_kpa.value * 1e3
     painter.setPen(palette.pen("bad" if pressure > limit else "wall", BOLD))
@@ -41,7 +46,7 @@ def paint_scheme(
     painter.drawText(QPointF(case.left() + 10, case.top() + 37), "crankcase")
     painter.drawText(
         QPointF(case.left() + 10, case.top() + 53),
-        f"blow-by {show(float(e.breathing.blow_by_m3_s[condition]), 'l_min', family)}",
+        f"blow-by {gas(float(e.breathing.blow_by_m3_s[condition]))}",
     )
     turbo = QPointF(rect.left() + 0.74 * w, case.center().y() + 0.04 * h)
     sealed = bool(d.backwater.sealed[condition])
@@ -52,10 +57,10 @@ def paint_scheme(
     painter.setPen(palette.pen("wall", LINE))
     painter.setBrush(palette.color("metal", 0.45))
     painter.drawEllipse(turbo, 20, 20)
-    gas = float(d.gas_difference_pa[condition])
+    over = float(d.gas_difference_pa[condition])
     lift = float(d.backwater.lift_m[condition])
     lines = [
-        (f"over the seals {show(gas, 'kpa_small', family)}", "bad" if gas > 0 and sealed else "ink"),
+        (f"over the seals {show(over, 'kpa_small', family)}", "bad" if over > 0 and sealed else "ink"),
         (f"drain {'sealed by oil' if sealed else 'open for gas'}", "watch" if sealed else "good"),
         (
             f"lifts the oil {show(lift, 'mm', family)}" if lift > 5e-4 else "lifts no oil",
@@ -107,7 +112,7 @@ def _ways(
                 painter.drawLine(QPointF(valve.x() - 7, valve.y() - 7), QPointF(valve.x() + 7, valve.y() - 7))
         words = name if name == "open can" else f"intake at {show(sink, 'kpa', family)}"
         marks.halo_text(painter, QPointF(x, top - 8), words, palette, "faint", "left" if k else "centre")
-        text = f"{show(abs(flow), 'l_min', family)}{' back' if back else ''}"
+        text = f"{gas(abs(flow))}{' back' if back else ''}"
         beside = 11.0 if k or len(ways) == 1 else -11.0
         marks.halo_text(
             painter,

@@ -139,39 +139,30 @@ def _hose(
     for leg in (legs[0], legs[-1]) if fitted else (legs[0],):
         ends = frame.polygon(np.array([leg.start, leg.end]))
         _stroke(painter, ends, (leg.bore_mm + 9.0) * frame.scale, palette, 0.65)
-    lane = QPainterPath()
-    lane.setFillRule(Qt.FillRule.WindingFill)
-    for i in range(len(picture.bore_mm)):
-        half, a, b = 0.5 * picture.bore_mm[i] * normals[i], picture.stations[i], picture.stations[i + 1]
-        lane.addPolygon(frame.polygon(np.array([a - half, b - half, b + half, a + half])))
-        lane.closeSubpath()
+    half = 0.5 * picture.bore_mm[:, None] * normals
+    start, end = picture.stations[:-1], picture.stations[1:]
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(palette.color("sheet"))
-    painter.drawPath(lane)
+    _band(painter, frame, start - half, end - half, start + half, end + half)
     if picture.view == "above":
         return
-    body = QPainterPath()
-    body.setFillRule(Qt.FillRule.WindingFill)
-    for i in range(len(picture.bore_mm)):
-        fill = 1.0 if picture.full[i] else float(picture.fill[i])
-        after = 1.0 if picture.full[i + 1] else float(picture.fill[i + 1])
-        if max(fill, after) <= 0.0:
-            continue
-        half, n = 0.5 * picture.bore_mm[i], normals[i]
-        a, b = picture.stations[i], picture.stations[i + 1]
-        quad = np.array(
-            [a - n * half, b - n * half, b + n * half * (2 * after - 1), a + n * half * (2 * fill - 1)]
-        )
-        body.addPolygon(frame.polygon(quad))
-        body.closeSubpath()
+    depth = np.where(picture.full, 1.0, picture.fill)
+    surface = [start + half * (2 * depth[:-1, None] - 1), end + half * (2 * depth[1:, None] - 1)]
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(froth)
-    painter.drawPath(body)
+    _band(painter, frame, start - half, end - half, *surface)
     if air >= 0.03:
         pen = QPen(palette.color("sheet", 0.85), 2.2)
         pen.setCapStyle(Qt.PenCapStyle.RoundCap)
         painter.setPen(pen)
         painter.drawPoints(frame.polygon(_bubbles(picture, normals, frame.scale, air)))
+
+
+def _band(painter: QPainter, frame: Frame, a0: Array, a1: Array, b0: Array, b1: Array) -> None:
+    """Fill the band between two lines given by both ends of every piece, (pieces, 2) each."""
+    there = np.stack([a0, a1], axis=1).reshape(-1, 2)
+    back = np.stack([b0, b1], axis=1).reshape(-1, 2)[::-1]
+    painter.drawPolygon(frame.polygon(np.concatenate([there, back])), Qt.FillRule.WindingFill)
 
 
 def _stroke(painter: QPainter, line: QPolygonF, width: float, palette: Palette, tone: float) -> None:

@@ -27,4 +27,6 @@ class Frame:
 
     def polygon(self, points: Array) -> QPolygonF:
         """Return a polygon of pixels."""
-        return QPolygonF([self.at(p) for p in points])
+        xs = (self.origin.x() + self.scale * points[:, 0]).tolist()
+        ys = (self.origin.y() - self.scale * points[:, 1]).tolist()
+        return QPolygonF([QPointF(x, y) for x, y in zip(xs, ys, strict=True)])

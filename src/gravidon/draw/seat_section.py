@@ -73,6 +73,8 @@ def paint(
     _seals(painter, frame, condition, section, seat, palette, family)
     _ports(painter, frame, section, palette)
     _handle(painter, frame, section, palette, held)
+    if section.cut == "across":
+        _hidden(painter, frame, e, seat, palette)
     _words(painter, rect, e, condition, section, seat, palette)
     painter.restore()
 
@@ -130,15 +132,31 @@ def _bolts(
     painter.setBrush(Qt.BrushStyle.NoBrush)
     painter.setPen(palette.pen("line", HAIR, Qt.PenStyle.DashLine))
     painter.drawEllipse(frame.origin, radius * frame.scale, radius * frame.scale)
-    for k, (place, hidden) in enumerate(zip(seat.bolts_rad, seat.bolts_hidden, strict=True)):
+    for place, hidden in zip(seat.bolts_rad, seat.bolts_hidden, strict=True):
         at = frame.at(np.array([-np.sin(place), -np.cos(place)]) * radius)
         painter.setPen(palette.pen("watch" if hidden else "wall", LINE))
         painter.setBrush(palette.color("watch", 0.35) if hidden else palette.color("raised"))
         hexagon = [QPointF(at.x() + 7 * np.cos(a), at.y() + 7 * np.sin(a)) for a in np.arange(6) * np.pi / 3]
         painter.drawPolygon(QPolygonF(hexagon))
+
+
+def _hidden(painter: QPainter, frame: Frame, e: Evaluation, seat: Seating, palette: Palette) -> None:
+    """Name the bolts that the drain hides, clear of the housing, with a thin line to each."""
+    radius = 0.5 * e.line.turbo.bolts.circle_mm
+    for k, (place, hidden) in enumerate(zip(seat.bolts_rad, seat.bolts_hidden, strict=True)):
         if hidden:
+            at = frame.at(np.array([-np.sin(place), -np.cos(place)]) * radius)
+            left = np.sin(place) > 0
+            end = QPointF(at.x() + (-52 if left else 52), at.y() + 14)
+            painter.setPen(palette.pen("watch", HAIR))
+            painter.drawLine(at, end)
             marks.halo_text(
-                painter, QPointF(at.x() - 16, at.y() + 12), f"bolt {k + 1} hides", palette, "watch", "right"
+                painter,
+                QPointF(end.x(), end.y() + 4),
+                f"bolt {k + 1} hides",
+                palette,
+                "watch",
+                "right" if left else "left",
             )
 
 

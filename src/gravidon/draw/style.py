@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, lru_cache
 from importlib import resources
 
 from PyQt6.QtCore import QByteArray, Qt
@@ -26,6 +26,14 @@ def _color(value: str, alpha: float) -> QColor:
     found = QColor(value)
     found.setAlphaF(alpha)
     return found
+
+
+@lru_cache(maxsize=512)
+def _pen(value: str, width: float, style: Qt.PenStyle) -> QPen:
+    pen = QPen(_color(value, 1.0), width, style)
+    pen.setCapStyle(Qt.PenCapStyle.FlatCap)
+    pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
+    return pen
 
 
 @dataclass(frozen=True)
@@ -56,10 +64,7 @@ class Palette:
 
     def pen(self, name: str, width: float = LINE, style: Qt.PenStyle = Qt.PenStyle.SolidLine) -> QPen:
         """Return a pen with flat caps in a colour of this palette."""
-        pen = QPen(self.color(name), width, style)
-        pen.setCapStyle(Qt.PenCapStyle.FlatCap)
-        pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
-        return pen
+        return QPen(_pen(getattr(self, name), width, style))
 
 
 LIGHT = Palette(
@@ -89,6 +94,11 @@ def load_fonts() -> bool:
 
 def font(size: float = BODY, bold: bool = False) -> QFont:
     """Return the application's type at a pixel size."""
+    return QFont(_font(size, bold))
+
+
+@lru_cache(maxsize=64)
+def _font(size: float, bold: bool) -> QFont:
     load_fonts()
     made = QFont(FONT_FAMILY)
     made.setFeature(QFont.Tag("liga"), 0)  # a ligature in a PDF hides its letters from a search

@@ -12,6 +12,8 @@ from gravidon.physics.arrays import Array, array
 COLUMNS_PER_SIDE = 20
 BAFFLE_COEFFICIENT = 0.61
 """[-] of a baffle's opening as a sharp-edged orifice; from memory."""
+LEVEL_TOLERANCE = 1e-6
+"""[-] of the pan's whole volume: a level to about a micrometre; project choice."""
 CRANKCASE_HEIGHT_M = 0.30
 """[m] room above the pan rail that overfilled oil may rise into; common practice, no source."""
 
@@ -88,7 +90,7 @@ def level(columns: Columns, up: Array, volume_m3: ArrayLike) -> Array:
         return result
 
     scale = np.full(volume.shape, float(np.sum(columns.area_m2 * columns.height_m)))
-    return solve_falling(missing, low, high, scale, tolerance=1e-7).value
+    return solve_falling(missing, low, high, scale, tolerance=LEVEL_TOLERANCE).value
 
 
 def regions(columns: Columns, walls: tuple[tuple[int, float], ...]) -> np.ndarray:
@@ -174,13 +176,15 @@ def baffled_level(
     >>> round(float(baffled_level(pan, regions(pan, ((0, 0.1),)), 0, 1e-3, up, [0.006], [0.0], [9.81])[0]), 4)
     0.05
     """
-    together = level(columns, up, volume_m3)
     inside = region == here
-    if inside.all():
-        return together
+    if inside.all() or np.isinf(seconds).all():
+        return level(columns, up, volume_m3)
+    count = len(up)
     upright = np.zeros_like(up)
     upright[:, 2] = 1.0
-    at_rest = level(columns, upright, volume_m3)
+    volume = np.broadcast_to(np.asarray(volume_m3, dtype=float), (count,))
+    both = level(columns, np.concatenate([up, upright]), np.tile(volume, 2))
+    together, at_rest = both[:count], both[count:]
     depth = np.clip(at_rest[:, None] - columns.foot_m[None, inside, 2], 0.0, columns.height_m[inside])
     own = depth @ columns.area_m2[inside]
     alone = level(Columns(columns.foot_m[inside], columns.height_m[inside], columns.area_m2[inside]), up, own)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Hashable, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -196,6 +196,24 @@ def solve_supply(plan: Plan, fit: source.SourceFit, tap: Tap | None = None) -> t
     gallery = np.where(network.tap_pressure_pa > 0.0, network.tap_pressure_pa - offset, 0.0)
     still = np.where(undrawn > 0.0, undrawn - offset, 0.0)
     return Supply(fit, gallery, network.tap_pressure_pa, still), network
+
+
+_SUPPLIES: dict[tuple[Hashable, ...], tuple[Supply, NetworkResult]] = {}
+"""Pressure sides last solved: what is done to a drain leaves them as they are."""
+MOST_SUPPLIES = 24
+
+
+def supply_of(plan: Plan) -> tuple[Supply, NetworkResult]:
+    """Return the pressure side of the plan as it stands."""
+    key = (
+        plan.oil, plan.engine, plan.taps, plan.tap, plan.trunk, plan.conditions,
+        *((it.turbo, it.feed, it.restrictor, it.flange_hole) for it in plan.turbos),
+    )  # fmt: skip
+    if key not in _SUPPLIES:
+        _SUPPLIES[key] = solve_supply(plan, source_fit(plan))
+        while len(_SUPPLIES) > MOST_SUPPLIES:
+            del _SUPPLIES[next(iter(_SUPPLIES))]
+    return _SUPPLIES[key]
 
 
 def effective_up(plan: Plan) -> tuple[Array, Array]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
@@ -53,7 +54,14 @@ class Route:
 def housing_frame(it: TurboLine) -> Array:
     """Return the housing's axes as rows: along the shaft to the compressor, sideways, out of the top."""
     turbo = it.turbo
-    return seat.housing_frame(si(turbo, "shaft_heading_deg"), si(turbo, "pitch_deg"), si(turbo, "clock_deg"))
+    return _frame(si(turbo, "shaft_heading_deg"), si(turbo, "pitch_deg"), si(turbo, "clock_deg"))
+
+
+@lru_cache(maxsize=64)
+def _frame(heading: float, pitch: float, clock: float) -> Array:
+    made = seat.housing_frame(heading, pitch, clock)
+    made.setflags(write=False)
+    return made
 
 
 def shaft_centre(it: TurboLine) -> Array:

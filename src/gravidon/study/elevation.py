@@ -212,7 +212,7 @@ def _pan(
 ) -> tuple[tuple[Array, ...], tuple[Array, ...]]:
     """Return the pan boxes as rectangles, and the oil in each cut at the entry's own section."""
     hidden = {"front": 0, "side": 1, "above": 2}[view]
-    offset = (e.drainage.sump_level_m[condition] - up3[hidden] * entry[hidden]) * 1e3
+    offset = (e.drainage.pan_level_m[condition] - up3[hidden] * entry[hidden]) * 1e3
     pans, oils = [], []
     for box in e.plan.sump.boxes:
         low = assemble.point(box.corner)

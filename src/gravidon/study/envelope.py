@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 import numpy as np
 
 from gravidon.physics.arrays import Array, Flags
 from gravidon.study import assemble
-from gravidon.study.drain_route import fitting_axis
+from gravidon.study.drain_route import Route, fitting_axis, route
 from gravidon.study.evaluate import Evaluation
 from gravidon.study.gravity import Drainage, Standing, Stream, gravity_sides, pan_level
 
@@ -18,6 +19,7 @@ MOST_G = 1.4
 SCAN = (0.2, 0.45, 0.75, 1.05, MOST_G)
 """[g] levels looked at before bisection, so that a limit that comes and goes is still met first."""
 HALVINGS = 5
+PIECES = 26
 CAUSES = ("a stretch runs uphill", "the entry goes under", "a seal is reached")
 """What fails, in the order of `Envelope.limit_g`."""
 
@@ -69,8 +71,10 @@ def _streams(e: Evaluation, base: int, count: int) -> list[Stream]:
         one = Stream(
             np.full(count, lens.feed.flow_m3_s[base]), np.full(count, lens.feed.outlet_temperature_k[base])
         )
-        pumped = float(lens.scavenging.delivery_m3_s[base])
-        made.append(replace(one, pumped_m3_s=np.full(count, pumped)))
+        if lens.line.drain_by == "scavenge":
+            pumped = float(lens.scavenging.delivery_m3_s[base])
+            one = replace(one, pumped_m3_s=np.full(count, pumped))
+        made.append(one)
     return made
 
 
@@ -79,9 +83,13 @@ def drained_at(
 ) -> tuple[Drainage, ...]:
     """Return every turbo's gravity side under given accelerations, oil and flow as in one of the conditions."""
     stand = standing_at(e, base, forward_g, left_g)
-    return gravity_sides(
-        e.plan, stand, _streams(e, base, len(forward_g)), [lens.route for lens in e.all], with_time
-    )
+    return gravity_sides(e.plan, stand, _streams(e, base, len(forward_g)), _routes(e), with_time)
+
+
+@lru_cache(maxsize=4)
+def _routes(e: Evaluation) -> list[Route]:
+    """Return every turbo's drain cut a little coarser than for the plan itself."""
+    return [route(e.plan, it, PIECES) for it in e.plan.turbos]
 
 
 def envelope(e: Evaluation, base: int, directions: int = DIRECTIONS) -> Envelope:
@@ -89,26 +97,28 @@ def envelope(e: Evaluation, base: int, directions: int = DIRECTIONS) -> Envelope
     angle = np.arange(directions) * 2.0 * np.pi / directions
     ahead, left = np.cos(angle), np.sin(angle)
 
-    def broken(g: Array, rows: np.ndarray) -> Flags:
-        """Which causes (rows: indices of causes) hold at g, both (rows, directions)."""
+    def broken(g: Array, asked: Flags) -> Flags:
+        """Which causes hold at g, (causes, directions); only where asked."""
         out = np.zeros(g.shape, dtype=bool)
-        for k, row in enumerate(rows):
-            out[k] = TESTS[row](e, base, g[k] * ahead, g[k] * left)
+        for k, test in enumerate(TESTS):
+            rows = np.flatnonzero(asked[k])
+            if len(rows):
+                out[k, rows] = test(e, base, g[k, rows] * ahead[rows], g[k, rows] * left[rows])
         return out
 
-    causes = np.arange(len(CAUSES))
-    low, high = np.zeros((len(causes), directions)), np.full((len(causes), directions), np.inf)
+    shape = (len(CAUSES), directions)
+    low, high = np.zeros(shape), np.full(shape, np.inf)
     for g in (1e-6, *SCAN):
         waiting = ~np.isfinite(high)
         if not waiting.any():
             break
-        hit = broken(np.full(high.shape, g), causes) & waiting
+        hit = broken(np.full(shape, g), waiting)
         high[hit] = g
         low = np.where(waiting & ~hit, g, low)
     settled = ~np.isfinite(high) | (high <= 1e-6)
     for _ in range(HALVINGS):
         middle = np.where(settled, 0.0, 0.5 * (low + np.where(settled, 0.0, high)))
-        hit = broken(middle, causes)
+        hit = broken(middle, ~settled)
         high = np.where(~settled & hit, middle, high)
         low = np.where(~settled & ~hit, middle, low)
     limit = np.where(settled, np.where(np.isfinite(high), 0.0, np.inf), 0.5 * (low + high))

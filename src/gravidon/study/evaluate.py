@@ -37,7 +37,6 @@ class Evaluation:
     route: Route
     drainage: Drainage
     breathing: Breathing
-    scavenging: Scavenging
     window_pa: Array
     restrictor_reynolds: Array
     warnings: tuple[validity.Validity, ...]
@@ -74,7 +73,19 @@ class Evaluation:
     @cached_property
     def guesses(self) -> tuple[str, ...]:
         """Paths of the values in the plan that nobody measured."""
-        return guesses(self.plan)
+        return guesses(self.plan) if self.index == 0 else self.others[0].guesses
+
+    @cached_property
+    def short_guesses(self) -> tuple[tuple[str, str], ...]:
+        """The same with the path as a finder knows it: this turbo's line without its number, 'tap.' the chosen one."""
+        own, chosen = self.at(""), f"taps.{self.plan.tap}."
+        return tuple((p, p.removeprefix(own).replace(chosen, "tap.")) for p in self.guesses)
+
+    @cached_property
+    def scavenging(self) -> Scavenging:
+        """The turbo's scavenge pump, whether or not the plan uses it."""
+        inside = float((np.pi / 4.0 * self.route.bore_m**2 * self.route.length_m).sum())
+        return scavenging(self.plan, self.line, self.drainage.froth, inside)
 
 
 def evaluate(plan: Plan) -> Evaluation:
@@ -82,19 +93,19 @@ def evaluate(plan: Plan) -> Evaluation:
 
     Raises: GravidonError if the plan's numbers cannot be computed (bounds make that rare).
     """
-    supply, network = assemble.solve_supply(plan, assemble.source_fit(plan))
+    supply, network = assemble.supply_of(plan)
     oil, t = assemble.oil_of(plan), assemble.column(plan, "oil_temperature_c")
     rho, mu = oils.density(oil, t), oils.dynamic_viscosity(oil, t)
     breath = breathing(plan)
     stand = standing_of(plan, breath.crankcase_pa)
     routes = [route(plan, it) for it in plan.turbos]
-    streams, pumps = [], []
-    for it, run, feed in zip(plan.turbos, routes, network.branches, strict=True):
+    streams = []
+    for it, feed in zip(plan.turbos, network.branches, strict=True):
         stream = Stream(feed.flow_m3_s, feed.outlet_temperature_k)
-        inside = float((np.pi / 4.0 * run.bore_m**2 * run.length_m).sum())
-        pump = scavenging(plan, it, froth_of(plan, stand, stream), inside)
-        pumps.append(pump)
-        streams.append(replace(stream, pumped_m3_s=pump.delivery_m3_s))
+        if it.drain_by == "scavenge":
+            pump = scavenging(plan, it, froth_of(plan, stand, stream), 0.0)
+            stream = replace(stream, pumped_m3_s=pump.delivery_m3_s)
+        streams.append(stream)
     drained = gravity_sides(plan, stand, streams, routes)
     every: list[Evaluation] = []
     for k, (it, feed) in enumerate(zip(plan.turbos, network.branches, strict=True)):
@@ -112,7 +123,6 @@ def evaluate(plan: Plan) -> Evaluation:
                 routes[k],
                 drained[k],
                 breath,
-                pumps[k],
                 window,
                 re,
                 warned,

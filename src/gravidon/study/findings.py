@@ -121,13 +121,7 @@ def worst_of(e: Evaluation, measure: Measure, hit: np.ndarray) -> tuple[int, tup
 
 def rests(e: Evaluation, *prefixes: str) -> tuple[str, ...]:
     """Return the guessed values under the given paths; those of a turbo's line without its number."""
-    own = e.at("")
-    chosen = f"taps.{e.plan.tap}."
-
-    def short(path: str) -> str:
-        return path.removeprefix(own).replace(chosen, "tap.")
-
-    return tuple(p for p in e.guesses if short(p).startswith(prefixes))
+    return tuple(path for path, short in e.short_guesses if short.startswith(prefixes))
 
 
 def lasting(e: Evaluation) -> Array:

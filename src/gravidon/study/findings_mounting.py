@@ -15,7 +15,7 @@ from gravidon.study.entry_map import place_problems
 from gravidon.study.evaluate import Evaluation
 from gravidon.study.findings import Finding, both, finder, plain, plan_finder, rests
 from gravidon.study.measures import source_of
-from gravidon.study.seating import seating
+from gravidon.study.seating import cavity_oil, seating
 
 # --- seat ------------------------------------------------------------------------------------
 
@@ -71,7 +71,7 @@ def lying(e: Evaluation) -> Iterable[Finding]:
         return
     text = both(
         lambda f: (
-            f"In {e.names[i]} {show(float(s.stays_m3[i]), 'ml', f)} stay in the cavity, {show(-float(left[i]), 'mm', f)} over the bottom of a seal."
+            f"In {e.names[i]} {show(float(cavity_oil(e).stays_m3[i]), 'ml', f)} stay in the cavity, {show(-float(left[i]), 'mm', f)} over the bottom of a seal."
         )
     )
     yield Finding(

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Hashable, Sequence
+from dataclasses import dataclass, fields
 
 import numpy as np
 
@@ -39,6 +39,10 @@ class Standing:
     wheel_side_pa: Array
     seconds: Array
 
+    def rows(self, chosen: Flags) -> Standing:
+        """Return some of the states."""
+        return Standing(*(getattr(self, f.name)[chosen] for f in fields(self)))
+
 
 @dataclass(frozen=True)
 class Stream:
@@ -49,13 +53,18 @@ class Stream:
     temperature_k: Array
     pumped_m3_s: Array | None = None
 
+    def rows(self, chosen: Flags) -> Stream:
+        """Return some of the states."""
+        pumped = None if self.pumped_m3_s is None else self.pumped_m3_s[chosen]
+        return Stream(self.flow_m3_s[chosen], self.temperature_k[chosen], pumped)
+
 
 @dataclass(frozen=True)
 class Drainage:
     """The gravity side per state; heights [m] along that state's effective gravity.
 
-    Fields: up (states, 3); gravity [m/s²]; sump level (of the pan's region at the entry, or of the pot);
-    submergence (level minus the entry's crown, positive drowned); the march; open area share (least along the
+    Fields: up (states, 3); gravity [m/s²]; level the drain ends in (the pan's region at the entry, a pot, a tee);
+    level in the pan;     submergence (level minus the entry's crown, positive drowned); the march; open area share (least along the
     run); worst fill and where; seal level (lowest point of either seal bore); which seal; freeboard; seconds
     until a wet seal (inf when it stays dry); Froude and Reynolds numbers; gas difference over the seals [Pa].
     """
@@ -63,6 +72,7 @@ class Drainage:
     up: Array
     gravity_m_s2: Array
     sump_level_m: Array
+    pan_level_m: Array
     submergence_m: Array
     backwater: drains.Backwater
     open_area: Array
@@ -110,18 +120,38 @@ def baffle_walls(plan: Plan) -> tuple[tuple[int, float], ...]:
 def pan_level(plan: Plan, stand: Standing, near_m: Array) -> Array:
     """Return the oil's level [m] in the pan's region nearest a point, windage included, (states,)."""
     columns = assemble.pan_columns(plan.sump.boxes)
+    here = 0
+    if plan.sump.baffles:
+        nearest = int(np.argmin(np.linalg.norm(columns.foot_m[:, :2] - near_m[:2], axis=1)))
+        here = int(sump.regions(columns, baffle_walls(plan))[nearest])
+    if len(stand.up) > FEW_STATES:
+        still = _still_level(plan, here, stand)
+    else:
+        key = (plan.sump, here, *(a.tobytes() for a in (stand.up, stand.pan_oil_m3, stand.seconds)))
+        if key not in _LEVELS:
+            _LEVELS[key] = _still_level(plan, here, stand)
+            while len(_LEVELS) > MOST_LEVELS:
+                del _LEVELS[next(iter(_LEVELS))]
+        still = _LEVELS[key]
+    result: Array = still + np.where(stand.turning, si(plan.sump, "windage_mm"), 0.0)
+    return result
+
+
+FEW_STATES, MOST_LEVELS = 40, 24
+_LEVELS: dict[tuple[Hashable, ...], Array] = {}
+"""Levels of the pans last asked for: moving a hose leaves the pan's oil where it is."""
+
+
+def _still_level(plan: Plan, here: int, stand: Standing) -> Array:
+    columns = assemble.pan_columns(plan.sump.boxes)
     walls = baffle_walls(plan)
     if not walls:
-        still = sump.level(columns, stand.up, stand.pan_oil_m3)
-    else:
-        region = sump.regions(columns, walls)
-        nearest = int(np.argmin(np.linalg.norm(columns.foot_m[:, :2] - near_m[:2], axis=1)))
-        opening = sum(si(b, "opening_cm2") for b in plan.sump.baffles)
-        still = sump.baffled_level(
-            columns, region, int(region[nearest]), opening, stand.up, stand.pan_oil_m3, stand.seconds,
-            stand.gravity_m_s2,
-        )  # fmt: skip
-    return still + np.where(stand.turning, si(plan.sump, "windage_mm"), 0.0)
+        return sump.level(columns, stand.up, stand.pan_oil_m3)
+    opening = sum(si(b, "opening_cm2") for b in plan.sump.baffles)
+    return sump.baffled_level(
+        columns, sump.regions(columns, walls), here, opening, stand.up, stand.pan_oil_m3, stand.seconds,
+        stand.gravity_m_s2,
+    )  # fmt: skip
 
 
 def pot_level(plan: Plan, it: TurboLine, stand: Standing, froth: oils.Froth, pumped: Array) -> Array:
@@ -203,7 +233,8 @@ def _trunk(
         stand.crankcase_pa, stand.wheel_side_pa, line.froth.density_kg_m3, stand.gravity_m_s2
     )
     sides = _marched(line, stand, rows, stream, level, lift, False, with_time)
-    return _drainage(stand, line, level, *sides)
+    in_pan = level if it.drain_by == "gravity" else pan_level(plan, stand, assemble.point(it.drain.entry))
+    return _drainage(stand, line, level, in_pan, *sides)
 
 
 def _joined(
@@ -219,7 +250,7 @@ def _joined(
     stream = np.zeros(len(line.route.length_m), dtype=int)
     rows = [_mixed([line.froth])]
     sides = _marched(line, stand, rows, stream, level, lift, water.sealed, with_time)
-    return _drainage(stand, line, level, *sides)
+    return _drainage(stand, line, level, below.pan_level_m, *sides)
 
 
 def _marched(
@@ -275,8 +306,9 @@ def _room(line: _Line, heights: Array, fill: Array, level: Array) -> Array:
 
 
 def _drainage(
-    stand: Standing, line: _Line, level: Array, water: drains.Backwater, heights: Array, seconds: Array
-) -> Drainage:
+    stand: Standing, line: _Line, level: Array, in_pan: Array, water: drains.Backwater, heights: Array,
+    seconds: Array,
+) -> Drainage:  # fmt: skip
     route, it = line.route, line.it
     seals, axis = seal_centres(it)
     radius = 0.5 * si(it.turbo, "seal_diameter_mm")
@@ -295,6 +327,7 @@ def _drainage(
         up=stand.up,
         gravity_m_s2=stand.gravity_m_s2,
         sump_level_m=level,
+        pan_level_m=in_pan,
         submergence_m=level - (heights[-1] + half),
         backwater=water,
         open_area=1.0 - wetted.max(axis=0),

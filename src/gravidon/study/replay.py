@@ -145,10 +145,13 @@ def _chunk(
         seconds=np.full(len(speed), np.inf),
     )
     routes = [route(plan, it, PIECES) for it in plan.turbos]
-    d = gravity_sides(plan, stand, streams, routes)[e.index]
+    d = gravity_sides(plan, stand, streams, routes, with_time=False)[e.index]
     wet = d.freeboard_m < 0.0
     fastest = 1.0 / STEP_S
-    seconds = np.maximum(np.where(wet, d.time_to_wet_s, np.inf), STEP_S)
+    seconds = np.full(len(speed), np.inf)
+    if wet.any():  # only these need the time, which takes a second march
+        few = gravity_sides(plan, stand.rows(wet), [s.rows(wet) for s in streams], routes)[e.index]
+        seconds[wet] = np.maximum(few.time_to_wet_s, STEP_S)
     typical = _emptying(e, streams[e.index].flow_m3_s)
     rate = np.where(wet, np.minimum(1.0 / seconds, fastest), -typical)
     return d.freeboard_m, rate, d.submergence_m, inlets[e.index]
@@ -191,8 +194,11 @@ def _streams(
     )  # fmt: skip
     streams = []
     for lens, b in zip(e.all, network.branches, strict=True):
-        pumped = np.full(len(rpm), float(lens.scavenging.delivery_m3_s.max(initial=0.0))) * (rpm > 0.0)
-        streams.append(Stream(b.flow_m3_s, b.outlet_temperature_k, pumped))
+        stream = Stream(b.flow_m3_s, b.outlet_temperature_k)
+        if lens.line.drain_by == "scavenge":
+            pumped = float(lens.scavenging.delivery_m3_s.max(initial=0.0))
+            stream = replace(stream, pumped_m3_s=np.full(len(rpm), pumped) * (rpm > 0.0))
+        streams.append(stream)
     return streams, [b.inlet_pressure_pa for b in network.branches]
 
 

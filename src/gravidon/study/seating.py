@@ -27,9 +27,8 @@ class Seating:
     """A turbo's seat.
 
     Fields: housing axes as rows (along the shaft, sideways, top); tilt and clock with their limits [rad];
-    freeboard of the turbine's and the compressor's seal [m], (2, states); share of the cavity under oil,
-    (states,); oil that stays lying once the flow has stopped [m³], (states,), and how far below the lower
-    seal it stays [m], (states,); bolts [rad from straight down] and which of them hide behind the fitting.
+    freeboard of the turbine's and the compressor's seal [m], (2, states); how far below the lower seal oil
+    stays that cannot leave once the flow has stopped [m], (states,); bolts [rad from straight down] and which of them hide behind the fitting.
     """
 
     frame: Array
@@ -38,8 +37,6 @@ class Seating:
     clock_rad: float
     clock_limit_rad: float
     seal_freeboard_m: Array
-    pond_share: Array
-    stays_m3: Array
     stays_below_seal_m: Array
     bolts_rad: tuple[float, ...]
     bolts_hidden: tuple[bool, ...]
@@ -77,10 +74,7 @@ def seating(e: Evaluation) -> Seating:
     radius = 0.5 * si(turbo, "seal_diameter_mm")
     lowest = np.stack([attitude.lowest_of_bore(up, s, axis, radius) for s in seals])
     mouth = flange_centre(it)
-    felt = up @ frame.T
-    args = (si(turbo, "seal_spacing_mm"), si(turbo, "shaft_height_mm"), si(it.drain, "flange_bore_mm"))
-    base = up @ mouth
-    lip = seat.lip_height(up, mouth, frame[2], 0.5 * args[2])
+    lip = seat.lip_height(up, mouth, frame[2], 0.5 * si(it.drain, "flange_bore_mm"))
     bolts = turbo.bolts
     places, hidden = seat.hidden_bolts(
         bolts.count, si(bolts, "first_deg"), si(bolts, "circle_mm"), si(turbo, "clock_deg"), fitting_width_m(it)
@@ -92,9 +86,29 @@ def seating(e: Evaluation) -> Seating:
         clock_rad=abs(si(turbo, "clock_deg")),
         clock_limit_rad=limit_rad(e.plan, turbo.clock_max_deg),
         seal_freeboard_m=lowest - e.drainage.backwater.housing_level_m,
-        pond_share=seat.cavity_share_below(felt, e.drainage.backwater.housing_level_m - base, *args),
-        stays_m3=si(turbo, "cavity_ml") * seat.cavity_share_below(felt, lip - base, *args),
         stays_below_seal_m=lowest.min(axis=0) - lip,
         bolts_rad=places[: bolts.count],
         bolts_hidden=hidden[: bolts.count],
+    )
+
+
+@dataclass(frozen=True)
+class CavityOil:
+    """Share of the cavity under oil [-], and what stays lying once the flow has stopped [m³]; both (states,)."""
+
+    pond_share: Array
+    stays_m3: Array
+
+
+@lru_cache(maxsize=16)
+def cavity_oil(e: Evaluation) -> CavityOil:
+    """Return the oil in the evaluation's cavity in every condition."""
+    it, up = e.line, e.drainage.up
+    frame, mouth = housing_frame(it), flange_centre(it)
+    felt, base = up @ frame.T, up @ mouth
+    args = (si(it.turbo, "seal_spacing_mm"), si(it.turbo, "shaft_height_mm"), si(it.drain, "flange_bore_mm"))
+    lip = seat.lip_height(up, mouth, frame[2], 0.5 * args[2])
+    return CavityOil(
+        seat.cavity_share_below(felt, e.drainage.backwater.housing_level_m - base, *args),
+        si(it.turbo, "cavity_ml") * seat.cavity_share_below(felt, lip - base, *args),
     )

@@ -15,7 +15,7 @@ from gravidon.plan.fields import Known
 from gravidon.plan.starter import with_rings
 from gravidon.plan.units import show
 from gravidon.study.seat_section import Cut, SeatSection, seat_section
-from gravidon.study.seating import Seating, seating
+from gravidon.study.seating import Seating, cavity_oil, seating
 
 REACH_PX = 22.0
 PATHS: dict[Cut, str] = {"across": "line.turbo.clock_deg", "along": "line.turbo.pitch_deg"}
@@ -154,10 +154,11 @@ class SeatStation(Station):
         """Redraw."""
         s, seat = self.session, self.seating()
         self.rings.setCurrentText(s.line.turbo.rings)
-        stays = float(seat.stays_m3[s.condition])
+        oil = cavity_oil(s.evaluation)
+        stays = float(oil.stays_m3[s.condition])
         under = float(seat.stays_below_seal_m[s.condition])
         parts = [
-            f"{seat.pond_share[s.condition]:.0%} of the cavity is under oil in {s.evaluation.names[s.condition]}."
+            f"{oil.pond_share[s.condition]:.0%} of the cavity is under oil in {s.evaluation.names[s.condition]}."
         ]
         if stays > 5e-7:
             parts.append(
