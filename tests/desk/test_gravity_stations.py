@@ -234,6 +234,21 @@ def test_a_numbered_place_is_taken_and_reasons_are_told(qtbot: QtBot, fed: MainW
     qtbot.waitUntil(lambda: "under oil" in station.why.text())
 
 
+def test_a_thing_in_the_way_is_dragged_on_the_wall(qtbot: QtBot, fed: MainWindow) -> None:
+    """The pickup moved 30 px to the right, seen from outside the right wall, is forward; one undo."""
+    station = shaded(qtbot, fed)
+    frame = station.canvas.frame_now()
+    rect = pan_face.shape_rects(frame, fed.session.evaluation, station.wall())[3]
+    before = fed.session.plan.shapes[3].corner
+    start = QPointF(rect.center().x(), rect.bottom() - 6)
+    press_move_release(station.canvas, start, start + QPointF(30, 0))
+    after = fed.session.plan.shapes[3].corner
+    assert after.x_mm - before.x_mm == pytest.approx(30 / frame.scale * 1e3, abs=1.0)
+    assert (after.y_mm, after.z_mm) == (before.y_mm, before.z_mm)
+    fed.session.undo()
+    assert fed.session.plan.shapes[3].corner == before
+
+
 def test_ways_through_the_wall_are_used(qtbot: QtBot, fed: MainWindow) -> None:
     """The tapped 4 mm wall holds too few threads; the bung's card is clicked: finding gone, full bore."""
     assert "threads-few" in {f.code for f in fed.session.findings}

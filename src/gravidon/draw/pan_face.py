@@ -20,6 +20,8 @@ from gravidon.study.evaluate import Evaluation
 from gravidon.study.oil_lines import oil_lines
 
 TOP, BOTTOM, SIDE = 46.0, 44.0, 30.0
+NEAR_M = 0.10
+"""[m] from the wall within which a thing is drawn on it; project choice."""
 
 
 @dataclass(frozen=True)
@@ -120,7 +122,6 @@ def _wall(painter: QPainter, frame: FaceFrame, e: Evaluation, wall: Wall, palett
 
 def _things(painter: QPainter, frame: FaceFrame, e: Evaluation, wall: Wall, palette: Palette) -> None:
     """Baffles and what stands inside, dotted; what stands outside, solid."""
-    other = 1 - wall.axis
     for baffle in e.plan.sump.baffles:
         if (baffle.across == "forward") == (wall.axis == 1):
             at = baffle.at_mm * 1e-3
@@ -129,13 +130,8 @@ def _things(painter: QPainter, frame: FaceFrame, e: Evaluation, wall: Wall, pale
             painter.drawLine(frame.at(at, wall.rail_m), frame.at(at, floor))
             spot = frame.at(at, floor)
             marks.halo_text(painter, QPointF(spot.x(), spot.y() + 15), "baffle", palette, "faint", "centre")
-    for shape in e.plan.shapes:
-        low = assemble.point(shape.corner)
-        high = low + np.array([shape.length_mm, shape.width_mm, shape.height_mm]) * 1e-3
-        near = min(abs(low[wall.axis] - wall.plane_m), abs(high[wall.axis] - wall.plane_m))
-        if near > 0.10:
-            continue
-        rect = QRectF(frame.at(low[other], high[2]), frame.at(high[other], low[2])).normalized()
+    for k, rect in shape_rects(frame, e, wall).items():
+        shape = e.plan.shapes[k]
         inside = shape.kind == "inside"
         painter.setPen(
             palette.pen(
@@ -161,6 +157,17 @@ def _things(painter: QPainter, frame: FaceFrame, e: Evaluation, wall: Wall, pale
             "heat" if shape.kind == "hot" else "faint",
             "centre",
         )
+
+
+def shape_rects(frame: FaceFrame, e: Evaluation, wall: Wall) -> dict[int, QRectF]:
+    """Return where the things near a wall are drawn, by their number in the plan."""
+    other, found = 1 - wall.axis, {}
+    for k, shape in enumerate(e.plan.shapes):
+        low = assemble.point(shape.corner)
+        high = low + np.array([shape.length_mm, shape.width_mm, shape.height_mm]) * 1e-3
+        if min(abs(low[wall.axis] - wall.plane_m), abs(high[wall.axis] - wall.plane_m)) <= NEAR_M:
+            found[k] = QRectF(frame.at(low[other], high[2]), frame.at(high[other], low[2])).normalized()
+    return found
 
 
 def _oil(

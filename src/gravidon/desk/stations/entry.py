@@ -41,6 +41,7 @@ class FaceCanvas(Canvas):
 
     station: EntryStation
     held = False
+    thing: tuple[int, QPointF] | None = None
 
     def paint(self, painter: QPainter) -> None:
         """Draw the wall."""
@@ -68,6 +69,10 @@ class FaceCanvas(Canvas):
             if (self.frame_now().at(*place) - at).manhattanLength() < REACH_PX:
                 self.station.move_to(*place, merge="")
                 return
+        shapes = pan_face.shape_rects(self.frame_now(), self.station.session.evaluation, self.station.wall())
+        for k, rect in shapes.items():
+            if rect.contains(at):
+                self.thing = (k, at)
 
     def hovered(self, at: QPointF | None) -> None:
         """Drag, or tell what speaks against the place under the mouse."""
@@ -75,6 +80,11 @@ class FaceCanvas(Canvas):
             self.station.tell(None)
             return
         along, up = self.frame_now().back(at)
+        if self.thing is not None:
+            number, last = self.thing
+            self.station.move_thing(number, *self.frame_now().back(last), along, up)
+            self.thing = (number, at)
+            return
         if self.held:
             self.station.move_to(along, up, merge="drag-entry")
         near = (self.entry_pixel() - at).manhattanLength() < REACH_PX
@@ -83,8 +93,8 @@ class FaceCanvas(Canvas):
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         """Let go: the whole drag is one step."""
-        if self.held:
-            self.held = False
+        if self.held or self.thing is not None:
+            self.held, self.thing = False, None
             self.station.session.end_merge()
             self.update()
 
@@ -178,7 +188,7 @@ class EntryStation(Station):
     """Place the entry above the oil and clear of what is in the way."""
 
     key, name = "entry", "Pan entry"
-    question = "Where may the drain come in? Drag the entry over the wall; numbered places are the best, shaded ones work."
+    question = "Where may the drain come in? Drag the entry, or a thing in its way; numbered places are the best, shaded ones work."
     help_page = "entry"
 
     def build(self) -> None:
@@ -314,6 +324,24 @@ class EntryStation(Station):
         up = min(max(up_m, wall.floor_m), wall.rail_m)
         plan = moved_entry(self.session.plan, self.session.evaluation.index, wall, along, up)
         self.session.propose(plan, "move the entry", merge)
+
+    def move_thing(
+        self, number: int, from_along: float, from_up: float, to_along: float, to_up: float
+    ) -> None:
+        """Move a thing along the wall by a step [m]; how far it stands off the wall stays."""
+        corner = self.session.plan.shapes[number].corner
+        key = "x_mm" if self.wall().axis == 1 else "y_mm"
+        moved = {
+            key: round(getattr(corner, key) + 1e3 * (to_along - from_along), 1),
+            "z_mm": round(corner.z_mm + 1e3 * (to_up - from_up), 1),
+        }
+        label = self.session.plan.shapes[number].label
+        self.session.edit(
+            f"shapes.{number}.corner",
+            corner.model_copy(update=moved),
+            f"move {label}",
+            f"drag-shape-{number}",
+        )
 
     def to_wall(self, name: str, _: bool = False) -> None:
         """Turn the fitting to another side of the pan, to the best place there."""
