@@ -127,7 +127,7 @@ def build_special() -> model.Plan:
         ),
         "turbos.0.drain_by": "scavenge",
         "turbos.0.scavenge": model.Scavenge(
-            pot=point(x_mm=-528, y_mm=-128, z_mm=-150), pot_ml=measured(value=300), free_l_min=maker(value=8.0),
+            pot=point(x_mm=-528, y_mm=-128, z_mm=-185), pot_ml=measured(value=300), free_l_min=maker(value=8.0),
             stall_kpa=maker(value=180.0), current_a=maker(value=9.0), pump_above_pot_mm=60.0, hose_mm=measured(value=1500),
             return_z_mm=40.0, gauge_awg=18, wire_mm=measured(value=4800), fuse_a=15.0, relay=True,
         ),

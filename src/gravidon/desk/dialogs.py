@@ -45,6 +45,8 @@ PAGES = {
     "breather": "Breather",
     "scavenge": "Scavenge",
     "attitude": "Attitude and drives",
+    "parts": "Parts, cuts and the hole",
+    "build": "Build",
     "sheet": "Shop sheet and files",
 }
 

@@ -103,5 +103,7 @@ QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
 QCheckBox {{ spacing: 6px; }}
 QListWidget, QTextBrowser {{ background: {p.sheet}; border: 1px solid {p.line}; }}
 QListWidget::item {{ padding: 5px 8px; }}
+QListWidget::indicator {{ width: 13px; height: 13px; border: 1px solid {p.faint}; border-radius: 2px; background: {p.raised}; }}
+QListWidget::indicator:checked {{ background: {p.good}; border-color: {p.good}; }}
 QListWidget::item:selected {{ background: {p.focus}; color: {p.sheet}; }}
 """

@@ -473,7 +473,7 @@ class MainWindow(QMainWindow):
         """Send the sheet to a printer."""
         from PyQt6.QtPrintSupport import QPrintDialog, QPrinter
 
-        from gravidon.sheet import page
+        from gravidon.sheet import page, workshop
 
         printer = QPrinter(QPrinter.PrinterMode.HighResolution)
         printer.setFullPage(True)
@@ -485,6 +485,9 @@ class MainWindow(QMainWindow):
             return
         painter.scale(printer.resolution() / 25.4, printer.resolution() / 25.4)
         page.paint_page(painter, self.session.evaluation, self.session.family)
+        for more in workshop.pages(self.session.evaluation, self.session.family):
+            printer.newPage()
+            more.paint(painter)
         painter.end()
 
     def _picture(self) -> QWidget:

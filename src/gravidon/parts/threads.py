@@ -39,11 +39,13 @@ _NPT = "ASME B1.20.1"
 _BSPT = "ISO 7-1"
 _BSPP = "ISO 228-1"
 _METRIC = "ISO 261"
+_METRIC_TAPER = "taper of 1:16 on ISO 261 sizes, from memory"
 _FLARE = "SAE J514"
 
 THREADS: dict[str, Thread] = {
     t.name: t
     for t in (
+        _inch("1/16 NPT", _NPT, 0.3125, 27, 60, True),
         _inch("1/8 NPT", _NPT, 0.405, 27, 60, True),
         _inch("1/4 NPT", _NPT, 0.540, 18, 60, True),
         _inch("3/8 NPT", _NPT, 0.675, 18, 60, True),
@@ -58,11 +60,22 @@ THREADS: dict[str, Thread] = {
         Thread("1/4 BSPP", _BSPP, 13.157, INCH_MM / 19, 55, False),
         Thread("3/8 BSPP", _BSPP, 16.662, INCH_MM / 19, 55, False),
         Thread("1/2 BSPP", _BSPP, 20.955, INCH_MM / 14, 55, False),
+        Thread("3/4 BSPP", _BSPP, 26.441, INCH_MM / 14, 55, False),
+        Thread("M8x1.0", _METRIC, 8.0, 1.0, 60, False),
+        Thread("M8x1.25", _METRIC, 8.0, 1.25, 60, False),
         Thread("M10x1.0", _METRIC, 10.0, 1.0, 60, False),
+        Thread("M10x1.25", _METRIC, 10.0, 1.25, 60, False),
+        Thread("M10x1.5", _METRIC, 10.0, 1.5, 60, False),
+        Thread("M12x1.25", _METRIC, 12.0, 1.25, 60, False),
         Thread("M12x1.5", _METRIC, 12.0, 1.5, 60, False),
         Thread("M14x1.5", _METRIC, 14.0, 1.5, 60, False),
         Thread("M16x1.5", _METRIC, 16.0, 1.5, 60, False),
         Thread("M18x1.5", _METRIC, 18.0, 1.5, 60, False),
+        Thread("M20x1.5", _METRIC, 20.0, 1.5, 60, False),
+        Thread("M22x1.5", _METRIC, 22.0, 1.5, 60, False),
+        Thread("M10x1.0 taper", _METRIC_TAPER, 10.0, 1.0, 60, True),
+        Thread("M12x1.5 taper", _METRIC_TAPER, 12.0, 1.5, 60, True),
+        _inch("-3 flare 3/8-24", _FLARE, 3 / 8, 24, 60, False),
         _inch("-4 flare 7/16-20", _FLARE, 7 / 16, 20, 60, False),
         _inch("-6 flare 9/16-18", _FLARE, 9 / 16, 18, 60, False),
         _inch("-8 flare 3/4-16", _FLARE, 3 / 4, 16, 60, False),
@@ -77,6 +90,16 @@ _START_MM = 0.6
 """How far two diameters may differ and still start together [mm]; common practice, no source."""
 _PITCH_SHARE = 0.13
 """How far two pitches may differ and still start together; common practice, no source."""
+
+
+def starts_with(one: Thread, other: Thread) -> bool:
+    """Return whether two threads start together: their diameters and pitches are near enough.
+
+    >>> starts_with(THREADS["M10x1.0"], THREADS["1/8 BSPT"])
+    True
+    """
+    near = abs(one.pitch_mm - other.pitch_mm) <= _PITCH_SHARE * other.pitch_mm
+    return near and abs(one.major_mm - other.major_mm) <= _START_MM
 
 
 def joint(male: Thread, female: Thread) -> Joint:
@@ -95,9 +118,7 @@ def joint(male: Thread, female: Thread) -> Joint:
     if male == female:
         seal = "thread sealant" if male.tapered else "a washer, O-ring or flare seat"
         return Joint("seals", f"{male.name} in {female.name}: the same thread", seal)
-    starts = abs(male.major_mm - female.major_mm) <= _START_MM
-    near_pitch = abs(male.pitch_mm - female.pitch_mm) <= _PITCH_SHARE * female.pitch_mm
-    if not (starts and near_pitch):
+    if not starts_with(male, female):
         return Joint("no fit", f"{male.name} does not start in {female.name}", "")
     if _same_whitworth_size(male, female):
         if male.tapered:

@@ -20,7 +20,7 @@ CAUTIONS = (
     "Welding a pan that has held oil can ignite it; leave it to a qualified welder. Ventilate when using solvents.",
     "The turbo and engine makers' instructions, local law and a licensed mechanic's judgement override this sheet.",
 )
-GRAVITY = ("drain", "entry", "seat", "breather")
+GRAVITY = ("drain", "entry", "seat", "breather", "scavenge")
 """Stations whose findings choose the condition that the drawing shows."""
 
 

@@ -12,19 +12,22 @@ from PyQt6.QtGui import QGuiApplication, QPageLayout, QPageSize, QPainter, QPdfW
 from PyQt6.QtSvg import QSvgGenerator
 
 from gravidon.draw import elevation as drawing
+from gravidon.draw import template as template_drawing
 from gravidon.draw.style import load_fonts
 from gravidon.errors import PlanFileError
 from gravidon.plan.storage import write_atomically
 from gravidon.plan.units import Family
-from gravidon.sheet import page
+from gravidon.sheet import page, workshop
 from gravidon.sheet.content import content
+from gravidon.sheet.workshop_content import sections
+from gravidon.study.cutting import EntryTemplate, entry_template
 from gravidon.study.elevation import elevation
 from gravidon.study.evaluate import Evaluation
 
 RESOLUTION = 600
 
 
-def _application() -> QGuiApplication | None:
+def application_for_painting() -> QGuiApplication | None:
     """Painting text needs a Qt application; make one without a screen if there is none."""
     if QGuiApplication.instance() is not None:
         return None
@@ -38,7 +41,7 @@ def write_sheet(e: Evaluation, target: Path, family: Family) -> None:
 
     Raises: PlanFileError if the file cannot be written.
     """
-    application = _application()
+    application = application_for_painting()
     load_fonts()
     if target.suffix.lower() == ".pdf":
         write_atomically(target, pdf_bytes(e, family))
@@ -48,7 +51,7 @@ def write_sheet(e: Evaluation, target: Path, family: Family) -> None:
 
 
 def pdf_bytes(e: Evaluation, family: Family) -> bytes:
-    """Return the sheet as a one-page PDF, millimetres true."""
+    """Return the sheet as a PDF, millimetres true: the plan on its first page, the workshop's pages after it."""
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "sheet.pdf"
         writer = QPdfWriter(str(path))
@@ -62,6 +65,9 @@ def pdf_bytes(e: Evaluation, family: Family) -> bytes:
             raise PlanFileError("the PDF could not be made")
         painter.scale(RESOLUTION / 25.4, RESOLUTION / 25.4)
         page.paint_page(painter, e, family)
+        for more in workshop.pages(e, family):
+            writer.newPage()
+            more.paint(painter)
         painter.end()
         return path.read_bytes()
 
@@ -97,4 +103,29 @@ def html_text(e: Evaluation, family: Family) -> str:
     source = resources.files("gravidon.sheet").joinpath("shop_sheet.html.jinja").read_text(encoding="utf-8")
     sheet = content(e, family)
     svg = drawing_svg(e, sheet.worst_condition, family)
-    return environment.from_string(source).render(sheet=sheet, drawing=svg, colours=page.PAPER)
+    templates = [t for k in range(len(e.plan.turbos)) if (t := entry_template(e.plan, k)) is not None]
+    return environment.from_string(source).render(
+        sheet=sheet, drawing=svg, colours=page.PAPER, sections=sections(e, family), templates=[template_svg(t) for t in templates],
+    )  # fmt: skip
+
+
+def template_svg(made: EntryTemplate) -> str:
+    """Return the template as an SVG element that prints at true scale."""
+    width, height = template_drawing.SIZE_MM
+    data = QByteArray()
+    buffer = QBuffer(data)
+    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+    generator = QSvgGenerator()
+    generator.setOutputDevice(buffer)
+    generator.setResolution(
+        254
+    )  # ten units a millimetre, so that the element's size comes out in whole millimetres
+    generator.setSize(QSizeF(10 * width, 10 * height).toSize())
+    generator.setViewBox(QRectF(0, 0, 10 * width, 10 * height))
+    generator.setTitle(f"Pan entry template, {made.name}")
+    painter = QPainter(generator)
+    painter.scale(10.0, 10.0)
+    template_drawing.paint(painter, made)
+    painter.end()
+    text = bytes(data.data()).decode("utf-8")
+    return text[text.index("<svg") :]

@@ -78,6 +78,7 @@ def find(e: Evaluation) -> tuple[Finding, ...]:
         findings_feed,
         findings_gravity,
         findings_mounting,
+        findings_parts,
     )
 
     found: list[Finding] = []

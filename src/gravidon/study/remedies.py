@@ -73,6 +73,7 @@ def tried(e: Evaluation, finding: Finding, most: int = 3) -> Iterator[tuple[Reme
         remedies_feed,
         remedies_gravity,
         remedies_mounting,
+        remedies_parts,
     )
 
     e = e.of(finding.turbo)

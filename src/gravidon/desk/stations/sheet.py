@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QToolButton, QWidget
 
 from gravidon.desk.session import Session
 from gravidon.desk.stations.base import Station
-from gravidon.sheet import page
+from gravidon.sheet import page, workshop
 
 
 class SheetPreview(QWidget):
@@ -36,21 +36,37 @@ class SheetPreview(QWidget):
         painter.drawRect(paper)
         painter.translate(paper.topLeft())
         painter.scale(scale, scale)
-        page.paint_page(painter, self.station.session.evaluation, self.station.session.family)
+        s, number = self.station.session, self.station.page
+        if number == 0:
+            page.paint_page(painter, s.evaluation, s.family)
+        else:
+            self.station.pages()[number - 1].paint(painter)
 
 
 class SheetStation(Station):
-    """Print one page to take to the car."""
+    """Print the pages to take to the car."""
 
     key, name = "sheet", "Shop sheet"
-    question = "One page to take to the car: drawing to scale, sizes, results, findings, cautions."
+    question = (
+        "The plan on a page, then parts, cuts with the template at true scale, the build and the first start."
+    )
     help_page = "sheet"
 
     def build(self) -> None:
         """Preview and buttons; the window connects the buttons to its commands."""
+        self.page = 0
+        self._pages: tuple[workshop.Page, ...] = ()
+        self._made_for: object = None
         self.preview = SheetPreview(self)
         self.column.addWidget(self.preview, 1)
         buttons = QHBoxLayout()
+        self.back, self.on = QToolButton(), QToolButton()
+        self.number = QLabel()
+        for turn, words, step in ((self.back, "Page back", -1), (self.on, "Page on", 1)):
+            turn.setText(words)
+            turn.clicked.connect(lambda _=False, by=step: self.turn(by))
+        for widget in (self.back, self.number, self.on):
+            buttons.addWidget(widget)
         buttons.addStretch(1)
         self.pdf_button = QPushButton("Save as PDF …")
         self.pdf_button.setProperty("role", "main")
@@ -61,8 +77,25 @@ class SheetStation(Station):
         buttons.addStretch(1)
         self.column.addLayout(buttons)
 
+    def pages(self) -> tuple[workshop.Page, ...]:
+        """The pages after the first, laid out anew when the plan or the units have changed."""
+        key = (self.session.evaluation, self.session.family)
+        if self._made_for != key:
+            self._pages, self._made_for = workshop.pages(*key), key
+        return self._pages
+
+    def turn(self, by: int) -> None:
+        """Turn the pages."""
+        self.page = min(max(self.page + by, 0), len(self.pages()))
+        self.refresh()
+
     def refresh(self) -> None:
         """Redraw."""
+        count = 1 + len(self.pages())
+        self.page = min(self.page, count - 1)
+        self.number.setText(f"page {self.page + 1} of {count}")
+        self.back.setEnabled(self.page > 0)
+        self.on.setEnabled(self.page < count - 1)
         self.preview.update()
 
     @classmethod

@@ -1,0 +1,116 @@
+"""Which thread is this port? Measured diameter and pitch, the likeliest threads, and how to tell them apart."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import (
+    QAbstractItemView,
+    QComboBox,
+    QDialog,
+    QDialogButtonBox,
+    QFormLayout,
+    QHeaderView,
+    QLabel,
+    QLineEdit,
+    QTableWidget,
+    QTableWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from gravidon.desk.session import Session
+from gravidon.errors import GravidonError, InputError
+from gravidon.parts.identify import Candidate, identify
+from gravidon.plan import units
+
+TAPER = {"cannot tell": None, "gets thinner (taper)": True, "same all along (parallel)": False}
+
+
+class IdentifyDialog(QDialog):
+    """Type what calipers and pitch gauge say; the list follows."""
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.session = session
+        self.setWindowTitle("Identify a port")
+        self.resize(760, 430)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(20, 16, 20, 14)
+        form = QFormLayout()
+        self.side = QComboBox()
+        self.side.addItems(["outside of a male thread", "inside of a female port, crest to crest"])
+        form.addRow("Measured", self.side)
+        self.diameter = QLineEdit(units.show(9.7e-3, "bore", session.family))
+        form.addRow("Diameter", self.diameter)
+        self.pitch = QLineEdit("28 tpi" if session.family == "imperial" else "0.907 mm")
+        self.pitch.setToolTip("A pitch such as 1.0 mm, or threads per inch such as 28 tpi")
+        form.addRow("Pitch, or threads per inch", self.pitch)
+        self.taper = QComboBox()
+        self.taper.addItems(list(TAPER))
+        form.addRow("Along its length it", self.taper)
+        column.addLayout(form)
+        self.table = QTableWidget(0, 4)
+        self.table.setAccessibleName("Likeliest threads")
+        self.table.setHorizontalHeaderLabels(["thread", "off by", "standard", "how to tell"])
+        self.table.verticalHeader().hide()
+        self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
+        self.table.setWordWrap(True)
+        header = self.table.horizontalHeader()
+        header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+        header.setSectionResizeMode(3, QHeaderView.ResizeMode.Stretch)
+        column.addWidget(self.table, 1)
+        self.words = QLabel("A thread gauge and a known fitting decide; calipers only narrow it down.")
+        self.words.setWordWrap(True)
+        column.addWidget(self.words)
+        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
+        buttons.rejected.connect(self.reject)
+        column.addWidget(buttons)
+        for box in (self.side, self.taper):
+            box.currentTextChanged.connect(lambda _: self.look())
+        for line in (self.diameter, self.pitch):
+            line.textChanged.connect(lambda _: self.look())
+        self.candidates: tuple[Candidate, ...] = ()
+        self.look()
+
+    def _pitch_mm(self) -> float:
+        text = self.pitch.text().strip().lower()
+        for word in ("tpi", "per inch"):
+            if text.endswith(word):
+                number = text.removesuffix(word).replace(",", ".").strip()
+                try:
+                    per_inch = float(number)
+                except ValueError as error:
+                    raise InputError(
+                        "Pitch", self.pitch.text(), "a pitch such as 1.0 mm or 28 tpi"
+                    ) from error
+                if not per_inch > 0:
+                    raise InputError("Pitch", self.pitch.text(), "more than 0 threads per inch")
+                return 25.4 / per_inch
+        return units.parse(self.pitch.text(), "bore", "Pitch", units.KINDS["bore"].metric) * 1e3
+
+    def look(self) -> None:
+        """Rank the threads by what is typed."""
+        try:
+            default = units.display_unit("bore", self.session.family)
+            diameter = units.parse(self.diameter.text(), "bore", "Diameter", default) * 1e3
+            found = identify(
+                diameter, self._pitch_mm(), self.side.currentIndex() == 1, TAPER[self.taper.currentText()]
+            )
+        except (GravidonError, ValueError) as error:
+            self.words.setText(" ".join(str(error).split()))
+            self.table.setRowCount(0)
+            return
+        self.candidates = found
+        self.words.setText(
+            "A thread gauge and a known fitting decide; calipers only narrow it down."
+            if found
+            else "No known thread is near: measure again, or look for a worn crest."
+        )
+        self.table.setRowCount(len(found))
+        for row, c in enumerate(found):
+            off = f"{c.diameter_off_mm:+.2f} mm, pitch {c.pitch_off_mm:+.3f} mm".replace("-", "−")
+            for k, text in enumerate((c.name, off, c.thread.standard, c.check)):
+                item = QTableWidgetItem(text)
+                item.setTextAlignment(int(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter))
+                self.table.setItem(row, k, item)
+        self.table.resizeRowsToContents()

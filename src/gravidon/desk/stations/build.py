@@ -1,0 +1,210 @@
+"""The build: every step in working order, ticked off with a note and the time it took."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QBrush
+from PyQt6.QtWidgets import (
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QListWidget,
+    QListWidgetItem,
+    QProgressBar,
+    QPushButton,
+    QSplitter,
+    QVBoxLayout,
+    QWidget,
+)
+
+from gravidon.desk.session import Session
+from gravidon.desk.stations.base import FieldGrid, Station
+from gravidon.plan.model import StepLog
+from gravidon.study.parts_list import runs
+from gravidon.study.sequence import Step, progress, sequence
+
+SCHOOLS = (
+    ("build.pan", ["pan off", "pan on, grease and a stop"], "The pan"), ("build.clean", ["flush", "wipe"], "After drilling"),
+    ("build.sealing", ["liquid sealant", "tape"], "Taper threads"),
+)  # fmt: skip
+
+
+class BuildStation(Station):
+    """Do things in the order in which they can be done."""
+
+    key, name = "build", "Build"
+    question = "What comes next? Steps follow what depends on what; those waiting for a part go to the end once the drawer is filled in."
+    help_page = "build"
+    per_turbo = False
+    steps: tuple[Step, ...] = ()
+
+    def build(self) -> None:
+        """Schools and progress above, the steps at the left, the chosen one at the right."""
+        grid = FieldGrid(self.session, 3)
+        for path, options, label in SCHOOLS:
+            grid.add_choice(path, options, label)
+        self.column.addLayout(grid)
+        self.bar = QProgressBar()
+        self.bar.setAccessibleName("Steps done")
+        self.column.addWidget(self.bar)
+        self.list = QListWidget()
+        self.list.setAccessibleName("Steps in working order")
+        self.list.setMinimumWidth(220)
+        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.list.setTextElideMode(Qt.TextElideMode.ElideRight)
+        self.list.currentRowChanged.connect(lambda _: self.tell())
+        self.list.itemChanged.connect(self._ticked)
+        side = QWidget()
+        column = QVBoxLayout(side)
+        column.setContentsMargins(12, 0, 0, 0)
+        self.title = QLabel()
+        self.title.setWordWrap(True)
+        self.title.setStyleSheet("font-weight: 600;")
+        self.text = QLabel()
+        self.text.setWordWrap(True)
+        self.text.setTextFormat(Qt.TextFormat.RichText)
+        self.text.setAlignment(Qt.AlignmentFlag.AlignTop)
+        column.addWidget(self.title)
+        column.addWidget(self.text, 1)
+        row = QHBoxLayout()
+        self.note, self.minutes = QLineEdit(), QLineEdit()
+        self.note.setPlaceholderText("Note")
+        self.note.setAccessibleName("Note on the step")
+        self.minutes.setPlaceholderText("Minutes taken")
+        self.minutes.setAccessibleName("Minutes taken")
+        self.minutes.setMaximumWidth(110)
+        self.done_button = QPushButton("Done")
+        self.done_button.setProperty("role", "main")
+        self.done_button.clicked.connect(lambda _=False: self.tick())
+        for widget in (self.note, self.minutes, self.done_button):
+            row.addWidget(widget)
+        column.addLayout(row)
+        self.split = QSplitter(Qt.Orientation.Horizontal)
+        self.split.addWidget(self.list)
+        self.split.addWidget(side)
+        self.split.setSizes([330, 420])
+        self.column.addWidget(self.split, 1)
+
+    def refresh(self) -> None:
+        """Show the steps as they are now."""
+        self.steps = sequence(self.session.plan)
+        done = {log.step for log in self.session.plan.build.done}
+        row = self.list.currentRow()
+        chosen = self.list.item(row).data(Qt.ItemDataRole.UserRole) if row >= 0 else None
+        self.list.blockSignals(True)
+        self.list.clear()
+        for k, step in enumerate(self.steps, start=1):
+            waits = (
+                f"  (waits for {len(step.blocked)} part{'s' if len(step.blocked) > 1 else ''})"
+                if step.blocked
+                else ""
+            )
+            item = QListWidgetItem(f"{k}. {step.title}, {step.minutes} min{waits}")
+            item.setFlags(
+                Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable | Qt.ItemFlag.ItemIsUserCheckable
+            )
+            item.setCheckState(Qt.CheckState.Checked if step.key in done else Qt.CheckState.Unchecked)
+            item.setData(Qt.ItemDataRole.UserRole, step.key)
+            item.setForeground(
+                QBrush(
+                    self.colours.color("watch" if step.blocked else "faint" if step.key in done else "ink")
+                )
+            )
+            self.list.addItem(item)
+        keys = [s.key for s in self.steps]
+        following = next((i for i, s in enumerate(self.steps) if s.key not in done), 0)
+        self.list.setCurrentRow(keys.index(chosen) if chosen in keys else following)
+        self.list.blockSignals(False)
+        made = progress(self.session.plan)
+        self.bar.setRange(0, made.of)
+        self.bar.setValue(made.done)
+        self.bar.setFormat(
+            f"{made.done} of {made.of} steps, about {made.left / 60:.1f} h left (times are common practice)"
+        )
+        self.tell()
+
+    def step(self) -> Step | None:
+        """The chosen step."""
+        row = self.list.currentRow()
+        return self.steps[row] if 0 <= row < len(self.steps) else None
+
+    def tell(self) -> None:
+        """Show the chosen step's words, tools, cautions, what it waits for, how its joints are sealed."""
+        step = self.step()
+        if step is None:
+            return
+        plan = self.session.plan
+        log = next((d for d in plan.build.done if d.step == step.key), None)
+        self.title.setText(step.title)
+        names = {s.key: s.title for s in self.steps}
+        parts = [f"<p>{step.text}</p>"]
+        if step.tools:
+            parts.append(f"<p>Tools: {step.tools}.</p>")
+        if step.after:
+            before = "; ".join(names[a] for a in step.after if a in names)
+            parts.append(f"<p>After: {before}.</p>" if before else "")
+        if step.blocked:
+            parts.append(f"<p>Waits for: {'; '.join(step.blocked)}.</p>")
+        if step.key.startswith(("feed-", "drain-join-", "drain-flange-")):
+            parts.append(self._joints(step))
+        if step.cautions:
+            parts.append(
+                "<p><b>Take care</b></p><ul>" + "".join(f"<li>{c}</li>" for c in step.cautions) + "</ul>"
+            )
+        self.text.setText("".join(parts))
+        self.note.setText(log.note if log else "")
+        self.minutes.setText(f"{log.minutes:g}" if log and log.minutes else "")
+        self.done_button.setText("Not done after all" if log else "Done")
+
+    def _joints(self, step: Step) -> str:
+        line = "feed" if step.key.startswith("feed") else "drain"
+        turbo = int(step.key.rsplit("-", 1)[1])
+        rows = "".join(
+            f"<li>{j.one.text} to {j.other.text}: {j.fit.seal or j.fit.why}; {j.fit.tighten or 'do not fit it'}</li>"
+            for run in runs(self.session.plan)
+            if run.key == line and run.turbo == turbo
+            for j in run.joints
+        )
+        return f"<p><b>Joints</b></p><ul>{rows}</ul>" if rows else ""
+
+    def _ticked(self, item: QListWidgetItem) -> None:
+        key = item.data(Qt.ItemDataRole.UserRole)
+        done = any(d.step == key for d in self.session.plan.build.done)
+        if (item.checkState() == Qt.CheckState.Checked) != done:
+            self.list.setCurrentItem(item)
+            self.tick()
+
+    def tick(self) -> None:
+        """Tick the chosen step off with note and minutes, or take the tick back."""
+        step = self.step()
+        if step is None:
+            return
+        build = self.session.plan.build
+        rest = tuple(d for d in build.done if d.step != step.key)
+        if len(rest) != len(build.done):
+            self.session.edit("build.done", rest, f"not done: {step.title}")
+            return
+        try:
+            minutes = float(self.minutes.text().replace(",", ".") or step.minutes)
+            if not 0 <= minutes <= 10000:
+                raise ValueError(minutes)
+        except ValueError:
+            self.session.refused.emit(
+                f"Minutes taken: '{self.minutes.text()}' cannot be used; expected 0 to 10000"
+            )
+            return
+        when = datetime.now().astimezone().strftime("%Y-%m-%d %H:%M")
+        log = StepLog(step=step.key, note=self.note.text().strip(), minutes=minutes, when=when)
+        if self.session.edit("build.done", (*rest, log), f"done: {step.title}"):
+            following = next(
+                (i for i, s in enumerate(self.steps) if s.key not in {d.step for d in (*rest, log)}), 0
+            )
+            self.list.setCurrentRow(following)
+
+    @classmethod
+    def headline(cls, session: Session) -> str:
+        """Steps done."""
+        made = progress(session.plan)
+        return f"{made.done} of {made.of} steps"

@@ -1,0 +1,360 @@
+"""The parts: every line joint by joint, the drawer, and what is still to be ordered."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtGui import QBrush, QKeyEvent, QPainter
+from PyQt6.QtWidgets import (
+    QAbstractItemView,
+    QComboBox,
+    QFileDialog,
+    QHBoxLayout,
+    QHeaderView,
+    QLabel,
+    QMenu,
+    QScrollArea,
+    QTableWidget,
+    QTableWidgetItem,
+    QToolButton,
+)
+
+from gravidon.desk.canvas import Canvas
+from gravidon.desk.identify_dialog import IdentifyDialog
+from gravidon.desk.session import Session
+from gravidon.desk.stations.base import Station
+from gravidon.draw import chain_chart
+from gravidon.errors import GravidonError
+from gravidon.parts.catalogue import parts_from_csv, parts_to_csv
+from gravidon.parts.ends import End
+from gravidon.plan.drive_log import read_text
+from gravidon.plan.model import OnHand, OwnPart
+from gravidon.study.cutting import order_list
+from gravidon.study.order import order_csv
+from gravidon.study.parts_list import LineRun, Need, by_length, own_parts, runs
+
+BY = {"fewest joints": "joints", "least price": "price", "least height": "height"}
+INLETS = {
+    "inlet flange, two bolts 24 mm apart": "flange|inlet two-bolt 24 mm|", "1/8 NPT in the housing": "NPT|1/8|female",
+    "M10x1.0 in the housing": "metric|M10x1.0|female", "M12x1.5 in the housing": "metric|M12x1.5|female", "-4 flare": "37 flare|-4|male",
+}  # fmt: skip
+OUTLETS = {
+    f"drain flange {w}": f"flange|{w}|"
+    for w in ("small two-bolt 38 mm", "medium two-bolt 44 mm", "large two-bolt 52 mm")
+}
+HEADS = ("part", "needed", "spare", "on hand", "to order", "cost", "for")
+ON_HAND = 3
+
+
+class ChainCanvas(Canvas):
+    """All lines; a click on a joint tells about it, left and right walk the joints."""
+
+    station: PartsStation
+    chosen: tuple[int, int] | None = None
+
+    def paint(self, painter: QPainter) -> None:
+        """Draw the lines."""
+        chain_chart.paint(painter, self.area, self.station.runs, self.chosen, self.station.colours)
+
+    def clicked(self, at: QPointF) -> None:
+        """Choose a joint, or its line."""
+        for row, run in enumerate(self.station.runs):
+            for k, spot in enumerate(chain_chart.joint_spots(self.area, run, row)):
+                if run.joints and (spot - at).manhattanLength() < 22:
+                    self.choose(row, k)
+                    return
+        row = min(int(at.y() // chain_chart.ROW), len(self.station.runs) - 1)
+        self.choose(row, self.chosen[1] if self.chosen and self.chosen[0] == row else 0)
+
+    def choose(self, row: int, joint: int) -> None:
+        """Show one joint."""
+        count = len(self.station.runs[row].joints)
+        self.chosen = (row, min(max(joint, 0), max(count - 1, 0)))
+        self.station.tell()
+        self.update()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Arrows walk joints and lines."""
+        if event is None or not self.station.runs:
+            return
+        row, k = self.chosen or (0, 0)
+        moves = {
+            Qt.Key.Key_Left: (0, -1),
+            Qt.Key.Key_Right: (0, 1),
+            Qt.Key.Key_Up: (-1, 0),
+            Qt.Key.Key_Down: (1, 0),
+        }
+        move = moves.get(Qt.Key(event.key()))
+        if move is None:
+            super().keyPressEvent(event)
+            return
+        self.choose(min(max(row + move[0], 0), len(self.station.runs) - 1), k + move[1])
+
+
+class PartsStation(Station):
+    """See that every joint seals and every piece is on the list."""
+
+    key, name = "parts", "Parts"
+    question = "Does every joint seal, and what is still missing? Click a joint; type what is in the drawer into the list."
+    help_page = "parts"
+    runs: tuple[LineRun, ...] = ()
+
+    def build(self) -> None:
+        """Choices, the lines, the words about a joint, the list."""
+        self._choices()
+        self.canvas = ChainCanvas(self, "Lines of parts, joint by joint", (500, 150))
+        self.lines = QScrollArea()
+        self.lines.setObjectName("fields")
+        self.lines.setWidgetResizable(True)
+        self.lines.setWidget(self.canvas)
+        self.lines.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.lines.setMinimumWidth(520)
+        self.column.addWidget(self.lines, 3)
+        row = QHBoxLayout()
+        self.words = QLabel()
+        self.words.setWordWrap(True)
+        self.words.setMinimumHeight(52)
+        self.words.setAlignment(Qt.AlignmentFlag.AlignTop)
+        row.addWidget(self.words, 1)
+        self.others = QToolButton()
+        self.others.setText("Other chains ▾")
+        self.others.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        self.menu = QMenu(self.others)
+        self.menu.aboutToShow.connect(self._fill_menu)
+        self.others.setMenu(self.menu)
+        row.addWidget(self.others, 0, Qt.AlignmentFlag.AlignTop)
+        self.column.addLayout(row)
+        self._list()
+
+    def _choices(self) -> None:
+        bar = QHBoxLayout()
+        bar.setSpacing(6)
+        self.by = self._choice(list(BY), "Chains by")
+        self.by.textActivated.connect(lambda _: self.refresh())
+        self.inlet = self._choice(list(INLETS), "Oil inlet of the turbo")
+        self.inlet.textActivated.connect(
+            lambda w: self.session.edit("line.parts.inlet", INLETS[w], "oil inlet of the turbo")
+        )
+        self.outlet = self._choice(list(OUTLETS), "Drain flange of the turbo")
+        self.outlet.textActivated.connect(
+            lambda w: self.session.edit("line.parts.outlet", OUTLETS[w], "drain flange of the turbo")
+        )
+        for widget in (self.by, self.inlet, self.outlet):
+            bar.addWidget(widget, 1)
+        self.identify_button = QToolButton()
+        self.identify_button.setText("Identify a port …")
+        self.identify_button.clicked.connect(self.identify)
+        bar.addWidget(self.identify_button)
+        self.column.addLayout(bar)
+
+    def _list(self) -> None:
+        self.table = QTableWidget(0, len(HEADS))
+        self.table.setAccessibleName("Order list")
+        self.table.setHorizontalHeaderLabels(list(HEADS))
+        self.table.verticalHeader().hide()
+        self.table.setShowGrid(False)
+        self.table.verticalHeader().setDefaultSectionSize(24)
+        self.table.setAlternatingRowColors(True)
+        self.table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
+        header = self.table.horizontalHeader()
+        header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+        header.setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
+        self.table.itemChanged.connect(self._typed)
+        self.column.addWidget(self.table, 2)
+        foot = QHBoxLayout()
+        self.total = QLabel()
+        self.total.setWordWrap(True)
+        self.total.setProperty("role", "faint")
+        foot.addWidget(self.total, 1)
+        for words, action in (
+            ("Save the order list …", self.save_order),
+            ("Import own parts …", self.import_own),
+            ("Export own parts …", self.export_own),
+        ):
+            button = QToolButton()
+            button.setText(words)
+            button.clicked.connect(lambda _=False, a=action: a())
+            foot.addWidget(button)
+        self.column.addLayout(foot)
+
+    def _choice(self, options: list[str], name: str) -> QComboBox:
+        box = QComboBox()
+        box.addItems(options)
+        box.setAccessibleName(name)
+        box.setToolTip(name)
+        box.setMinimumContentsLength(11)
+        box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        return box
+
+    def refresh(self) -> None:
+        """Find the chains, draw them, fill the list."""
+        s = self.session
+        self.runs = runs(s.plan, BY[self.by.currentText()])
+        for box, table, code in (
+            (self.inlet, INLETS, s.line.parts.inlet),
+            (self.outlet, OUTLETS, s.line.parts.outlet),
+        ):
+            words = next((w for w, c in table.items() if c == code), code)
+            if box.findText(words) < 0:
+                box.addItem(words)
+            box.setCurrentText(words)
+        if self.canvas.chosen is None or self.canvas.chosen[0] >= len(self.runs):
+            bad = [(r, run.joints.index(run.bad[0])) for r, run in enumerate(self.runs) if run.bad]
+            self.canvas.chosen = bad[0] if bad else (0, 0)
+        self.canvas.setFixedHeight(chain_chart.height_of(self.runs))
+        self.canvas.setAccessibleDescription(self.headline(s))
+        self.tell()
+        self._fill_table()
+        self.canvas.update()
+
+    def tell(self) -> None:
+        """Say what becomes of the chosen joint."""
+        row, k = self.canvas.chosen or (0, 0)
+        run = self.runs[min(row, len(self.runs) - 1)]
+        self.others.setEnabled(run.key in ("feed", "drain") and bool(run.others))
+        if not run.joints:
+            self.words.setText(f"{run.name}: {run.missing}.")
+            return
+        j = run.joints[min(k, len(run.joints) - 1)]
+        text = f"{run.name}, joint {min(k, len(run.joints) - 1) + 1}: {_name(j.one)} to {_name(j.other)}. "
+        if j.fit.outcome == "seals":
+            text += f"Seals. Sealed by {j.fit.seal}. Tighten: {j.fit.tighten} (cp)."
+        else:
+            text += f"{'Leaks' if j.fit.outcome == 'leaks' else 'Does not fit'}: {j.fit.why}."
+        self.words.setText(text)
+
+    def _fill_menu(self) -> None:
+        self.menu.clear()
+        row, _ = self.canvas.chosen or (0, 0)
+        run = self.runs[row]
+        path = f"turbos.{run.turbo}.parts.{run.key}"
+        first = self.menu.addAction("The shortest chain, found anew with every change")
+        if first is not None:
+            first.triggered.connect(
+                lambda _=False: self.session.edit(path, (), f"{run.name}: shortest chain")
+            )
+        for chain in run.others:
+            ids = tuple(link.part.id for link in chain.links)
+            price = sum(link.part.price for link in chain.links)
+            action = self.menu.addAction(
+                f"{' > '.join(link.part.name for link in chain.links)}  ({price:.0f})"
+            )
+            if action is not None:
+                action.triggered.connect(
+                    lambda _=False, i=ids: self.session.edit(path, i, f"{run.name}: parts chosen")
+                )
+
+    def needs(self) -> tuple[Need, ...]:
+        """The list as it is."""
+        return order_list(self.session.plan)
+
+    def _fill_table(self) -> None:
+        rows = self.needs()
+        self.table.blockSignals(True)
+        self.table.setRowCount(len(rows))
+        for r, need in enumerate(rows):
+            unit = " m" if by_length(need.part) else ""
+            count = f"{need.count:.2f}" if by_length(need.part) else f"{max(need.count, 1):.0f}"
+            cells = (
+                need.part.name, f"{count}{unit}", f"{need.spare:.0f}" if need.spare else "", f"{need.on_hand:g}{unit}",
+                f"{need.to_order:g}{unit}" if need.to_order else "–", f"{need.cost:.2f}" if need.to_order else "", need.why,
+            )  # fmt: skip
+            for c, text in enumerate(cells):
+                item = QTableWidgetItem(text)
+                item.setForeground(QBrush(self.colours.color("ink" if need.to_order or c == 0 else "faint")))
+                flags = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
+                item.setFlags(flags | Qt.ItemFlag.ItemIsEditable if c == ON_HAND else flags)
+                if 0 < c < 6:
+                    item.setTextAlignment(int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter))
+                item.setToolTip(
+                    f"{need.part.name}: {need.part.material}"
+                    if c == 0
+                    else "Type what is in the drawer"
+                    if c == ON_HAND
+                    else ""
+                )
+                self.table.setItem(r, c, item)
+        self.table.blockSignals(False)
+        order = [n for n in rows if n.to_order]
+        cost = sum(n.cost for n in order)
+        self.total.setText(
+            f"{len(order)} of {len(rows)} kinds to order, {cost:.2f} in your currency (invented prices; import your own)"
+        )
+
+    def _typed(self, item: QTableWidgetItem) -> None:
+        """Take what is in the drawer."""
+        if item.column() != ON_HAND:
+            return
+        need = self.needs()[item.row()]
+        text = item.text().replace("m", "").replace(",", ".").strip() or "0"
+        try:
+            count = float(text)
+            if not 0 <= count <= 10000:
+                raise ValueError(text)
+        except ValueError:
+            self.session.refused.emit(
+                f"On hand: '{item.text()}' cannot be used; expected a number from 0 to 10000"
+            )
+            self._fill_table()
+            return
+        drawer = tuple(d for d in self.session.plan.drawer if d.part != need.part.id)
+        if count > 0:
+            drawer = (*drawer, OnHand(part=need.part.id, count=count))
+        self.session.edit("drawer", drawer, f"on hand: {need.part.name}")
+
+    def identify(self) -> None:
+        """Find out which thread a port has."""
+        dialog = IdentifyDialog(self.session, self)
+        dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        dialog.open()
+
+    def save_order(self) -> None:
+        """Write the order list as CSV."""
+        name, _ = QFileDialog.getSaveFileName(
+            self, "Save the order list", str(Path.home() / "order list.csv"), "*.csv"
+        )
+        if name:
+            self._write(Path(name), order_csv(self.needs()))
+
+    def export_own(self) -> None:
+        """Write the user's own parts; without any, the heading to fill in."""
+        name, _ = QFileDialog.getSaveFileName(
+            self, "Save my own parts", str(Path.home() / "my parts.csv"), "*.csv"
+        )
+        if name:
+            self._write(Path(name), parts_to_csv(own_parts(self.session.plan)))
+
+    def _write(self, path: Path, text: str) -> None:
+        path = path if path.suffix else path.with_suffix(".csv")
+        try:
+            path.write_text(text, encoding="utf-8")
+        except OSError as error:
+            self.session.refused.emit(f"{path.name} cannot be written: {error.strerror}")
+            return
+        self.session.refused.emit(f"Written to {path.name}.")
+
+    def import_own(self) -> None:
+        """Read parts and prices of the user's own from a CSV."""
+        name, _ = QFileDialog.getOpenFileName(self, "Read my own parts", str(Path.home()), "*.csv")
+        if not name:
+            return
+        try:
+            parts = parts_from_csv(read_text(Path(name)), Path(name).name)
+            new = tuple(OwnPart(**{**p.__dict__, "ends": tuple(e.code for e in p.ends)}) for p in parts)
+        except (GravidonError, ValueError) as error:
+            self.session.refused.emit(" ".join(str(error).split()))
+            return
+        kept = tuple(p for p in self.session.plan.own_parts if p.id not in {n.id for n in new})
+        if self.session.edit("own_parts", (*kept, *new), "own parts"):
+            self.session.refused.emit(f"{len(new)} parts read from {Path(name).name}.")
+
+    @classmethod
+    def headline(cls, session: Session) -> str:
+        """How much is still to be ordered."""
+        rows = order_list(session.plan)
+        return f"{sum(1 for n in rows if n.to_order)} of {len(rows)} to order"
+
+
+def _name(end: End) -> str:
+    return end.text

@@ -1,0 +1,126 @@
+"""Generic parts, as an open data file, and the user's own beside them in the same form."""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, fields
+from functools import cache
+from importlib import resources
+
+from gravidon.errors import InputError
+from gravidon.parts.ends import End, end_from, thread_of
+
+KINDS = (
+    "hose", "hose end", "adapter", "tee", "restrictor", "flange", "bung", "bulkhead", "banjo", "washer", "screen", "valve",
+    "sleeve", "clamp", "cap", "gasket", "sealant",
+)  # fmt: skip
+ANGLES = (0, 30, 45, 60, 90, 120, 150, 180)
+MOST_ROWS = 5000
+
+
+@dataclass(frozen=True)
+class Part:
+    """One part. Lengths [mm], temperature [°C], pressure [kPa]; 0 where it does not apply.
+
+    `stack_mm` is how tall it stands, `takeoff_mm` how much shorter than the run the hose is cut for it.
+    """
+
+    id: str
+    kind: str
+    name: str
+    ends: tuple[End, ...]
+    dash: int = 0
+    angle_deg: float = 0.0
+    bore_mm: float = 0.0
+    stack_mm: float = 0.0
+    takeoff_mm: float = 0.0
+    min_bend_mm: float = 0.0
+    od_mm: float = 0.0
+    temp_c: float = 0.0
+    pressure_kpa: float = 0.0
+    material: str = ""
+    price: float = 0.0
+
+
+COLUMNS = tuple(f.name for f in fields(Part))
+_NUMBERS = tuple(f.name for f in fields(Part) if f.type == "float")
+
+
+def parts_from_csv(text: str, where: str = "parts file") -> tuple[Part, ...]:
+    """Return the parts of a CSV with the catalogue's columns; columns that are missing count as empty.
+
+    Raises: InputError naming row and column of the first thing that cannot be used.
+    """
+    reader = csv.DictReader(io.StringIO(text))
+    names = reader.fieldnames or []
+    for needed in ("id", "kind", "name", "ends"):
+        if needed not in names:
+            raise InputError(
+                where, ", ".join(names) or "an empty file", f"a heading with the column '{needed}'"
+            )
+    found: list[Part] = []
+    seen: set[str] = set()
+    for line, row in enumerate(reader, start=2):
+        if line > MOST_ROWS:
+            raise InputError(where, f"{line} rows", f"at most {MOST_ROWS}")
+        part = _part(row, f"{where}, row {line}")
+        if part.id in seen:
+            raise InputError(f"{where}, row {line}, id", part.id, "an id that no other row has")
+        seen.add(part.id)
+        found.append(part)
+    return tuple(found)
+
+
+def _part(row: dict[str, str | None], where: str) -> Part:
+    cells = {k: (v or "").strip() for k, v in row.items() if k}
+    if not cells["id"] or not cells["name"]:
+        raise InputError(where, "no id or no name", "both")
+    if cells["kind"] not in KINDS:
+        raise InputError(f"{where}, kind", cells["kind"], f"one of {', '.join(KINDS)}")
+    try:
+        ends = tuple(end_from(code.replace("_", " ")) for code in cells["ends"].split())
+        for end in ends:
+            thread_of(end)
+    except (ValueError, KeyError) as error:
+        raise InputError(
+            f"{where}, ends", cells["ends"], "codes such as NPT|1/8|male of known sizes"
+        ) from error
+    numbers: dict[str, float] = {}
+    for name in (*_NUMBERS, "dash"):
+        cell = cells.get(name, "")
+        try:
+            numbers[name] = float(cell) if cell else 0.0
+        except ValueError as error:
+            raise InputError(f"{where}, {name}", cell, "a number") from error
+        if not 0.0 <= numbers[name] < 1e6:
+            raise InputError(f"{where}, {name}", cell, "0 or more")
+    dash = int(numbers.pop("dash"))
+    return Part(
+        cells["id"], cells["kind"], cells["name"], ends, dash, material=cells.get("material", ""), **numbers
+    )
+
+
+def parts_to_csv(parts: Iterable[Part]) -> str:
+    """Return parts as CSV; read again they are the same."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(COLUMNS)
+    for part in parts:
+        cells = [getattr(part, name) for name in COLUMNS]
+        cells[COLUMNS.index("ends")] = " ".join(e.code.replace(" ", "_") for e in part.ends)
+        writer.writerow([f"{c:g}" if isinstance(c, float) else c for c in cells])
+    return out.getvalue()
+
+
+@cache
+def catalogue() -> dict[str, Part]:
+    """Return the parts that ship, by id."""
+    text = resources.files("gravidon.parts.data").joinpath("catalogue.csv").read_text(encoding="utf-8")
+    return {p.id: p for p in parts_from_csv(text, "catalogue")}
+
+
+def with_own(own: Sequence[Part]) -> dict[str, Part]:
+    """Return the catalogue with a user's own parts in it; an own part of the same id replaces the catalogue's."""
+    return {**catalogue(), **{p.id: p for p in own}} if own else catalogue()

@@ -1,0 +1,273 @@
+"""Ends of parts, and what becomes of any two of them: seals, leaks or does not fit, why, and by what it is sealed.
+
+Sizes follow the standard named with each kind; judgement of a pair is geometry plus common practice, no source.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from functools import lru_cache
+from typing import Literal
+
+from gravidon.parts.dash import INCH_MM
+from gravidon.parts.threads import THREADS, Thread, starts_with
+
+EndKind = Literal[
+    "NPT", "BSPT", "BSPP", "metric", "metric taper", "37 flare", "45 flare", "inverted flare", "O-ring boss", "banjo",
+    "barb", "hose", "flange", "weld", "hole",
+]  # fmt: skip
+Gender = Literal["male", "female", ""]
+Outcome = Literal["seals", "leaks", "no fit"]
+
+STANDARD: dict[str, str] = {
+    "NPT": "ASME B1.20.1", "BSPT": "ISO 7-1", "BSPP": "ISO 228-1", "metric": "ISO 261",
+    "metric taper": "taper of 1:16 on ISO 261 sizes, from memory", "37 flare": "SAE J514", "45 flare": "SAE J512",
+    "inverted flare": "SAE J512, inverted; from memory", "O-ring boss": "SAE J1926", "banjo": "ISO 261 threads; banjo sizes from memory",
+    "barb": "hose bore by dash size, from memory", "hose": "hose bore by dash size, from memory", "flange": "bolt patterns: common practice, no source",
+    "weld": "common practice, no source", "hole": "common practice, no source",
+}  # fmt: skip
+"""Which source each kind's dimensions follow."""
+
+FLARE_37: dict[int, tuple[float, float]] = {
+    3: (3 / 8, 24), 4: (7 / 16, 20), 5: (1 / 2, 20), 6: (9 / 16, 18), 8: (3 / 4, 16), 10: (7 / 8, 14),
+    12: (17 / 16, 12), 16: (21 / 16, 12),
+}  # fmt: skip
+"""Thread (major [in], per inch) of a 37° flare by dash size; SAE J514. O-ring bosses (SAE J1926) share it."""
+FLARE_45: dict[int, tuple[float, float]] = {
+    3: (3 / 8, 24), 4: (7 / 16, 20), 5: (1 / 2, 20), 6: (5 / 8, 18), 8: (3 / 4, 16), 10: (7 / 8, 14), 12: (17 / 16, 14),
+}  # fmt: skip
+"""Thread of a 45° flare by sixteenths of an inch of tube; SAE J512."""
+INVERTED: dict[int, tuple[float, float]] = {
+    3: (3 / 8, 24), 4: (7 / 16, 24), 5: (1 / 2, 20), 6: (5 / 8, 18), 8: (3 / 4, 18)
+}  # fmt: skip
+"""Thread of an inverted flare by sixteenths of an inch of tube; SAE J512, from memory."""
+
+
+@dataclass(frozen=True, order=True)
+class End:
+    """One end of a part: kind, size ("1/8", "M10x1.0", "-4", a flange's name) and gender."""
+
+    kind: EndKind
+    size: str
+    gender: Gender = ""
+
+    @property
+    def text(self) -> str:
+        """What it is called in the shop."""
+        words = {
+            "37 flare": f"{self.size} 37° flare", "45 flare": f"{self.size} 45° flare", "inverted flare": f"{self.size} inverted flare",
+            "O-ring boss": f"{self.size} O-ring boss", "hose": f"{self.size} hose", "barb": f"{self.size} barb", "flange": f"{self.size} flange",
+            "weld": "weld edge", "hole": f"{self.size} hole", "banjo": f"banjo for {self.size}", "metric": self.size,
+            "metric taper": f"{self.size} taper",
+        }.get(self.kind, f"{self.size} {self.kind}")  # fmt: skip
+        return f"{words}, {self.gender}" if self.gender else words
+
+    @property
+    def code(self) -> str:
+        """How it is written in data files: kind|size|gender."""
+        return "|".join((self.kind, self.size, self.gender))
+
+
+def end_from(code: str) -> End:
+    """Return an end from its code in a data file.
+
+    Raises: ValueError if it is none.
+
+    >>> end_from("NPT|1/8|male").text
+    '1/8 NPT, male'
+    """
+    kind, _, rest = code.partition("|")
+    size, _, gender = rest.partition("|")
+    if kind not in STANDARD or gender not in ("male", "female", "") or not size:
+        raise ValueError(f"'{code}' is not KIND|SIZE|GENDER with one of {', '.join(STANDARD)}")
+    return End(kind, size, gender)  # type: ignore[arg-type]
+
+
+def end_of_thread(name: str, gender: Gender) -> End:
+    """Return the end that a plan's thread name stands for.
+
+    Raises: KeyError for an unknown name.
+
+    >>> end_of_thread("-10 flare 7/8-14", "male").code
+    '37 flare|-10|male'
+    """
+    thread = THREADS[name]
+    for kind in ("NPT", "BSPT", "BSPP"):
+        if name.endswith(kind):
+            return End(kind, name.removesuffix(f" {kind}"), gender)
+    if "flare" in name:
+        return End("37 flare", name.split(maxsplit=1)[0], gender)
+    if thread.tapered:
+        return End("metric taper", name.removesuffix(" taper"), gender)
+    return End("metric", name, gender)
+
+
+@lru_cache(maxsize=512)
+def thread_of(end: End) -> Thread | None:
+    """Return the thread of an end; None for ends without one.
+
+    Raises: KeyError for a size the kind does not have.
+    """
+    if end.kind in ("NPT", "BSPT", "BSPP"):
+        return THREADS[f"{end.size} {end.kind}"]
+    if end.kind in ("metric", "banjo"):
+        return THREADS[end.size]
+    if end.kind == "metric taper":
+        return THREADS[f"{end.size} taper"]
+    table = {
+        "37 flare": FLARE_37,
+        "O-ring boss": FLARE_37,
+        "45 flare": FLARE_45,
+        "inverted flare": INVERTED,
+    }.get(end.kind)
+    if table is None:
+        return None
+    major, per_inch = table[int(end.size.removeprefix("-"))]
+    return Thread(end.text, STANDARD[end.kind], major * INCH_MM, INCH_MM / per_inch, 60.0, False)
+
+
+SEAL: dict[str, str] = {
+    "NPT": "liquid sealant or tape on the taper thread; tape clear of the first two threads: shreds end up in the orifice",
+    "BSPT": "liquid sealant or tape on the taper thread; tape clear of the first two threads",
+    "metric taper": "liquid sealant or tape on the taper thread", "BSPP": "a bonded washer on the face; no tape",
+    "metric": "a crush washer on the face; no tape", "37 flare": "nothing: the cone seals; oil it, no tape, no sealant",
+    "45 flare": "nothing: the cone seals; no tape, no sealant", "inverted flare": "nothing: the flare seals; no tape",
+    "O-ring boss": "its O-ring, oiled; no tape", "banjo": "two crush washers, one each side; no tape",
+    "barb": "a hose clamp behind the bead", "hose": "nothing: the cutter grips; oil it",
+    "flange": "a new gasket", "weld": "a weld by a qualified welder", "hole": "a sealing washer each side of the wall",
+}  # fmt: skip
+"""What seals a joint of two ends of one kind; common practice, no source."""
+TIGHTEN: dict[str, str] = {
+    "taper": "hand-tight, then 1.5 to 2.5 turns; in aluminium stop early", "flare": "snug, then a sixth of a turn; aluminium: snug only",
+    "washer": "snug by the maker's torque; aluminium strips", "ring": "to the stop, snug", "clamp": "until the hose just bulges",
+    "hose": "socket to the shoulder, nipple to a 1 mm gap", "flange": "evenly, by the maker's torque", "none": "no torque",
+}  # fmt: skip
+"""Advice by class; common practice, no source: the maker's figure overrides it."""
+_CLASS: dict[str, str] = {
+    "NPT": "taper", "BSPT": "taper", "metric taper": "taper", "BSPP": "washer", "metric": "washer", "37 flare": "flare",
+    "45 flare": "flare", "inverted flare": "flare", "O-ring boss": "ring", "banjo": "washer", "barb": "clamp",
+    "hose": "hose", "flange": "flange", "weld": "none", "hole": "washer",
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Fit:
+    """What becomes of two ends: outcome, why, what seals it, how to tighten it."""
+
+    outcome: Outcome
+    why: str
+    seal: str = ""
+    tighten: str = ""
+
+
+TAPERED = ("NPT", "BSPT", "metric taper")
+CONES = {"37 flare": 37, "45 flare": 45}
+
+
+@lru_cache(maxsize=4096)
+def fit(one: End, other: End) -> Fit:
+    """Return what becomes of two ends put together; the order does not matter.
+
+    Raises: KeyError for a size a kind does not have.
+
+    >>> fit(End("NPT", "1/8", "male"), End("BSPT", "1/8", "female")).outcome
+    'leaks'
+    """
+    male, female = (one, other) if one.gender != "female" else (other, one)
+    if male.kind == female.kind and male.size == female.size and _genders_meet(male, female):
+        kind = male.kind
+        return Fit(
+            "seals", f"{male.text} in {female.text}: made for each other", SEAL[kind], TIGHTEN[_CLASS[kind]]
+        )
+    special = _special(male, female) or _special(female, male)
+    if special is not None:
+        return special
+    if thread_of(one) is None or thread_of(other) is None:
+        return Fit("no fit", f"{one.text} and {other.text} have nothing in common")
+    if one.gender == other.gender:
+        return Fit(
+            "no fit", f"both are {one.gender}: an adapter is missing between {one.text} and {other.text}"
+        )
+    return _threaded(male, female)
+
+
+def _genders_meet(a: End, b: End) -> bool:
+    if a.kind in ("flange", "weld", "hole"):
+        return True
+    return {a.gender, b.gender} == {"male", "female"}
+
+
+def _special(a: End, b: End) -> Fit | None:
+    """Pairs of different kinds that are made for each other."""
+    if a.kind == "barb" and b.kind == "hose" and a.size == b.size:
+        return Fit("seals", f"{b.text} pushed on {a.text}", SEAL["barb"], TIGHTEN["clamp"])
+    if (
+        a.kind == "BSPT"
+        and b.kind == "BSPP"
+        and (a.gender, b.gender) == ("male", "female")
+        and a.size == b.size
+    ):
+        return Fit(
+            "seals", f"taper {a.text} in parallel {b.text}: a common joint", SEAL["BSPT"], TIGHTEN["taper"]
+        )
+    if (
+        a.kind == "BSPP"
+        and b.kind == "BSPT"
+        and (a.gender, b.gender) == ("male", "female")
+        and a.size == b.size
+    ):
+        return Fit("leaks", f"parallel {a.text} in taper {b.text} has nothing to seal on")
+    if (
+        a.kind == "banjo"
+        and b.kind == "metric"
+        and a.size == b.size
+        and {a.gender, b.gender} == {"male", "female"}
+    ):
+        return Fit("seals", f"{a.text} in {b.text}", SEAL["banjo"], TIGHTEN["washer"])
+    return None
+
+
+def _threaded(male: End, female: End) -> Fit:
+    one, two = thread_of(male), thread_of(female)
+    if one is None or two is None:
+        return Fit("no fit", f"{male.text} and {female.text} have nothing in common")
+    if not starts_with(one, two):
+        return Fit("no fit", f"{male.text} does not start in {female.text}")
+    same_thread = abs(one.major_mm - two.major_mm) < 0.02 and abs(one.pitch_mm - two.pitch_mm) < 0.002
+    if same_thread and male.kind in CONES and female.kind in CONES:
+        return Fit(
+            "leaks", f"{male.text} and {female.text} share their thread and screw together, but the cones are {CONES[male.kind]}° and {CONES[female.kind]}°: they touch on a line and weep"
+        )  # fmt: skip
+    if same_thread:
+        return Fit(
+            "leaks",
+            f"{male.text} screws into {female.text}, but they seal in different places: nothing closes the gap",
+        )
+    if abs(one.pitch_mm - two.pitch_mm) < 0.005 * two.pitch_mm:
+        return Fit(
+            "leaks", f"{male.text} and {female.text} share their pitch and screw together, but the flanks are {one.flank_deg:g}° and {two.flank_deg:g}°: the joint weeps"
+        )  # fmt: skip
+    return Fit(
+        "leaks", f"{male.text} starts in {female.text}, then binds: pitch {one.pitch_mm:.3f} mm against {two.pitch_mm:.3f} mm; it strips or leaks"
+    )  # fmt: skip
+
+
+def mates(end: End) -> tuple[End, ...]:
+    """Return the ends that seal with an end, without looking at any part: for searching."""
+    if end.kind in ("flange", "weld", "hole"):
+        return (end,)
+    turned: Gender = "female" if end.gender == "male" else "male"
+    found = [replace(end, gender=turned)]
+    if end.kind == "BSPT" and end.gender == "male":
+        found.append(End("BSPP", end.size, "female"))
+    if end.kind == "BSPP" and end.gender == "female":
+        found.append(End("BSPT", end.size, "male"))
+    if end.kind == "metric":
+        found.append(End("banjo", end.size, turned))
+    if end.kind == "banjo":
+        found.append(End("metric", end.size, turned))
+    if end.kind == "barb":
+        found = [End("hose", end.size, "female")]
+    if end.kind == "hose" and end.gender == "female":
+        found.append(End("barb", end.size, "male"))
+    return tuple(found)

@@ -1,0 +1,191 @@
+"""The workshop pages after the first: parts, cuts, the template at true scale, the build, the first start.
+
+Laid out once into pages of plain operations, then painted to window, PDF or printer in millimetres.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from PyQt6.QtCore import QMarginsF, QRectF, Qt
+from PyQt6.QtGui import QFontMetricsF, QPageLayout, QPageSize, QPainter, QPdfWriter
+
+from gravidon.draw import template as template_drawing
+from gravidon.draw.style import font, load_fonts
+from gravidon.errors import PlanFileError
+from gravidon.plan.storage import write_atomically
+from gravidon.plan.units import Family
+from gravidon.sheet.page import HEIGHT_MM, MARGIN_MM, PAPER, PX_PER_MM, WIDTH_MM
+from gravidon.sheet.workshop_content import Section, sections
+from gravidon.study.cutting import EntryTemplate, entry_template
+from gravidon.study.evaluate import Evaluation
+
+LEFT, TOP = MARGIN_MM * PX_PER_MM, MARGIN_MM * PX_PER_MM
+WIDTH = (WIDTH_MM - 2 * MARGIN_MM) * PX_PER_MM
+BOTTOM = (HEIGHT_MM - MARGIN_MM) * PX_PER_MM - 14
+SIZE, HEAD, TITLE = 10.5, 12.5, 16.0
+RESOLUTION = 600
+
+
+@dataclass(frozen=True)
+class Words:
+    """Text in a rectangle of layout pixels."""
+
+    rect: QRectF
+    text: str
+    size: float
+    bold: bool
+    colour: str
+
+
+@dataclass
+class Page:
+    """One page: words, rules under them, and drawings in millimetres with their corner."""
+
+    words: list[Words] = field(default_factory=list)
+    rules: list[float] = field(default_factory=list)
+    drawings: list[tuple[float, float, Callable[[QPainter], None]]] = field(default_factory=list)
+
+    def paint(self, painter: QPainter) -> None:
+        """Paint the page; one unit is one millimetre."""
+        painter.save()
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.save()
+        painter.scale(1 / PX_PER_MM, 1 / PX_PER_MM)
+        for y in self.rules:
+            painter.setPen(PAPER.pen("line", 0.8))
+            painter.drawLine(int(LEFT), int(y), int(LEFT + WIDTH), int(y))
+        for w in self.words:
+            painter.setFont(font(w.size, w.bold))
+            painter.setPen(PAPER.color(w.colour))
+            painter.drawText(w.rect, int(Qt.TextFlag.TextWordWrap), w.text)
+        painter.restore()
+        for x, y, draw in self.drawings:
+            painter.save()
+            painter.translate(x, y)
+            draw(painter)
+            painter.restore()
+        painter.restore()
+
+
+class _Layout:
+    """Fills pages from the top; what does not fit starts the next one."""
+
+    def __init__(self) -> None:
+        self.pages: list[Page] = []
+        self.new_page()
+
+    def new_page(self) -> None:
+        """Start a page."""
+        self.pages.append(Page())
+        self.y = TOP
+
+    def room(self, height: float) -> None:
+        """Start a page unless a height still fits."""
+        if self.y + height > BOTTOM and self.y > TOP:
+            self.new_page()
+
+    def row(
+        self,
+        cells: Sequence[tuple[str, float, float]],
+        size: float = SIZE,
+        bold: bool = False,
+        colour: str = "ink",
+    ) -> None:
+        """Write cells (text, from, to as shares of the width) side by side, kept together."""
+        metrics = QFontMetricsF(font(size, bold))
+        boxes = []
+        for text, start, end in cells:
+            width = (end - start) * WIDTH - 6
+            used = metrics.boundingRect(QRectF(0, 0, width, 5000), int(Qt.TextFlag.TextWordWrap), text)
+            boxes.append((text, LEFT + start * WIDTH, width, used.height() + 3))
+        height = max((b[3] for b in boxes), default=0.0)
+        self.room(height)
+        for text, x, width, tall in boxes:
+            self.pages[-1].words.append(Words(QRectF(x, self.y, width, tall + 4), text, size, bold, colour))
+        self.y += height + 2
+
+    def section(self, made: Section) -> None:
+        """Write a titled table or list; its title is never alone at the foot of a page."""
+        self.room(54)
+        self.y += 6
+        self.row([(made.title, 0.0, 1.0)], HEAD, True)
+        if made.note:
+            self.row([(made.note, 0.0, 1.0)], SIZE, False, "faint")
+        edges = [0.0]
+        for share in made.shares:
+            edges.append(edges[-1] + share)
+        if made.head:
+            self.row([(t, edges[k], edges[k + 1]) for k, t in enumerate(made.head)], SIZE, False, "faint")
+            self.pages[-1].rules.append(self.y - 1)
+        for row in made.rows:
+            self.row([(t, edges[k], edges[k + 1]) for k, t in enumerate(row)])
+
+    def drawing(self, height_mm: float, draw: Callable[[QPainter], None]) -> None:
+        """Place a drawing that is true in millimetres."""
+        self.room(height_mm * PX_PER_MM + 6)
+        self.pages[-1].drawings.append((MARGIN_MM, self.y / PX_PER_MM, draw))
+        self.y += height_mm * PX_PER_MM + 8
+
+
+def pages(e: Evaluation, family: Family) -> tuple[Page, ...]:
+    """Return the workshop pages of a plan."""
+    load_fonts()
+    layout = _Layout()
+    layout.row([(f"{e.plan.name}: workshop", 0.0, 1.0)], TITLE, True)
+    for made in sections(e, family):
+        if made.starts_page and layout.y > TOP + 40:
+            layout.new_page()
+        layout.section(made)
+        if made.key == "cuts":
+            for k in range(len(e.plan.turbos)):
+                paper = entry_template(e.plan, k)
+                if paper is not None:
+                    layout.drawing(template_drawing.SIZE_MM[1], _drawn(paper))
+    total = len(layout.pages) + 1
+    for number, page in enumerate(layout.pages, start=2):
+        page.words.append(
+            Words(
+                QRectF(LEFT, BOTTOM + 4, WIDTH, 16),
+                f"{e.plan.name}, page {number} of {total}",
+                9.0,
+                False,
+                "faint",
+            )
+        )
+    return tuple(layout.pages)
+
+
+def _drawn(paper: EntryTemplate) -> Callable[[QPainter], None]:
+    return lambda painter: template_drawing.paint(painter, paper)
+
+
+def write_template(paper: EntryTemplate, target: Path) -> None:
+    """Write the template alone, in the middle of an A4 page, at true scale.
+
+    Raises: PlanFileError if it cannot be written.
+    """
+    import tempfile
+
+    from gravidon.sheet.shop_sheet import application_for_painting
+
+    application = application_for_painting()
+    load_fonts()
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "template.pdf"
+        writer = QPdfWriter(str(path))
+        writer.setPageSize(QPageSize(QPageSize.PageSizeId.A4))
+        writer.setResolution(RESOLUTION)
+        writer.setPageMargins(QMarginsF(0, 0, 0, 0), QPageLayout.Unit.Millimeter)
+        writer.setTitle(f"Pan entry template, {paper.name}")
+        painter = QPainter(writer)
+        if not painter.isActive():
+            raise PlanFileError("the PDF could not be made")
+        painter.scale(RESOLUTION / 25.4, RESOLUTION / 25.4)
+        painter.translate(0.5 * (WIDTH_MM - template_drawing.SIZE_MM[0]), 40.0)
+        template_drawing.paint(painter, paper)
+        painter.end()
+        write_atomically(target, path.read_bytes())
+    del application

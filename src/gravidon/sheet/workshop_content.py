@@ -1,0 +1,157 @@
+"""What stands on the workshop pages, as plain text tables; shared by PDF and HTML."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from gravidon.plan.units import Family, show
+from gravidon.study import assemble
+from gravidon.study.cutting import cuts, order_list
+from gravidon.study.evaluate import Evaluation
+from gravidon.study.parts_list import by_length, runs
+from gravidon.study.priming import arrival
+from gravidon.study.sequence import progress, sequence
+
+Rows = tuple[tuple[str, ...], ...]
+
+
+@dataclass(frozen=True)
+class Section:
+    """One table: key, title, a note, column heads with their shares of the width, rows, whether it starts a page."""
+
+    key: str
+    title: str
+    head: tuple[str, ...]
+    shares: tuple[float, ...]
+    rows: Rows
+    note: str = ""
+    starts_page: bool = False
+
+
+def sections(e: Evaluation, family: Family) -> tuple[Section, ...]:
+    """Return every section in the order in which they are used."""
+    return (
+        *_chains(e),
+        _orders(e),
+        _cuts(e, family),
+        _steps(e),
+        _first_start(e, family),
+    )
+
+
+def _chains(e: Evaluation) -> tuple[Section, ...]:
+    made = []
+    for run in runs(e.plan):
+        if run.missing:
+            made.append(
+                Section(
+                    f"chain-{run.key}{run.turbo}",
+                    run.name,
+                    (),
+                    (1.0,),
+                    ((f"{run.missing[:1].upper()}{run.missing[1:]}.",),),
+                )
+            )
+            continue
+        rows = []
+        for k, joint in enumerate(run.joints):
+            if k:
+                rows.append(("", run.parts[k - 1].name, "", ""))
+            state = {"seals": "", "leaks": "LEAKS: ", "no fit": "DOES NOT FIT: "}[joint.fit.outcome]
+            rows.append(
+                (
+                    str(k + 1),
+                    f"{joint.one.text} to {joint.other.text}",
+                    f"{state}{joint.fit.seal or joint.fit.why}",
+                    joint.fit.tighten,
+                )
+            )
+        made.append(
+            Section(f"chain-{run.key}{run.turbo}", f"{run.name}, joint by joint", ("joint", "ends, and the part between", "sealed by", "tighten (cp)"), (0.06, 0.36, 0.34, 0.24), tuple(rows))
+        )  # fmt: skip
+    return tuple(made)
+
+
+def _orders(e: Evaluation) -> Section:
+    rows = []
+    for n in order_list(e.plan):
+        unit = " m" if by_length(n.part) else ""
+        count = f"{n.count:.2f}" if by_length(n.part) else f"{max(n.count, 1):.0f}"
+        rows.append(
+            (
+                n.part.name,
+                f"{count}{unit}",
+                f"{n.on_hand:g}{unit}",
+                f"{n.to_order:g}{unit}" if n.to_order else "–",
+                n.why,
+            )
+        )
+    return Section(
+        "orders", "Order list", ("part", "needed", "on hand", "to order", "for"), (0.46, 0.10, 0.10, 0.10, 0.24), tuple(rows),
+        "Generic parts: compare bores and threads with what the shop sells. Spare washers and gaskets are counted in.", True,
+    )  # fmt: skip
+
+
+def _cuts(e: Evaluation, family: Family) -> Section:
+    rows = tuple(
+        (
+            f"{c.name}, -{c.dash}", show(c.route_m, "run", family), " + ".join(show(t, "mm", family) for t in c.takeoffs_m),
+            show(c.move_m, "run", family), show(c.cut_m, "mm", family), c.note or ", ".join(show(x, "run", family) for x in c.clamps_m) or "no clamp",
+        )
+        for c in cuts(e.plan)
+    )  # fmt: skip
+    return Section(
+        "cuts", "Cut list and template", ("hose", "route", "less the ends", "to move", "cut", "clamps from the turbo end"),
+        (0.24, 0.12, 0.18, 0.12, 0.12, 0.22), rows, "Fit one end, route it, mark, cut, fit the other. The template is true to scale: check its ruler.", True,
+    )  # fmt: skip
+
+
+def _steps(e: Evaluation) -> Section:
+    done = {log.step: log for log in e.plan.build.done}
+    rows = []
+    for k, s in enumerate(sequence(e.plan), start=1):
+        log = done.get(s.key)
+        mark = "done" if log else "[  ]"
+        text = s.text + (f" Tools: {s.tools}." if s.tools else "")
+        text += "".join(f" ! {c}" for c in s.cautions)
+        text += f" Waits for: {'; '.join(s.blocked)}." if s.blocked else ""
+        text += f" Note: {log.note}" if log and log.note else ""
+        rows.append((mark, f"{k}. {s.title}", text, f"{s.minutes} min"))
+    made = progress(e.plan)
+    return Section(
+        "steps", "Build sequence", ("", "step", "how", "time (cp)"), (0.06, 0.24, 0.60, 0.10), tuple(rows),
+        f"{made.done} of {made.of} steps done, about {made.left / 60:.1f} h left. The makers' instructions override this order.", True,
+    )  # fmt: skip
+
+
+def _first_start(e: Evaluation, family: Family) -> Section:
+    arrives = arrival(e.plan, e.supply)
+    rows = [
+        (
+            "Oil, filter",
+            f"{show(e.plan.sump.fill_l.value * 1e-3, 'l', family)} of {e.plan.oil.grade}; new filter",
+            "",
+        )
+    ]
+    for name in ("hot idle", "cruise", "full load"):
+        if name in e.names:
+            i = assemble.condition_index(e.plan, name)
+            rows.append(
+                (f"Gallery, {name}", f"about {show(float(e.supply.gallery_pa[i]), 'kpa', family)}", "read:")
+            )
+            rows.append(
+                (f"Inlet, {name}", f"{show(float(e.feed.inlet_pressure_pa[i]), 'kpa', family)}", "read:")
+            )
+    rows += [
+        ("Oil at the turbo after", f"{arrives.cold_s:.1f} s cold, {arrives.hot_s:.1f} s hot", "seen:"),
+        ("Feed joint cracked: oil comes", "before the first firing", "yes / no"),
+        ("Leaks at feed, drain, entry", "none", "yes / no"),
+        ("Smoke at start, idle, after", "none", "what, when:"),
+        ("Oil returns", "drain warm, steady", "yes / no"),
+        ("Level after ten minutes", "at the mark", "read:"),
+        ("All joints re-checked cold", "", "by, date:"),
+    ]
+    return Section(
+        "first-start", "First start", ("what", "expected", "found"), (0.34, 0.36, 0.30), tuple(rows),
+        "Extinguisher at hand, nobody in front of the belt. Stop at once if pressure does not come, at a leak, or at smoke that stays.",
+    )  # fmt: skip

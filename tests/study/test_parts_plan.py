@@ -1,0 +1,260 @@
+"""Chains of plans, order list, cut list, template and build sequence."""
+
+import csv
+import io
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from gravidon.parts.entry_means import TAP_DRILL_IN
+from gravidon.plan import paths
+from gravidon.plan.demos import NAMES, demo_plan
+from gravidon.plan.fields import Known
+from gravidon.plan.model import OnHand, OwnPart, Plan, StepLog
+from gravidon.study.cutting import arc_length, cuts, entry_template, order_list
+from gravidon.study.evaluate import evaluate
+from gravidon.study.findings import find
+from gravidon.study.order import order_csv
+from gravidon.study.parts_list import runs, shelf
+from gravidon.study.remedies import remedies
+from gravidon.study.sequence import progress, sequence
+
+
+def codes(plan: Plan) -> dict[str, object]:
+    return {f.code: f for f in find(evaluate(plan))}
+
+
+# --- chains ----------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize("name", NAMES)
+def test_every_demos_chain_is_complete_or_its_gap_is_a_finding(name: str) -> None:
+    """Every line has parts, or is named by a finding; every bad joint is named by one too."""
+    plan = demo_plan(name)
+    found = codes(plan)
+    for run in runs(plan):
+        if run.missing:
+            assert f"gap-{run.key}-{run.turbo}" in found
+        else:
+            assert len(run.joints) == len(run.parts) + 1
+        if run.bad:
+            assert {"thread-tap", "thread-entry", f"joint-{run.key}-{run.turbo}"} & set(found)
+
+
+def test_the_estates_first_joint_is_the_mixed_thread() -> None:
+    """1/8 NPT in 1/8 BSPT at the tap: drawn as leaking, and only there."""
+    feed = next(r for r in runs(demo_plan()) if r.key == "feed")
+    assert [j.fit.outcome for j in feed.joints] == ["leaks"] + ["seals"] * (len(feed.joints) - 1)
+    assert "1/8 BSPT" in feed.joints[0].one.text
+
+
+def test_wrong_parts_are_found_and_cured() -> None:
+    """Parts taken from the wrong box: the joint is a finding, its remedy takes the chain that seals."""
+    good = next(r for r in runs(demo_plan()) if r.key == "drain")
+    ids = [p.id for p in good.parts]
+    ids[-1] = "adapter-1-2-npt-male-to-10-flare-male"
+    plan = paths.put(demo_plan(), "turbos.0.parts.drain", tuple(ids))
+    finding = codes(plan)["joint-drain-0"]
+    assert "does not fit" in finding.text("metric") or "leaks" in finding.text("metric")  # type: ignore[attr-defined]
+    cure = next(r for r in remedies(evaluate(plan), finding) if r.cures)  # type: ignore[arg-type]
+    assert "joint-drain-0" not in codes(cure.plan)
+
+
+def test_a_gap_is_found_and_cured() -> None:
+    """A -10 hose into 3/8 NPT with full bore asked for cannot be bought; another way through the wall can."""
+    plan = paths.put(demo_plan(), "turbos.0.drain.fitting.bore_mm", 14.0)
+    finding = codes(plan)["gap-drain-0"]
+    assert "3/8 NPT" in finding.text("metric")  # type: ignore[attr-defined]
+    assert any(r.cures for r in remedies(evaluate(plan), finding))  # type: ignore[arg-type]
+
+
+def test_a_part_that_is_not_on_any_shelf_is_named() -> None:
+    plan = paths.put(demo_plan(), "turbos.0.parts.feed", ("left-handed-union",))
+    assert "left-handed-union" in codes(plan)["gap-feed-0"].text("metric")  # type: ignore[attr-defined]
+
+
+def test_own_parts_and_prices_replace_the_catalogues() -> None:
+    own = OwnPart(id="gasket-oil-inlet-gasket-two-bolt-24-mm", kind="gasket", name="my gasket", price=0.4)
+    plan = paths.put(demo_plan(), "own_parts", (own,))
+    assert shelf(plan)[own.id].price == 0.4
+    need = next(n for n in order_list(plan) if n.part.id == own.id)
+    assert need.cost == pytest.approx(0.8)  # one and a spare
+
+
+# --- the list --------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize("name", NAMES)
+def test_everything_in_a_chain_is_on_the_list(name: str) -> None:
+    plan = demo_plan(name)
+    counted = {n.part.id: n.count for n in order_list(plan)}
+    for run in runs(plan):
+        for part in run.parts:
+            assert part.id in counted
+    ends = sum(1 for run in runs(plan) for p in run.parts if p.kind == "hose end")
+    assert sum(v for k, v in counted.items() if k.startswith("hose-end")) == ends
+
+
+def test_what_is_in_the_drawer_is_not_ordered() -> None:
+    plan = demo_plan()
+    hose = next(n for n in order_list(plan) if n.part.kind == "hose" and n.part.dash == 4)
+    assert hose.to_order == pytest.approx(np.ceil(hose.count * 10) / 10)
+    full = paths.put(plan, "drawer", (OnHand(part=hose.part.id, count=3.0),))
+    again = next(n for n in order_list(full) if n.part.id == hose.part.id)
+    assert (again.to_order, again.cost) == (0.0, 0.0)
+
+
+def test_banjos_get_two_washers_and_flanges_a_gasket() -> None:
+    """One crush washer each side of every banjo (common practice, no source), half as many again as spares."""
+    plan = paths.put(demo_plan(), "turbos.0.parts.inlet", "metric|M10x1.0|female")
+    plan = paths.put(plan, "turbos.0.restrictor.fitted", False)
+    feed = next(r for r in runs(plan, "height") if r.key == "feed")
+    plan = paths.put(plan, "turbos.0.parts.feed", tuple(p.id for p in feed.parts))
+    assert any(p.kind == "banjo" for p in feed.parts)
+    washers = next(n for n in order_list(plan) if n.part.id == "washer-crush-washer-for-m10")
+    assert (washers.count, washers.spare, washers.to_order) == (2, 1, 3)
+    assert any(n.part.kind == "gasket" and "drain" in n.part.name for n in order_list(plan))
+
+
+def test_the_order_csv_is_plain() -> None:
+    rows = list(csv.DictReader(io.StringIO(order_csv(order_list(demo_plan())))))
+    assert len(rows) == len(order_list(demo_plan()))
+    assert {"part", "needed", "to order", "unit", "cost"} <= set(rows[0])
+    assert all(float(r["cost"]) >= 0 for r in rows)
+
+
+# --- cutting ---------------------------------------------------------------------------------
+
+
+@given(turn=st.floats(5, 120), radius=st.floats(0.03, 0.08))
+def test_a_rounded_corner_is_tangents_and_an_arc(turn: float, radius: float) -> None:
+    """Two legs of 0.5 m: 1 m less 2 R tan(t/2) plus R t (geometry of the fillet)."""
+    t = np.radians(turn)
+    corners = np.array([[0, 0, 0], [0.5, 0, 0], [0.5 + 0.5 * np.cos(t), 0.5 * np.sin(t), 0]])
+    expected = 1.0 - 2 * radius * np.tan(t / 2) + radius * t
+    assert arc_length(corners, radius / 2) == pytest.approx(expected, rel=1e-9)
+
+
+def test_the_cut_is_route_less_ends_plus_room_to_move() -> None:
+    """By hand for the demo's feed: 1150 + 30 - 25.5 - 30.5 mm; clamps every 300 mm at most."""
+    cut = next(c for c in cuts(demo_plan()) if c.run == "feed")
+    assert cut.cut_m == pytest.approx(1.150 + 0.030 - 0.0255 - 0.0305)
+    gaps = np.diff([0.0, *cut.clamps_m, cut.cut_m])
+    assert gaps.max() <= 0.301
+    drain = next(c for c in cuts(demo_plan()) if c.run == "drain")
+    straight = np.linalg.norm(np.diff(evaluate(demo_plan()).route.hose_corners_m, axis=0), axis=1).sum()
+    assert drain.route_m < straight
+
+
+def test_a_hose_too_short_for_its_ends_is_a_finding() -> None:
+    plan = paths.put(demo_plan("special"), "turbos.0.scavenge.pot.z_mm", -140.0)
+    assert "short-drain-0" in codes(plan)
+    assert next(c for c in cuts(plan) if c.run == "drain").note
+
+
+@pytest.mark.parametrize(
+    ("thread", "drill"),
+    [
+        ("3/8 NPT", 9 / 16),
+        ("1/2 NPT", 45 / 64),
+        ("1/8 NPT", 11 / 32),
+        ("1/4 NPT", 7 / 16),
+        ("3/4 NPT", 59 / 64),
+    ],
+)
+def test_tap_drills(thread: str, drill: float) -> None:
+    """Drill-then-taper sizes 9/16 and 45/64 (common practice, no source); the others of ASME B1.20.1's usual drill
+    table for tapping without reaming."""
+    top, bottom = TAP_DRILL_IN[thread].split("/")
+    assert int(top) / int(bottom) == pytest.approx(drill)
+
+
+def test_the_template_is_the_plans_entry() -> None:
+    """3/8 NPT tapped into a 4 mm wall: 9/16 in hole, 2.8 threads (4 / 1.411), 42 mm below the rail, the nearest bolt
+    where bolt_places says."""
+    made = entry_template(demo_plan(), 0)
+    assert made is not None
+    assert made.hole_m == pytest.approx(9 / 16 * 0.0254)
+    assert made.threads == pytest.approx(4.0 / (25.4 / 18))
+    assert made.below_rail_m == pytest.approx(0.042)
+    assert any(abs(x) < 0.01 and y == pytest.approx(0.042) for x, y in made.bolts_m)
+    assert entry_template(demo_plan("special"), 0) is None
+
+
+# --- sequence --------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize("name", NAMES)
+def test_every_step_comes_after_what_it_depends_on(name: str) -> None:
+    steps = sequence(demo_plan(name))
+    place = {s.key: k for k, s in enumerate(steps)}
+    for s in steps:
+        for a in s.after:
+            if a in place:
+                assert place[a] < place[s.key], (a, s.key)
+
+
+def test_the_rules_of_the_trade_hold() -> None:
+    """Drain on the turbo before the manifold; feed before coolant; mock-up first; prime before the crank (common
+    practice, no source)."""
+    place = {s.key: k for k, s in enumerate(sequence(demo_plan()))}
+    for first, then in (("drain-flange-0", "hang-0"), ("feed-0", "coolant-0"), ("mock", "entry-0"), ("clean", "pan-on"), ("fill", "crank"), ("crank", "start"), ("cut-drain-0", "drain-flange-0")):  # fmt: skip
+        assert place[first] < place[then]
+
+
+def test_schools_change_the_steps() -> None:
+    plan = demo_plan()
+    assert "pan-off" in {s.key for s in sequence(plan)}
+    on = paths.put(plan, "build.pan", "pan on, grease and a stop")
+    keys = {s.key: s for s in sequence(on)}
+    assert "pan-off" not in keys
+    assert "rease in the flutes" in keys["entry-0"].text
+    assert any("Swarf" in c for c in keys["entry-0"].cautions)
+    welded = paths.put(on, "turbos.0.drain.fitting.means", "weld bung")
+    assert "pan-off" in {s.key for s in sequence(welded)}  # nobody welds a pan on the engine
+    taped = paths.put(plan, "build.sealing", "tape")
+    assert "first two threads" in next(s for s in sequence(taped) if s.key == "entry-0").text
+    assert any("tape" in n.part.name for n in order_list(taped))
+    wiped = paths.put(plan, "build.clean", "wipe")
+    assert "recommended" in next(s for s in sequence(wiped) if s.key == "clean").text
+
+
+def test_a_missing_part_sends_its_steps_to_the_end() -> None:
+    """With all in the drawer but the feed's hose ends, the feed and what waits for it come last, nothing else."""
+    plan = demo_plan()
+    drawer = tuple(OnHand(part=n.part.id, count=n.count + n.spare) for n in order_list(plan))
+    stocked = paths.put(plan, "drawer", drawer)
+    assert not any(s.blocked for s in sequence(stocked))
+    lacking = tuple(d for d in drawer if not (d.part.startswith("hose-end-4-")))
+    order = sequence(paths.put(plan, "drawer", lacking))
+    blocked = {s.key for s in order if s.blocked}
+    assert "cut-feed-0" in blocked
+    assert "cut-drain-0" not in blocked
+    place = {s.key: k for k, s in enumerate(order)}
+    free = [s.key for s in order if s.key in ("hang-0", "drain-join-0", "breather", "pan-on", "tap")]
+    assert all(place[k] < place["cut-feed-0"] for k in free)
+    assert place["feed-0"] > place["cut-feed-0"]
+    assert not any(s.blocked for s in sequence(plan))  # an empty drawer says nothing about what is on hand
+
+
+def test_progress_counts() -> None:
+    plan = demo_plan()
+    steps = sequence(plan)
+    done = paths.put(plan, "build.done", (StepLog(step=steps[0].key, minutes=20.0),))
+    made = progress(done)
+    assert (made.done, made.of) == (1, len(steps))
+    assert made.minutes - made.left == steps[0].minutes
+
+
+def test_several_turbos_each_have_their_steps() -> None:
+    keys = {s.key for s in sequence(demo_plan("van"))}
+    assert {"feed-0", "feed-1", "drain-join-0", "drain-join-1", "entry-0"} <= keys
+    assert "entry-1" not in keys  # its drain joins the other
+
+
+def test_movement_is_the_users() -> None:
+    more = paths.put(demo_plan(), "turbos.0.parts.feed_move_mm", Known(value=80.0))
+    first, second = (next(c for c in cuts(p) if c.run == "feed").cut_m for p in (demo_plan(), more))
+    assert second - first == pytest.approx(0.05)
