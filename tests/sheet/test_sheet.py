@@ -11,17 +11,17 @@ from pytestqt.qtbot import QtBot
 
 from gravidon.cli.main import main
 from gravidon.plan.demos import demo_plan
-from gravidon.sheet import page, shop_sheet
+from gravidon.sheet import page, shop_sheet, workshop
 from gravidon.sheet.content import CAUTIONS, content
 from gravidon.study.evaluate import evaluate
 
 E = evaluate(demo_plan())
 
 
-def test_pdf_is_one_searchable_a4_page(qtbot: QtBot) -> None:
+def test_pdfs_first_page_is_the_plan_on_a_searchable_a4_page(qtbot: QtBot) -> None:
     """ISO 216: A4 is 210 x 297 mm, 595.28 x 841.89 pt; all that matters can be searched."""
     reader = pypdf.PdfReader(io.BytesIO(shop_sheet.pdf_bytes(E, "metric")))
-    assert len(reader.pages) == 1
+    assert len(reader.pages) == 1 + len(workshop.pages(E, "metric"))
     box = reader.pages[0].mediabox
     assert (float(box.width), float(box.height)) == pytest.approx((595.28, 841.89), abs=1.0)
     text = " ".join(reader.pages[0].extract_text().split())

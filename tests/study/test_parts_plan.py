@@ -63,8 +63,9 @@ def test_wrong_parts_are_found_and_cured() -> None:
 
 
 def test_a_gap_is_found_and_cured() -> None:
-    """A -10 hose into 3/8 NPT with full bore asked for cannot be bought; another way through the wall can."""
-    plan = paths.put(demo_plan(), "turbos.0.drain.fitting.bore_mm", 14.0)
+    """A -12 hose on a 3/8 NPT port: every such fitting is far too tight; another way through the wall is not."""
+    plan = paths.put(demo_plan(), "turbos.0.drain.hose_bore_mm", 17.46)
+    plan = paths.put(plan, "turbos.0.drain.fitting.bore_mm", 17.0)
     finding = codes(plan)["gap-drain-0"]
     assert "3/8 NPT" in finding.text("metric")  # type: ignore[attr-defined]
     assert any(r.cures for r in remedies(evaluate(plan), finding))  # type: ignore[arg-type]

@@ -34,6 +34,9 @@ VIEWS: tuple[tuple[str, str, str, str, str, str], ...] = (
     ("feed-light", "van", "feed", "light", "metric", "full load"),
     ("map-dark", "van", "map", "dark", "metric", "hot idle"),
     ("guesses-light", "van", "guesses", "light", "metric", "hot idle"),
+    ("parts-dark", "estate", "parts", "dark", "imperial", "full load"),
+    ("cutting-light", "estate", "cutting", "light", "metric", "full load"),
+    ("build-light", "fed", "build", "light", "metric", "full load"),
     ("sheet-light", "estate", "sheet", "light", "metric", "full load"),
 )
 """File name, demo (fed: the estate with its restrictor drilled out), station, theme, units and condition of each picture."""

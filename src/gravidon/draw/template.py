@@ -59,7 +59,7 @@ def paint(painter: QPainter, it: EntryTemplate) -> None:
     rail_y = 22.0
     painter.setPen(pen(0.5))
     painter.drawLine(QPointF(4, rail_y), QPointF(102, rail_y))
-    text(painter, 4, rail_y - 1.6, "pan rail, lower edge of the flange", 2.6)
+    text(painter, 104, rail_y + 1, "pan rail, lower edge", 2.8)
     _cross(painter, centre, 12.0)
     radius = 0.5e3 * it.hole_m
     painter.setPen(pen(0.4))
@@ -80,7 +80,7 @@ def paint(painter: QPainter, it: EntryTemplate) -> None:
     painter.drawLine(QPointF(86, rail_y), QPointF(86, centre.y()))
     painter.drawLine(QPointF(83, centre.y()), QPointF(89, centre.y()))
     text(painter, 88, 0.5 * (rail_y + centre.y()) + 1, f"{below:.1f} mm", 3.0)
-    _figures(painter, it, 106.0, 22.0)
+    _figures(painter, it, 106.0, 32.0)
     ruler(painter, QPointF(6.0, height - 12.0))
     painter.restore()
 
