@@ -5,6 +5,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from gravidon.errors import InputError
 from gravidon.plan import model, paths
 from gravidon.plan.demos import demo_plan
 from gravidon.plan.fields import Known
@@ -251,6 +252,21 @@ def test_a_mirrored_car_has_a_mirrored_envelope() -> None:
     here, there = envelope(evaluate(plan), 3, 8), envelope(evaluate(other), 3, 8)
     turned = np.roll(there.limit_g[:, ::-1], 1, axis=1)
     assert np.allclose(np.minimum(here.limit_g, 9), np.minimum(turned, 9), atol=0.02)
+
+
+def test_oil_on_its_side_is_refused_in_words() -> None:
+    """An engine tilted 45° in a 1 g corner: refused, naming the condition and what to take back."""
+    plan = paths.put(demo_plan("special"), "engine.left_side_up_deg", Known(value=45.0))
+    with pytest.raises(InputError, match=r"hard left.*at most 78°"):
+        evaluate(plan)
+
+
+def test_a_steeply_tilted_engine_still_has_an_envelope() -> None:
+    """An engine on its side by 40° and 1.4 g: directions past what a level is known for count as failed."""
+    e = evaluate(changed(fed(), ("engine.left_side_up_deg", Known(value=40.0))))
+    v = envelope(e, 3, 8)
+    assert np.isfinite(v.least_g).any()
+    assert np.isnan(look_at(e, 3, 0.0, -1.4).freeboard_m) or np.isnan(look_at(e, 3, 0.0, 1.4).freeboard_m)
 
 
 # --- both ways -------------------------------------------------------------------------------

@@ -74,3 +74,12 @@ def test_the_shipped_drive_finds_the_hard_left() -> None:
     assert shares[-1] == pytest.approx(1.0, abs=1e-3)
     assert parts[-1].spells
     assert all(s.left_g > 0.3 for s in parts[-1].spells)
+
+
+def test_a_spike_in_the_log_is_survived() -> None:
+    """4 g ahead and aside, as a bad logger writes: the oil's plane is held at its steepest, the drive goes on."""
+    log = drive(4.0, 4.0)
+    spiked = DriveLog("spike", log.time_s, log.left_g, log.left_g, log.rpm, log.oil_k, None, None, (), 0)
+    r = whole(spiked)
+    assert np.isfinite(r.freeboard_m).all()
+    assert r.share == pytest.approx(1.0, abs=0.05)

@@ -540,6 +540,12 @@ class Plan(Model):
             if joins.turbo == k or joins.turbo >= len(self.turbos):
                 raise PydanticCustomError("joins", "expected a drain to join another turbo's drain")
             trunk = self.turbos[joins.turbo].drain
+            pumped = self.turbos[joins.turbo].drain_by != "gravity"
+            if pumped and it.drain_by == "gravity":
+                raise PydanticCustomError(
+                    "joins",
+                    "expected the drain that is joined to run by gravity; end the joining one elsewhere first",
+                )
             if trunk.joins is not None:
                 raise PydanticCustomError(
                     "joins", "expected the drain that is joined to run to the pan itself"

@@ -20,6 +20,8 @@ SCAN = (0.2, 0.45, 0.75, 1.05, MOST_G)
 """[g] levels looked at before bisection, so that a limit that comes and goes is still met first."""
 HALVINGS = 5
 PIECES = 26
+LEAST_UPRIGHT = 0.22
+"""[-] upright share of effective gravity below which no sump level is computed; see `sump.level`."""
 CAUSES = ("a stretch runs uphill", "the entry goes under", "a seal is reached")
 """What fails, in the order of `Envelope.limit_g`."""
 
@@ -102,6 +104,12 @@ def envelope(e: Evaluation, base: int, directions: int = DIRECTIONS) -> Envelope
         out = np.zeros(g.shape, dtype=bool)
         for k, test in enumerate(TESTS):
             rows = np.flatnonzero(asked[k])
+            beyond = (
+                standing_at(e, base, g[k, rows] * ahead[rows], g[k, rows] * left[rows]).up[:, 2]
+                < LEAST_UPRIGHT
+            )
+            out[k, rows[beyond]] = True  # the oil lies on its side: past what the sump's plane is known for
+            rows = rows[~beyond]
             if len(rows):
                 out[k, rows] = test(e, base, g[k, rows] * ahead[rows], g[k, rows] * left[rows])
         return out
@@ -166,7 +174,10 @@ class Spot:
 
 def look_at(e: Evaluation, base: int, forward_g: float, left_g: float) -> Spot:
     """Return what becomes of the drain under one acceleration."""
-    d = drained_at(e, base, np.array([forward_g]), np.array([left_g]))[e.index]
+    ahead, left = np.array([forward_g]), np.array([left_g])
+    if standing_at(e, base, ahead, left).up[0, 2] < LEAST_UPRIGHT:
+        return Spot(forward_g, left_g, float("nan"), float("nan"), float("nan"))
+    d = drained_at(e, base, ahead, left)[e.index]
     return Spot(
         forward_g, left_g, float(d.freeboard_m[0]), float(d.submergence_m[0]), float(d.time_to_wet_s[0])
     )

@@ -7,6 +7,7 @@ from dataclasses import dataclass, fields
 
 import numpy as np
 
+from gravidon.errors import InputError
 from gravidon.physics import attitude, part_full, sump
 from gravidon.physics import drain as drains
 from gravidon.physics import oil as oils
@@ -16,6 +17,8 @@ from gravidon.plan.model import Plan, TurboLine
 from gravidon.study import assemble
 from gravidon.study.drain_route import Route, seal_centres, shaft_centre
 
+MOST_LEAN_SHARE = 0.2
+"""[-] least upright share of effective gravity for which the pan's level is computed; see `sump.level`."""
 NO_SUMP_M = -9.0
 """[m] a sump level so low that it plays no part."""
 OPEN_ON_TOP_M = 0.004
@@ -92,6 +95,13 @@ class Drainage:
 def standing_of(plan: Plan, crankcase_pa: Array) -> Standing:
     """Return the plan's conditions as states."""
     up, gravity = assemble.effective_up(plan)
+    flattest = int(up[:, 2].argmin())
+    if up[flattest, 2] < MOST_LEAN_SHARE:
+        lean = float(np.degrees(np.arccos(np.clip(up[flattest, 2], -1.0, 1.0))))
+        raise InputError(
+            f"how far the oil leans in {plan.conditions[flattest].name}", f"{lean:.0f}°",
+            f"at most {np.degrees(np.arccos(MOST_LEAN_SHARE)):.0f}° off the engine's upright; take the engine's tilt, the grade or the acceleration back",
+        )  # fmt: skip
     lasts = np.array([c.duration_s for c in plan.conditions])
     return Standing(
         up=up,

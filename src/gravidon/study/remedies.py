@@ -13,6 +13,7 @@ from typing import Any
 
 import numpy as np
 
+from gravidon.errors import GravidonError
 from gravidon.parts import dash
 from gravidon.parts.drills import Drill, drills_between, nearest_drill
 from gravidon.parts.entry_means import threads_held
@@ -82,7 +83,7 @@ def tried(e: Evaluation, finding: Finding, most: int = 3) -> Iterator[tuple[Reme
     for codes, maker in MAKERS:
         if finding.code not in codes:
             continue
-        for proposal in maker(e, finding):
+        for proposal in _within_bounds(maker(e, finding)):
             if proposal is not None:
                 found = _judge(e, finding, proposal, before_bad)
                 if found is not None and all(k.titles != found.titles for k in known):
@@ -92,6 +93,14 @@ def tried(e: Evaluation, finding: Finding, most: int = 3) -> Iterator[tuple[Reme
     yield tuple(known[:most])
 
 
+def _within_bounds(proposals: Iterator[Proposal | None]) -> Iterator[Proposal | None]:
+    """Pass a maker's proposals on; one that would leave what a plan may hold ends its search."""
+    try:
+        yield from proposals
+    except GravidonError:
+        return
+
+
 def remedies(e: Evaluation, finding: Finding) -> tuple[Remedy, ...]:
     """Return the best remedies of a finding, all evaluated."""
     *_, answer = tried(e, finding)
@@ -99,7 +108,10 @@ def remedies(e: Evaluation, finding: Finding) -> tuple[Remedy, ...]:
 
 
 def _judge(e: Evaluation, finding: Finding, proposal: Proposal, before_bad: int) -> Remedy | None:
-    after = evaluate(proposal.plan).of(finding.turbo)
+    try:
+        after = evaluate(proposal.plan).of(finding.turbo)
+    except GravidonError:
+        return None
     found = find(after)
     same = next((f for f in found if f.key == finding.key), None)
     bad_after = sum(f.severity == "bad" for f in found)

@@ -16,6 +16,7 @@ from gravidon.plan.fields import si
 from gravidon.plan.model import Plan
 from gravidon.study import assemble
 from gravidon.study.drain_route import route
+from gravidon.study.envelope import LEAST_UPRIGHT
 from gravidon.study.evaluate import Evaluation
 from gravidon.study.gravity import Standing, Stream, gravity_sides
 from gravidon.study.operating_map import heat_over_speed
@@ -133,6 +134,7 @@ def _chunk(
     speed = np.where(turning, rpm, 0.0)
     streams, inlets = _streams(e, speed, oil_k, pressure)
     up, g = assemble.felt_up(plan, ahead, left)
+    up = _steep_enough(up)
     crank = np.interp(speed, *_crankcase(e))
     stand = Standing(
         up=up,
@@ -155,6 +157,15 @@ def _chunk(
     typical = _emptying(e, streams[e.index].flow_m3_s)
     rate = np.where(wet, np.minimum(1.0 / seconds, fastest), -typical)
     return d.freeboard_m, rate, d.submergence_m, inlets[e.index]
+
+
+def _steep_enough(up: Array) -> Array:
+    """Return unit vectors stood up where a log's spike would lay the oil's plane on its side."""
+    z = np.maximum(up[:, 2], LEAST_UPRIGHT)
+    flat = np.linalg.norm(up[:, :2], axis=1)
+    wanted = np.sqrt(1.0 - z * z)
+    share = np.where(flat > wanted, wanted / np.maximum(flat, 1e-9), 1.0)
+    return np.column_stack([up[:, 0] * share, up[:, 1] * share, z])
 
 
 def _emptying(e: Evaluation, flow: Array) -> Array:
