@@ -121,6 +121,44 @@ def test_a_port_is_identified(qtbot: QtBot, window: MainWindow) -> None:
     assert "No known thread" in dialog.words.text()
 
 
+def test_the_drawer_takes_any_part(qtbot: QtBot, window: MainWindow) -> None:
+    """A leftover -4 60° end: found by its words, typed in, listed as not needed, preferred from then on."""
+    from gravidon.desk.parts_dialogs import DrawerDialog
+
+    dialog = DrawerDialog(window.session, window)
+    qtbot.addWidget(dialog)
+    dialog.line.setText("-4 60 hose end")
+    assert dialog.table.rowCount() == 1
+    dialog.table.item(0, 1).setText("2")
+    assert window.session.plan.drawer[0].count == 2
+    dialog.table.item(0, 1).setText("-1")
+    assert "On hand" in dialog.problem.text()
+    assert window.session.plan.drawer[0].count == 2
+    window.go_to("parts")
+    station = window.station
+    rows = [station.table.item(r, 0).text() for r in range(station.table.rowCount())]
+    row = next(k for k, text in enumerate(rows) if "60°" in text)
+    assert "not needed" in station.table.item(row, 6).text()
+    assert station.table.item(row, 4).text() == "–"
+
+
+def test_a_chain_between_any_two_ports(qtbot: QtBot, window: MainWindow) -> None:
+    """From 1/8 BSPT to a banjo's port with a -4 hose; an impossible bore is told in words."""
+    from gravidon.desk.parts_dialogs import ChainDialog
+
+    dialog = ChainDialog(window.session, window)
+    qtbot.addWidget(dialog)
+    dialog.start.setCurrentText("1/8 BSPT, female")
+    dialog.goal.setCurrentText("M10x1.0, female")
+    assert dialog.table.rowCount() >= 2
+    assert "1/8 BSPT male" in dialog.table.item(0, 4).text()
+    dialog.bore.setText("20 mm")
+    assert dialog.table.rowCount() == 0
+    assert "No chain" in dialog.words.text()
+    dialog.bore.setText("wide")
+    assert "Bore" in dialog.words.text()
+
+
 def test_the_cut_list_and_the_template(
     qtbot: QtBot, window: MainWindow, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 from gravidon.plan.units import Family, show
@@ -74,9 +75,9 @@ def _chains(e: Evaluation) -> tuple[Section, ...]:
 
 def _orders(e: Evaluation) -> Section:
     rows = []
-    for n in order_list(e.plan):
+    for n in (need for need in order_list(e.plan) if need.count > 0):
         unit = " m" if by_length(n.part) else ""
-        count = f"{n.count:.2f}" if by_length(n.part) else f"{max(n.count, 1):.0f}"
+        count = f"{n.count:.2f}" if by_length(n.part) else f"{math.ceil(n.count - 1e-6)}"
         rows.append(
             (
                 n.part.name,

@@ -270,6 +270,15 @@ SPARES = {"washer": 0.5, "gasket": 1.0}
 """Spares advised: crush and bonded washers half as many again, one more gasket; common practice, no source."""
 
 
+def spare_of(part: Part, count: float) -> float:
+    """Return how many more are advised: washers, gaskets, and one of each aluminium taper fitting, whose threads gall
+    and end it as scrap (common practice, no source)."""
+    if part.kind in SPARES:
+        return float(math.ceil(count * SPARES[part.kind]))
+    tapers = any(e.kind in ("NPT", "BSPT", "metric taper") for e in part.ends)
+    return 1.0 if count > 0 and tapers and part.material == "aluminium" else 0.0
+
+
 def needs(
     plan: Plan, lengths_m: dict[str, float], sleeve_m: dict[int, float], clamps: dict[int, int]
 ) -> tuple[Need, ...]:
@@ -315,11 +324,12 @@ def needs(
     for dash, number in clamps.items():
         add(f"clamp-cushioned-clamp-for-{dash}-hose", float(number), "holding the hose")
     held = {item.part: item.count for item in plan.drawer}
+    for item in plan.drawer:
+        if item.part not in counts and item.part in stock:
+            counts[item.part], reasons[item.part] = 0.0, ["in the drawer, not needed"]
     made = [
         Need(
-            stock[i], n, "; ".join(reasons[i]),
-            math.ceil(n * SPARES.get(stock[i].kind, 0.0)) if stock[i].kind != "washer" or n else 0.0,
-            held.get(i, 0.0),
+            stock[i], n, "; ".join(reasons[i]), spare_of(stock[i], n), held.get(i, 0.0),
         )
         for i, n in counts.items()
     ]  # fmt: skip

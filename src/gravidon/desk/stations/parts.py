@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+from collections.abc import Callable
 from pathlib import Path
 
 from PyQt6.QtCore import QPointF, Qt
@@ -9,6 +11,7 @@ from PyQt6.QtGui import QBrush, QKeyEvent, QPainter
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QComboBox,
+    QDialog,
     QFileDialog,
     QHBoxLayout,
     QHeaderView,
@@ -22,6 +25,7 @@ from PyQt6.QtWidgets import (
 
 from gravidon.desk.canvas import Canvas
 from gravidon.desk.identify_dialog import IdentifyDialog
+from gravidon.desk.parts_dialogs import BY, ChainDialog, DrawerDialog, put_on_hand
 from gravidon.desk.session import Session
 from gravidon.desk.stations.base import Station
 from gravidon.draw import chain_chart
@@ -29,12 +33,11 @@ from gravidon.errors import GravidonError
 from gravidon.parts.catalogue import parts_from_csv, parts_to_csv
 from gravidon.parts.ends import End
 from gravidon.plan.drive_log import read_text
-from gravidon.plan.model import OnHand, OwnPart
+from gravidon.plan.model import OwnPart
 from gravidon.study.cutting import order_list
 from gravidon.study.order import order_csv
 from gravidon.study.parts_list import LineRun, Need, by_length, own_parts, runs
 
-BY = {"fewest joints": "joints", "least price": "price", "least height": "height"}
 INLETS = {
     "inlet flange, two bolts 24 mm apart": "flange|inlet two-bolt 24 mm|", "1/8 NPT in the housing": "NPT|1/8|female",
     "M10x1.0 in the housing": "metric|M10x1.0|female", "M12x1.5 in the housing": "metric|M12x1.5|female", "-4 flare": "37 flare|-4|male",
@@ -142,10 +145,13 @@ class PartsStation(Station):
         )
         for widget in (self.by, self.inlet, self.outlet):
             bar.addWidget(widget, 1)
-        self.identify_button = QToolButton()
-        self.identify_button.setText("Identify a port …")
-        self.identify_button.clicked.connect(self.identify)
-        bar.addWidget(self.identify_button)
+        bar.addWidget(
+            self._menu("Look up", (("Identify a port …", self.identify), ("Find a chain …", self.find_chain)))
+        )
+        drawer = QToolButton()
+        drawer.setText("Drawer …")
+        drawer.clicked.connect(lambda _=False: self.open_drawer())
+        bar.addWidget(drawer)
         self.column.addLayout(bar)
 
     def _list(self) -> None:
@@ -167,23 +173,33 @@ class PartsStation(Station):
         self.total.setWordWrap(True)
         self.total.setProperty("role", "faint")
         foot.addWidget(self.total, 1)
-        for words, action in (
-            ("Save the order list …", self.save_order),
-            ("Import own parts …", self.import_own),
-            ("Export own parts …", self.export_own),
-        ):
-            button = QToolButton()
-            button.setText(words)
-            button.clicked.connect(lambda _=False, a=action: a())
-            foot.addWidget(button)
+        save = QToolButton()
+        save.setText("Save the order list …")
+        save.clicked.connect(lambda _=False: self.save_order())
+        foot.addWidget(save)
+        foot.addWidget(
+            self._menu("Own parts", (("Import …", self.import_own), ("Export …", self.export_own)))
+        )
         self.column.addLayout(foot)
+
+    def _menu(self, words: str, entries: tuple[tuple[str, Callable[[], None]], ...]) -> QToolButton:
+        button = QToolButton()
+        button.setText(f"{words} ▾")
+        menu = QMenu(button)
+        for text, action in entries:
+            made = menu.addAction(text)
+            if made is not None:
+                made.triggered.connect(lambda _=False, a=action: a())
+        button.setMenu(menu)
+        button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        return button
 
     def _choice(self, options: list[str], name: str) -> QComboBox:
         box = QComboBox()
         box.addItems(options)
         box.setAccessibleName(name)
         box.setToolTip(name)
-        box.setMinimumContentsLength(11)
+        box.setMinimumContentsLength(8)
         box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         return box
 
@@ -255,7 +271,7 @@ class PartsStation(Station):
         self.table.setRowCount(len(rows))
         for r, need in enumerate(rows):
             unit = " m" if by_length(need.part) else ""
-            count = f"{need.count:.2f}" if by_length(need.part) else f"{max(need.count, 1):.0f}"
+            count = f"{need.count:.2f}" if by_length(need.part) else f"{_whole(need.count)}"
             cells = (
                 need.part.name, f"{count}{unit}", f"{need.spare:.0f}" if need.spare else "", f"{need.on_hand:g}{unit}",
                 f"{need.to_order:g}{unit}" if need.to_order else "–", f"{need.cost:.2f}" if need.to_order else "", need.why,
@@ -286,28 +302,26 @@ class PartsStation(Station):
         """Take what is in the drawer."""
         if item.column() != ON_HAND:
             return
-        need = self.needs()[item.row()]
-        text = item.text().replace("m", "").replace(",", ".").strip() or "0"
-        try:
-            count = float(text)
-            if not 0 <= count <= 10000:
-                raise ValueError(text)
-        except ValueError:
-            self.session.refused.emit(
-                f"On hand: '{item.text()}' cannot be used; expected a number from 0 to 10000"
-            )
+        problem = put_on_hand(self.session, self.needs()[item.row()].part, item.text())
+        if problem:
+            self.session.refused.emit(problem)
             self._fill_table()
-            return
-        drawer = tuple(d for d in self.session.plan.drawer if d.part != need.part.id)
-        if count > 0:
-            drawer = (*drawer, OnHand(part=need.part.id, count=count))
-        self.session.edit("drawer", drawer, f"on hand: {need.part.name}")
 
     def identify(self) -> None:
         """Find out which thread a port has."""
-        dialog = IdentifyDialog(self.session, self)
+        self._open(IdentifyDialog(self.session, self))
+
+    def _open(self, dialog: QDialog) -> None:
         dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         dialog.open()
+
+    def find_chain(self) -> None:
+        """Search a chain between any two ports."""
+        self._open(ChainDialog(self.session, self))
+
+    def open_drawer(self) -> None:
+        """Say what is on hand, of anything."""
+        self._open(DrawerDialog(self.session, self))
 
     def save_order(self) -> None:
         """Write the order list as CSV."""
@@ -354,6 +368,11 @@ class PartsStation(Station):
         """How much is still to be ordered."""
         rows = order_list(session.plan)
         return f"{sum(1 for n in rows if n.to_order)} of {len(rows)} to order"
+
+
+def _whole(count: float) -> int:
+    """Return a count in pieces: part of a tube of sealant is a tube."""
+    return math.ceil(count - 1e-6)
 
 
 def _name(end: End) -> str:

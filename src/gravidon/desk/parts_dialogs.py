@@ -1,0 +1,216 @@
+"""The drawer, and a chain from any port to any other."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import (
+    QAbstractItemView,
+    QComboBox,
+    QDialog,
+    QDialogButtonBox,
+    QFormLayout,
+    QHeaderView,
+    QLabel,
+    QLineEdit,
+    QTableWidget,
+    QTableWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from gravidon.desk.session import Session
+from gravidon.errors import GravidonError
+from gravidon.parts.catalogue import Part
+from gravidon.parts.chains import Wish, find_chains
+from gravidon.parts.dash import HOSE_BORE_IN
+from gravidon.parts.ends import End, mates
+from gravidon.plan import units
+from gravidon.plan.model import OnHand
+from gravidon.study.parts_list import by_length, shelf
+
+MOST_SHOWN = 150
+BY = {"fewest joints": "joints", "least price": "price", "least height": "height"}
+
+
+class DrawerDialog(QDialog):
+    """What is on hand, of anything in the catalogue: kits, leftovers."""
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.session = session
+        self.setWindowTitle("The drawer")
+        self.resize(640, 520)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(20, 16, 20, 14)
+        words = QLabel("Type how many are on hand; metres for hose and sleeve. Chains prefer what is here.")
+        words.setWordWrap(True)
+        column.addWidget(words)
+        self.line = QLineEdit()
+        self.line.setPlaceholderText("Words of a part, such as -4 90")
+        self.line.setAccessibleName("Search the catalogue")
+        self.line.textChanged.connect(lambda _: self.fill())
+        column.addWidget(self.line)
+        self.table = QTableWidget(0, 3)
+        self.table.setAccessibleName("Parts")
+        self.table.setHorizontalHeaderLabels(["part", "on hand", "price"])
+        self.table.verticalHeader().hide()
+        header = self.table.horizontalHeader()
+        header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+        header.setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
+        self.table.itemChanged.connect(self._typed)
+        column.addWidget(self.table, 1)
+        self.problem = QLabel()
+        self.problem.setWordWrap(True)
+        column.addWidget(self.problem)
+        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
+        buttons.rejected.connect(self.reject)
+        column.addWidget(buttons)
+        self.shown: list[Part] = []
+        self.fill()
+
+    def fill(self) -> None:
+        """Show what matches; what is on hand comes first."""
+        held = {item.part: item.count for item in self.session.plan.drawer}
+        words = self.line.text().lower().split()
+        found = [
+            p
+            for p in shelf(self.session.plan).values()
+            if all(w in f"{p.name} {p.kind}".lower() for w in words)
+        ]
+        found.sort(key=lambda p: (p.id not in held, p.kind, p.name))
+        self.shown = found[:MOST_SHOWN]
+        self.problem.setText(
+            "" if len(found) <= MOST_SHOWN else f"{len(found) - MOST_SHOWN} more: type more words."
+        )
+        self.table.blockSignals(True)
+        self.table.setRowCount(len(self.shown))
+        for row, part in enumerate(self.shown):
+            count = held.get(part.id, 0.0)
+            cells = (part.name, f"{count:g}{' m' if by_length(part) else ''}", f"{part.price:.2f}")
+            for k, text in enumerate(cells):
+                item = QTableWidgetItem(text)
+                flags = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
+                item.setFlags(flags | Qt.ItemFlag.ItemIsEditable if k == 1 else flags)
+                if k:
+                    item.setTextAlignment(int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter))
+                self.table.setItem(row, k, item)
+        self.table.blockSignals(False)
+
+    def _typed(self, item: QTableWidgetItem) -> None:
+        if item.column() != 1:
+            return
+        problem = put_on_hand(self.session, self.shown[item.row()], item.text())
+        if problem:
+            self.fill()
+        self.problem.setText(problem)
+
+
+def put_on_hand(session: Session, part: Part, text: str) -> str:
+    """Take a typed count into the drawer; return what is wrong with it, or nothing."""
+    try:
+        count = float(text.replace("m", "").replace(",", ".").strip() or "0")
+        if not 0 <= count <= 10000:
+            raise ValueError(text)
+    except ValueError:
+        return f"On hand: '{text}' cannot be used; expected a number from 0 to 10000"
+    drawer = tuple(d for d in session.plan.drawer if d.part != part.id)
+    if count > 0:
+        drawer = (*drawer, OnHand(part=part.id, count=count))
+    session.edit("drawer", drawer, f"on hand: {part.name}")
+    return ""
+
+
+class ChainDialog(QDialog):
+    """From this port to that one, with this hose and at least this bore."""
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.session = session
+        self.setWindowTitle("Find a chain")
+        self.resize(820, 440)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(20, 16, 20, 14)
+        form = QFormLayout()
+        self.ports = _ports(session)
+        self.start, self.goal = QComboBox(), QComboBox()
+        for box, name, first in (
+            (self.start, "From", "1/8 NPT, female"),
+            (self.goal, "To", "M12x1.5, female"),
+        ):
+            box.addItems(list(self.ports))
+            box.setCurrentText(first)
+            box.setMaxVisibleItems(18)
+            form.addRow(name, box)
+        self.dash = QComboBox()
+        self.dash.addItems(["no hose", *(f"-{d}" for d in HOSE_BORE_IN)])
+        self.dash.setCurrentText("-4")
+        form.addRow("With a hose of", self.dash)
+        self.bore = QLineEdit(units.show(3e-3, "bore", session.family))
+        form.addRow("Bore of at least", self.bore)
+        self.by = QComboBox()
+        self.by.addItems(list(BY))
+        form.addRow("Preferring", self.by)
+        column.addLayout(form)
+        self.table = QTableWidget(0, 5)
+        self.table.setAccessibleName("Chains found")
+        self.table.setHorizontalHeaderLabels(["joints", "bore", "height", "price", "parts in order"])
+        self.table.verticalHeader().hide()
+        self.table.setWordWrap(True)
+        self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
+        header = self.table.horizontalHeader()
+        header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+        header.setSectionResizeMode(4, QHeaderView.ResizeMode.Stretch)
+        column.addWidget(self.table, 1)
+        self.words = QLabel()
+        self.words.setWordWrap(True)
+        column.addWidget(self.words)
+        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
+        buttons.rejected.connect(self.reject)
+        column.addWidget(buttons)
+        for combo in (self.start, self.goal, self.dash, self.by):
+            combo.currentTextChanged.connect(lambda _: self.look())
+        self.bore.textChanged.connect(lambda _: self.look())
+        self.look()
+
+    def look(self) -> None:
+        """Search again."""
+        family = self.session.family
+        self.table.setRowCount(0)
+        try:
+            least = units.parse(self.bore.text(), "bore", "Bore", units.display_unit("bore", family))
+        except GravidonError as error:
+            self.words.setText(" ".join(str(error).split()))
+            return
+        dash = None if self.dash.currentIndex() == 0 else int(self.dash.currentText().removeprefix("-"))
+        held = frozenset(item.part for item in self.session.plan.drawer if item.count > 0)
+        wish = Wish(dash, least * 1e3, drawer=held, by=BY[self.by.currentText()])
+        found = find_chains(
+            tuple(shelf(self.session.plan).values()), self.ports[self.start.currentText()], self.ports[self.goal.currentText()], wish
+        )  # fmt: skip
+        self.words.setText(
+            ""
+            if found
+            else "No chain of catalogue parts does this: another dash, a smaller bore, or a part of your own."
+        )
+        self.table.setRowCount(len(found))
+        for row, chain in enumerate(found):
+            parts = [link.part for link in chain.links]
+            cells = (
+                str(chain.joints), units.show(chain.bore_mm * 1e-3, "bore", family), units.show(sum(p.stack_mm for p in parts) * 1e-3, "mm", family),
+                f"{sum(p.price for p in parts):.2f}", "; ".join(p.name for p in parts),
+            )  # fmt: skip
+            for k, text in enumerate(cells):
+                self.table.setItem(row, k, QTableWidgetItem(text))
+        self.table.resizeRowsToContents()
+
+
+def _ports(session: Session) -> dict[str, End]:
+    """Return every port that some part of the shelf mates with, by its words."""
+    found = {
+        m
+        for p in shelf(session.plan).values()
+        for e in p.ends
+        for m in mates(e)
+        if m.kind not in ("hose", "barb")
+    }
+    return {e.text: e for e in sorted(found)}
