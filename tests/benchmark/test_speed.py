@@ -234,3 +234,30 @@ def test_entry_dragged_on_its_wall(qtbot, window, capsys) -> None:  # type: igno
         times.append(time.perf_counter() - start)
     with capsys.disabled():
         print(f"\nentry on its wall: median {np.median(times) * 1e3:.1f} ms, worst {max(times) * 1e3:.1f} ms")
+
+
+def test_chain_queries(capsys) -> None:  # type: ignore[no-untyped-def]
+    """Chains between 36 pairs of ports over the full catalogue: wanted under 50 ms each."""
+    from gravidon.parts.catalogue import catalogue
+    from gravidon.parts.chains import Wish, find_chains
+    from parts.test_catalogue_and_chains import PORTS
+
+    parts = tuple(catalogue().values())
+    times = []
+    for a in PORTS:
+        for b in PORTS:
+            start = time.perf_counter()
+            find_chains(parts, a, b, Wish(4, 2.0))
+            times.append(time.perf_counter() - start)
+    with capsys.disabled():
+        print(
+            f"\nchain query: median {np.median(times) * 1e3:.1f} ms, worst {max(times) * 1e3:.1f} ms of {len(times)}"
+        )
+
+
+def test_sheet_with_all_pages(benchmark) -> None:  # type: ignore[no-untyped-def]
+    """The whole sheet as PDF bytes."""
+    from gravidon.sheet.shop_sheet import pdf_bytes
+
+    e = evaluate(demo_plan())
+    benchmark.pedantic(pdf_bytes, (e, "metric"), rounds=3)

@@ -15,6 +15,7 @@ from gravidon.plan.model import Hose, Plan
 from gravidon.study import assemble
 from gravidon.study.drain_route import Route, route
 from gravidon.study.entry_map import bolt_places, wall_of
+from gravidon.study.of_plan import of_plan
 from gravidon.study.parts_list import LineRun, Need, nearest_dash, needs, runs
 
 CLAMP_EVERY_M = 0.30
@@ -31,6 +32,7 @@ class Cut:
     turbo end, and how much of it is sleeved [m]. `note` warns where the sum cannot be."""
 
     run: str
+    turbo: int
     name: str
     dash: int
     route_m: float
@@ -98,24 +100,25 @@ def cut_of(plan: Plan, line: LineRun) -> Cut | None:
     note = "" if cut > 0.03 else "Too short for its two hose ends: lengthen the route or choose shorter ends."
     count = max(int(cut // CLAMP_EVERY_M), 0)
     places = tuple(round(cut * (n + 1) / (count + 1), 3) for n in range(count))
-    return Cut(line.key, line.name, dash, length, takeoffs, move, max(cut, 0.0), places, sleeve, note)
+    return Cut(
+        line.key, line.turbo, line.name, dash, length, takeoffs, move, max(cut, 0.0), places, sleeve, note
+    )
 
 
+@of_plan
 def cuts(plan: Plan) -> tuple[Cut, ...]:
     """Return the cut list."""
     return tuple(c for c in (cut_of(plan, line) for line in runs(plan)) if c is not None)
 
 
+@of_plan
 def order_list(plan: Plan) -> tuple[Need, ...]:
     """Return everything the plan needs against the drawer, with the hoses at their cut lengths."""
     lengths: dict[str, float] = {}
     sleeves: dict[int, float] = {}
     clamps: dict[int, int] = {}
-    for line in runs(plan):
-        cut = cut_of(plan, line)
-        if cut is None:
-            continue
-        lengths[f"{line.key}{line.turbo}"] = max(cut.cut_m, 0.05)
+    for cut in cuts(plan):
+        lengths[f"{cut.run}{cut.turbo}"] = max(cut.cut_m, 0.05)
         if cut.sleeve_m > 0:
             sleeves[cut.dash] = sleeves.get(cut.dash, 0.0) + cut.sleeve_m
         if cut.clamps_m:

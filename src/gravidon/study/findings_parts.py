@@ -6,7 +6,7 @@ from collections.abc import Iterable
 
 from gravidon.parts import sources
 from gravidon.parts.chains import ChainJoint
-from gravidon.study.cutting import cut_of
+from gravidon.study.cutting import cuts
 from gravidon.study.evaluate import Evaluation
 from gravidon.study.findings import Finding, plain, plan_finder
 from gravidon.study.parts_list import LineRun, runs
@@ -52,9 +52,8 @@ def chain_joints(e: Evaluation) -> Iterable[Finding]:
 @plan_finder
 def short_hoses(e: Evaluation) -> Iterable[Finding]:
     """A route shorter than the two hose ends on it."""
-    for run in runs(e.plan):
-        cut = cut_of(e.plan, run)
-        if cut is not None and cut.note:
+    for cut in cuts(e.plan):
+        if cut.note:
             text = f"{cut.name}: {cut.route_m * 1e3:.0f} mm of route, {sum(cut.takeoffs_m) * 1e3:.0f} mm of it taken by the hose ends."
-            yield plain(f"short-{run.key}-{run.turbo}", "bad", "Hose too short for its ends", "parts", cut.cut_m, 0.03, "run",
+            yield plain(f"short-{cut.run}-{cut.turbo}", "bad", "Hose too short for its ends", "parts", cut.cut_m, 0.03, "run",
                         sources.COMPUTED, (text, text), "Between two ends a hose needs length to be gripped and to bend.", -0.5)  # fmt: skip

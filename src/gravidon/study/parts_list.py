@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 import re
-from collections.abc import Sequence
+from collections.abc import Hashable, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -13,6 +13,7 @@ from gravidon.parts.chains import Chain, ChainJoint, Link, Wish, find_chains, jo
 from gravidon.parts.dash import HOSE_BORE_IN, dash_of_bore, hose_bore_mm
 from gravidon.parts.ends import End, end_from, end_of_thread
 from gravidon.plan.model import Fitting, Hose, Plan, ScreenPiece, TurboLine
+from gravidon.study.of_plan import of_plan
 
 FLAT_SHARE = 0.72
 """[-] of the hose's bore that a chain's smallest bore may be, where the plan does not ask for less; hose ends are
@@ -218,17 +219,32 @@ def _made(
     return LineRun(key, label, k, start, goal, links, joints_of(start, links, goal), chains)
 
 
-@lru_cache(maxsize=32)
-def _runs(key: str, plan: Plan) -> tuple[LineRun, ...]:
-    found: list[LineRun | None] = [trunk_run(plan, key)]
-    for k in range(len(plan.turbos)):
-        found += [feed_run(plan, k, key), drain_run(plan, k, key), scavenge_run(plan, k, key)]
-    return tuple(run for run in found if run is not None)
-
-
+@of_plan
 def runs(plan: Plan, by: str = "joints") -> tuple[LineRun, ...]:
     """Return every line of parts of a plan; chains are cheapest by joints, price or height."""
-    return _runs(by, plan)
+    key = (by, plan.taps, plan.tap, plan.trunk, plan.drawer, plan.own_parts, *map(_of_line, plan.turbos))
+    if key not in _RUNS:
+        found: list[LineRun | None] = [trunk_run(plan, by)]
+        for k in range(len(plan.turbos)):
+            found += [feed_run(plan, k, by), drain_run(plan, k, by), scavenge_run(plan, k, by)]
+        _RUNS[key] = tuple(run for run in found if run is not None)
+        while len(_RUNS) > MOST_RUNS:
+            del _RUNS[next(iter(_RUNS))]
+    return _RUNS[key]
+
+
+MOST_RUNS = 24
+_RUNS: dict[tuple[Hashable, ...], tuple[LineRun, ...]] = {}
+"""Lines of parts last made: moving a hose changes none of them."""
+
+
+def _of_line(it: TurboLine) -> tuple[Hashable, ...]:
+    """Return what of a turbo its lines of parts depend on."""
+    d = it.drain
+    return (
+        it.turbo.label, it.feed, it.restrictor, it.flange_hole, it.parts, it.drain_by, it.scavenge.hose_bore_mm, it.scavenge.valve,
+        d.hose_bore_mm, d.pieces, d.fitting, d.joins,
+    )  # fmt: skip
 
 
 # --- what it needs ---------------------------------------------------------------------------

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
-from functools import lru_cache
 
 from gravidon.parts.entry_means import MEANS
 from gravidon.plan.model import Plan
 from gravidon.study.cutting import entry_template, order_list
+from gravidon.study.of_plan import of_plan
 from gravidon.study.parts_list import runs
 
 
@@ -184,7 +184,7 @@ MAKERS: tuple[Callable[[Plan], list[Step]], ...] = (
 )  # fmt: skip
 
 
-@lru_cache(maxsize=16)
+@of_plan
 def sequence(plan: Plan) -> tuple[Step, ...]:
     """Return the steps of this plan's build in working order.
 
