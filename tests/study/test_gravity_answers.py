@@ -284,6 +284,12 @@ def test_gravity_cannot_bring_the_specials_oil_home_and_a_pump_can() -> None:
     assert gravity.plan.turbos[0].drain_by == "gravity"
 
 
+def test_a_drain_that_carries_another_cannot_be_pumped_and_says_so() -> None:
+    gravity, pump = both_ways(evaluate(demo_plan("van")))
+    assert gravity.refused == ""
+    assert "gravity" in pump.refused
+
+
 def test_a_weak_pump_floods_the_housing() -> None:
     """A pump that takes a tenth of the froth: pot over, housing under, and the finding says so."""
     plan = paths.put(demo_plan("special"), "turbos.0.scavenge.free_l_min", Known(value=0.3))

@@ -175,7 +175,7 @@ def paint_ways(
         painter.setPen(palette.pen("focus" if mine else "line", LINE if mine else HAIR))
         painter.setBrush(palette.color("raised" if mine else "sheet"))
         painter.drawRoundedRect(card.adjusted(1, 1, -1, -1), 3, 3)
-        verdict = "fails" if way.bad else "watch" if way.findings else "holds"
+        verdict = "watch" if way.refused else "fails" if way.bad else "watch" if way.findings else "holds"
         marks.paint_drop(painter, QRectF(card.left() + 12, card.top() + 10, 11, 15), verdict, palette)
         painter.setFont(font(BODY, bold=True))
         painter.setPen(palette.color("ink"))
@@ -184,6 +184,11 @@ def paint_ways(
             QPointF(card.left() + 32, card.top() + 22), title + (", in use" if mine else ", click to use")
         )
         painter.setFont(font(SMALL))
+        if way.refused:
+            painter.setPen(palette.color("faint"))
+            words = QRectF(card.left() + 12, card.top() + 30, card.width() - 24, 50)
+            painter.drawText(words, int(Qt.TextFlag.TextWordWrap), f"Not as the plan stands: {way.refused}.")
+            continue
         lines = [
             (
                 f"least freeboard {show(way.least_freeboard_m, 'mm', family)}, {way.worst_condition}",

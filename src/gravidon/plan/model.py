@@ -11,27 +11,33 @@ from typing import Annotated, Literal, Self
 from pydantic import Field, model_validator
 from pydantic_core import PydanticCustomError
 
-from gravidon.parts.catalogue import KINDS
-from gravidon.parts.ends import end_from, thread_of
-from gravidon.parts.threads import THREADS
 from gravidon.plan.fields import Known, Model, Spec
+from gravidon.plan.model_base import Name, Point, Text, ThreadName, known_threads
+from gravidon.plan.model_drain import (
+    Baffle,
+    Breather,
+    Drain,
+    DrainPiece,
+    EntryFitting,
+    Joining,
+    PanBox,
+    Scavenge,
+    Shape,
+    Sump,
+)
+from gravidon.plan.model_parts import Build, LineParts, OnHand, OwnPart, StepLog
+
+__all__ = [
+    "Baffle", "Breather", "Build", "Condition", "Drain", "DrainPiece", "Engine", "EntryFitting", "FeedLine", "Fitting", "GaugeReading",
+    "Hose", "HousingBolts", "Joining", "LineParts", "Needs", "OilChoice", "OnHand", "OwnPart", "PanBox", "Piece", "Plan", "Point",
+    "Restrictor", "Scavenge", "ScreenPiece", "Shape", "StepLog", "Sump", "Tap", "TapKind", "Turbo", "TurboLine", "Window",
+]  # fmt: skip
 
 FORMAT: Literal["gravidon-plan"] = "gravidon-plan"
 FORMAT_VERSION = 3
 
-Name = Annotated[str, Field(min_length=1, max_length=80)]
-Text = Annotated[str, Field(max_length=4000)]
-ThreadName = Annotated[str, Field(json_schema_extra={"enum": sorted(THREADS)})]
 Regime = Literal["cold", "idle", "speed", "off"]
 TapKind = Literal["sender tee", "gallery plug", "temperature port", "sandwich plate", "filter block", "own"]
-
-
-class Point(Model):
-    """A position in vehicle axes."""
-
-    x_mm: Annotated[float, Spec("x (forward)", "run", -6000, 6000)]
-    y_mm: Annotated[float, Spec("y (left)", "run", -3000, 3000)]
-    z_mm: Annotated[float, Spec("z (up from the pan rail)", "run", -1500, 2500)]
 
 
 class OilChoice(Model):
@@ -125,12 +131,6 @@ class Turbo(Model):
     bolts: HousingBolts = HousingBolts()
 
 
-def _known_threads(*names: str) -> None:
-    for name in names:
-        if name not in THREADS:
-            raise PydanticCustomError("thread", "expected one of {known}", {"known": ", ".join(THREADS)})
-
-
 class Tap(Model):
     """One place where the feed could be taken from the engine."""
 
@@ -149,7 +149,7 @@ class Tap(Model):
 
     @model_validator(mode="after")
     def _threads(self) -> Self:
-        _known_threads(self.port_thread, self.fitting_thread)
+        known_threads(self.port_thread, self.fitting_thread)
         return self
 
 
@@ -204,136 +204,6 @@ class Restrictor(Model):
     bore_mm: Annotated[float, Spec("restrictor bore", "bore", 0.2, 12)]
     length_mm: Annotated[Known, Spec("restrictor length", "bore", 0.0, 50)]
     tolerance_mm: Annotated[float, Spec("tolerance of the hole", "bore", 0.0, 0.5)] = 0.03
-
-
-class EntryFitting(Model):
-    """The last fitting of the drain, in the pan wall."""
-
-    label: Name
-    bore_mm: Annotated[float, Spec("entry fitting bore", "bore", 2, 60)]
-    length_mm: Annotated[float, Spec("entry fitting length", "mm", 5, 200)]
-    heading_deg: Annotated[float, Spec("fitting heading (outward, 0 forward, 90 left)", "deg", -180, 180)]
-    rise_deg: Annotated[float, Spec("fitting rise outward", "deg", -60, 90)]
-    port_thread: ThreadName
-    fitting_thread: ThreadName
-    means: Literal["weld bung", "tapped", "bulkhead"] = "weld bung"
-
-    @model_validator(mode="after")
-    def _threads(self) -> Self:
-        _known_threads(self.port_thread, self.fitting_thread)
-        return self
-
-
-class DrainPiece(Model):
-    """A hose end or adapter of the drain, counted from the outside in: the turbo's own, then the pan's own."""
-
-    label: Name
-    at: Literal["turbo", "pan"]
-    bore_mm: Annotated[float, Spec("hose end bore", "bore", 2, 60)]
-    length_mm: Annotated[float, Spec("hose end length", "mm", 5, 200)]
-
-
-class Joining(Model):
-    """Where a drain ends in another turbo's drain: a tee at one of its bends, counted from 0."""
-
-    turbo: Annotated[int, Field(ge=0, le=2)]
-    bend: Annotated[int, Field(ge=0, le=11)]
-
-
-class Drain(Model):
-    """The drain, turbo flange to pan wall. `points` bend the hose between the two."""
-
-    flange_bore_mm: Annotated[float, Spec("drain flange bore", "bore", 4, 60)]
-    flange_length_mm: Annotated[float, Spec("drain flange and stub length", "mm", 5, 300)]
-    hose_bore_mm: Annotated[float, Spec("drain hose bore", "bore", 4, 60)]
-    points: Annotated[tuple[Point, ...], Field(max_length=12)] = ()
-    entry: Point
-    fitting: EntryFitting
-    pieces: Annotated[tuple[DrainPiece, ...], Field(max_length=6)] = ()
-    min_bend_mm: Annotated[Known, Spec("least bend radius of the hose", "run", 5, 1000)] = Known(value=45.0)
-    sag_mm: Annotated[Known, Spec("hose's sag, held level 300 mm apart", "mm", 0, 60)] = Known(value=3.0)
-    joins: Joining | None = None
-
-
-class Scavenge(Model):
-    """A pump that takes the drain home: pot, pump, one-way valve, wiring."""
-
-    pot: Point = Point(x_mm=-300.0, y_mm=-260.0, z_mm=-150.0)
-    pot_ml: Annotated[Known, Spec("pot volume", "ml", 10, 5000)] = Known(value=250.0)
-    free_l_min: Annotated[Known, Spec("pump delivery, no pressure", "l_min", 0.2, 60)] = Known(value=8.0)
-    stall_kpa: Annotated[Known, Spec("pump's stall pressure", "kpa", 5, 1500)] = Known(value=200.0)
-    rated_v: Annotated[float, Spec("pump's rated volts", "v", 6, 48)] = 12.0
-    current_a: Annotated[Known, Spec("pump current", "a", 0.5, 40)] = Known(value=7.0)
-    runs_dry: bool = True
-    self_priming_mm: Annotated[Known, Spec("suction height the pump primes itself", "run", 0, 3000)] = Known(
-        value=300.0
-    )
-    pump_above_pot_mm: Annotated[float, Spec("pump above the pot", "run", -1000, 2000)] = 0.0
-    valve: bool = True
-    valve_kpa: Annotated[Known, Spec("one-way valve opens at", "kpa_small", 0, 100)] = Known(value=3.0)
-    hose_bore_mm: Annotated[float, Spec("scavenge hose bore", "bore", 4, 40)] = 8.73
-    hose_mm: Annotated[Known, Spec("scavenge hose length", "run", 50, 8000)] = Known(value=1200.0)
-    return_z_mm: Annotated[float, Spec("return entry above the rail", "run", -500, 1500)] = -20.0
-    run_on_s: Annotated[Known, Spec("pump runs on after key-off", "s", 0, 600)] = Known(value=20.0)
-    supply_v: Annotated[Known, Spec("volts at the battery, running", "v", 6, 48)] = Known(value=13.5)
-    gauge_awg: Annotated[int, Field(ge=6, le=22)] = 14
-    wire_mm: Annotated[Known, Spec("wire to the pump, one way", "run", 100, 20000)] = Known(value=3500.0)
-    relay: bool = True
-    fuse_a: Annotated[float, Spec("fuse", "a", 1, 60)] = 15.0
-
-
-class PanBox(Model):
-    """One box of the pan: lowest rear right corner and size."""
-
-    corner: Point
-    length_mm: Annotated[float, Spec("pan length (forward)", "run", 50, 2000)]
-    width_mm: Annotated[float, Spec("pan width", "run", 50, 1500)]
-    depth_mm: Annotated[float, Spec("pan depth", "run", 20, 600)]
-
-
-class Baffle(Model):
-    """An upright wall in the pan, floor to rail, across one direction, with openings."""
-
-    across: Literal["forward", "left"]
-    at_mm: Annotated[float, Spec("baffle stands at", "run", -6000, 6000)]
-    opening_cm2: Annotated[Known, Spec("openings of the baffle", "cm2", 0.0, 2000)] = Known(value=20.0)
-
-
-class Shape(Model):
-    """A thing beside the drain, as a box: hot, chafing, solid outside the pan, or inside it."""
-
-    label: Name
-    kind: Literal["hot", "chafe", "solid", "inside"]
-    corner: Point
-    length_mm: Annotated[float, Spec("length (forward)", "run", 2, 4000)]
-    width_mm: Annotated[float, Spec("width", "run", 2, 3000)]
-    height_mm: Annotated[float, Spec("height", "run", 2, 2000)]
-
-
-class Breather(Model):
-    """How blow-by leaves the crankcase. `kind` "typed" takes each condition's own crankcase pressure."""
-
-    kind: Literal["typed", "catch can", "valve to intake", "can and valve"] = "catch can"
-    blow_by_l_min: Annotated[Known, Spec("blow-by at full load", "l_min", 1, 600)] = Known(value=60.0)
-    hose_bore_mm: Annotated[float, Spec("breather hose bore", "bore", 3, 60)] = 15.9
-    hose_mm: Annotated[Known, Spec("breather hose length", "run", 20, 6000)] = Known(value=900.0)
-    orifice_mm: Annotated[float, Spec("smallest hole on the way (0: none)", "bore", 0, 60)] = 0.0
-    valve_kpa: Annotated[Known, Spec("valve opens at", "kpa_small", 0, 50)] = Known(value=2.07)
-    valve_bore_mm: Annotated[float, Spec("valve bore", "bore", 1, 40)] = 6.0
-    one_way: bool = True
-
-
-class Sump(Model):
-    """The pan and the oil in it."""
-
-    boxes: Annotated[tuple[PanBox, ...], Field(min_length=1, max_length=6)]
-    fill_l: Annotated[Known, Spec("oil fill", "l", 0.3, 60)]
-    windage_mm: Annotated[Known, Spec("windage", "run", 0, 60)]
-    baffles: Annotated[tuple[Baffle, ...], Field(max_length=4)] = ()
-    wall_mm: Annotated[Known, Spec("wall of the pan", "mm", 0.5, 30)] = Known(value=2.0)
-    metal: Literal["steel", "aluminium"] = "steel"
-    bolt_pitch_mm: Annotated[Known, Spec("rail bolts apart", "run", 10, 500)] = Known(value=70.0)
-    bolt_head_mm: Annotated[Known, Spec("room a rail bolt's socket takes", "mm", 5, 60)] = Known(value=18.0)
 
 
 class Condition(Model):
@@ -395,97 +265,6 @@ class Needs(Model):
     volts_min: Annotated[Known, Spec("share of the supply's volts at the pump", "share", 0.5, 1.0)] = Known(
         value=0.95
     )
-
-
-EndCode = Annotated[str, Field(min_length=3, max_length=80)]
-PartId = Annotated[str, Field(min_length=1, max_length=160)]
-
-
-class LineParts(Model):
-    """The ports of a turbo, and the parts chosen for its lines by their ids, in the order the oil meets them.
-
-    An empty list means: the shortest workable chain.
-    """
-
-    inlet: EndCode = "flange|inlet two-bolt 24 mm|"
-    outlet: EndCode = "flange|medium two-bolt 44 mm|"
-    feed: Annotated[tuple[PartId, ...], Field(max_length=12)] = ()
-    drain: Annotated[tuple[PartId, ...], Field(max_length=12)] = ()
-    feed_move_mm: Annotated[Known, Spec("feed hose, length for the engine to move", "run", 0, 300)] = Known(
-        value=30.0
-    )
-    drain_move_mm: Annotated[Known, Spec("drain hose, length for the engine to move", "run", 0, 200)] = Known(
-        value=10.0
-    )
-
-    @model_validator(mode="after")
-    def _known_ends(self) -> Self:
-        for code in (self.inlet, self.outlet):
-            try:
-                thread_of(end_from(code))
-            except (ValueError, KeyError):
-                raise PydanticCustomError(
-                    "end", "expected a port such as NPT|1/8|female, not {code}", {"code": code}
-                ) from None
-        return self
-
-
-class OwnPart(Model):
-    """A part of the user's own, in the catalogue's columns."""
-
-    id: PartId
-    kind: Annotated[str, Field(json_schema_extra={"enum": list(KINDS)})]
-    name: Name
-    ends: Annotated[tuple[EndCode, ...], Field(max_length=4)] = ()
-    dash: Annotated[int, Field(ge=0, le=40)] = 0
-    angle_deg: Annotated[float, Field(ge=0, le=360)] = 0.0
-    bore_mm: Annotated[float, Field(ge=0, le=200)] = 0.0
-    stack_mm: Annotated[float, Field(ge=0, le=2000)] = 0.0
-    takeoff_mm: Annotated[float, Field(ge=0, le=500)] = 0.0
-    min_bend_mm: Annotated[float, Field(ge=0, le=2000)] = 0.0
-    od_mm: Annotated[float, Field(ge=0, le=200)] = 0.0
-    temp_c: Annotated[float, Field(ge=0, le=2000)] = 0.0
-    pressure_kpa: Annotated[float, Field(ge=0, le=900000)] = 0.0
-    material: Annotated[str, Field(max_length=80)] = ""
-    price: Annotated[float, Field(ge=0, le=900000)] = 0.0
-
-    @model_validator(mode="after")
-    def _sound(self) -> Self:
-        if self.kind not in KINDS:
-            raise PydanticCustomError("kind", "expected one of {known}", {"known": ", ".join(KINDS)})
-        for code in self.ends:
-            try:
-                thread_of(end_from(code))
-            except (ValueError, KeyError):
-                raise PydanticCustomError(
-                    "end", "expected an end such as NPT|1/8|male, not {code}", {"code": code}
-                ) from None
-        return self
-
-
-class OnHand(Model):
-    """So many of a part in the drawer; for hose, metres."""
-
-    part: PartId
-    count: Annotated[float, Field(ge=0, le=10000)]
-
-
-class StepLog(Model):
-    """A step of the build that is done: its key, a note, minutes taken, when."""
-
-    step: Annotated[str, Field(min_length=1, max_length=60)]
-    note: Text = ""
-    minutes: Annotated[float, Field(ge=0, le=10000)] = 0.0
-    when: Annotated[str, Field(max_length=40)] = ""
-
-
-class Build(Model):
-    """How the build is done, and how far it is."""
-
-    pan: Literal["pan on, grease and a stop", "pan off"] = "pan off"
-    clean: Literal["flush", "wipe"] = "flush"
-    sealing: Literal["liquid sealant", "tape"] = "liquid sealant"
-    done: Annotated[tuple[StepLog, ...], Field(max_length=200)] = ()
 
 
 class TurboLine(Model):

@@ -2,38 +2,26 @@
 
 from __future__ import annotations
 
-import os
-import tempfile
+from functools import partial
 from importlib import resources
 from pathlib import Path
 
-from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QRectF, QSizeF
-from PyQt6.QtGui import QGuiApplication, QPageLayout, QPageSize, QPainter, QPdfWriter
+from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QRectF, QSizeF
+from PyQt6.QtGui import QPainter
 from PyQt6.QtSvg import QSvgGenerator
 
 from gravidon.draw import elevation as drawing
 from gravidon.draw import template as template_drawing
 from gravidon.draw.style import load_fonts
-from gravidon.errors import PlanFileError
 from gravidon.plan.storage import write_atomically
 from gravidon.plan.units import Family
 from gravidon.sheet import page, workshop
 from gravidon.sheet.content import content
+from gravidon.sheet.device import application_for_painting, pdf_of
 from gravidon.sheet.workshop_content import sections
 from gravidon.study.cutting import EntryTemplate, entry_template
 from gravidon.study.elevation import elevation
 from gravidon.study.evaluate import Evaluation
-
-RESOLUTION = 600
-
-
-def application_for_painting() -> QGuiApplication | None:
-    """Painting text needs a Qt application; make one without a screen if there is none."""
-    if QGuiApplication.instance() is not None:
-        return None
-    if not os.environ.get("DISPLAY") and not os.environ.get("WAYLAND_DISPLAY"):
-        os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-    return QGuiApplication(["gravidon"])
 
 
 def write_sheet(e: Evaluation, target: Path, family: Family) -> None:
@@ -52,24 +40,8 @@ def write_sheet(e: Evaluation, target: Path, family: Family) -> None:
 
 def pdf_bytes(e: Evaluation, family: Family) -> bytes:
     """Return the sheet as a PDF, millimetres true: the plan on its first page, the workshop's pages after it."""
-    with tempfile.TemporaryDirectory() as folder:
-        path = Path(folder) / "sheet.pdf"
-        writer = QPdfWriter(str(path))
-        writer.setPageSize(QPageSize(QPageSize.PageSizeId.A4))
-        writer.setResolution(RESOLUTION)
-        writer.setPageMargins(QMarginsF(0, 0, 0, 0), QPageLayout.Unit.Millimeter)
-        writer.setTitle(f"{e.plan.name}: shop sheet")
-        writer.setCreator("Gravidon")
-        painter = QPainter(writer)
-        if not painter.isActive():
-            raise PlanFileError("the PDF could not be made")
-        painter.scale(RESOLUTION / 25.4, RESOLUTION / 25.4)
-        page.paint_page(painter, e, family)
-        for more in workshop.pages(e, family):
-            writer.newPage()
-            more.paint(painter)
-        painter.end()
-        return path.read_bytes()
+    first = partial(page.paint_page, e=e, family=family)
+    return pdf_of(f"{e.plan.name}: shop sheet", [first, *(more.paint for more in workshop.pages(e, family))])
 
 
 def drawing_svg(

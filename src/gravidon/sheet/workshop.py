@@ -9,14 +9,14 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from PyQt6.QtCore import QMarginsF, QRectF, Qt
-from PyQt6.QtGui import QFontMetricsF, QPageLayout, QPageSize, QPainter, QPdfWriter
+from PyQt6.QtCore import QRectF, Qt
+from PyQt6.QtGui import QFontMetricsF, QPainter
 
 from gravidon.draw import template as template_drawing
 from gravidon.draw.style import font, load_fonts
-from gravidon.errors import PlanFileError
 from gravidon.plan.storage import write_atomically
 from gravidon.plan.units import Family
+from gravidon.sheet.device import application_for_painting, pdf_of
 from gravidon.sheet.page import HEIGHT_MM, MARGIN_MM, PAPER, PX_PER_MM, WIDTH_MM
 from gravidon.sheet.workshop_content import Section, sections
 from gravidon.study.cutting import EntryTemplate, entry_template
@@ -26,7 +26,6 @@ LEFT, TOP = MARGIN_MM * PX_PER_MM, MARGIN_MM * PX_PER_MM
 WIDTH = (WIDTH_MM - 2 * MARGIN_MM) * PX_PER_MM
 BOTTOM = (HEIGHT_MM - MARGIN_MM) * PX_PER_MM - 14
 SIZE, HEAD, TITLE = 10.5, 12.5, 16.0
-RESOLUTION = 600
 
 
 @dataclass(frozen=True)
@@ -167,25 +166,12 @@ def write_template(paper: EntryTemplate, target: Path) -> None:
 
     Raises: PlanFileError if it cannot be written.
     """
-    import tempfile
-
-    from gravidon.sheet.shop_sheet import application_for_painting
-
     application = application_for_painting()
     load_fonts()
-    with tempfile.TemporaryDirectory() as folder:
-        path = Path(folder) / "template.pdf"
-        writer = QPdfWriter(str(path))
-        writer.setPageSize(QPageSize(QPageSize.PageSizeId.A4))
-        writer.setResolution(RESOLUTION)
-        writer.setPageMargins(QMarginsF(0, 0, 0, 0), QPageLayout.Unit.Millimeter)
-        writer.setTitle(f"Pan entry template, {paper.name}")
-        painter = QPainter(writer)
-        if not painter.isActive():
-            raise PlanFileError("the PDF could not be made")
-        painter.scale(RESOLUTION / 25.4, RESOLUTION / 25.4)
+
+    def paint(painter: QPainter) -> None:
         painter.translate(0.5 * (WIDTH_MM - template_drawing.SIZE_MM[0]), 40.0)
         template_drawing.paint(painter, paper)
-        painter.end()
-        write_atomically(target, path.read_bytes())
+
+    write_atomically(target, pdf_of(f"Pan entry template, {paper.name}", [paint]))
     del application

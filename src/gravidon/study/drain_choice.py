@@ -7,6 +7,7 @@ from typing import Literal
 
 import numpy as np
 
+from gravidon.errors import GravidonError
 from gravidon.plan import paths
 from gravidon.plan.model import Plan
 from gravidon.study.evaluate import Evaluation, evaluate
@@ -20,7 +21,7 @@ GRAVITY_STATIONS = ("seat", "drain", "entry", "breather", "scavenge")
 @dataclass(frozen=True)
 class DrainWay:
     """One way of taking the oil home: least freeboard [m] and where, conditions in which a seal is wet, deepest
-    fill [-], the findings of the gravity side, and the plan that drains so."""
+    fill [-], the findings of the gravity side, and the plan that drains so; or why the plan cannot."""
 
     way: Way
     plan: Plan
@@ -29,6 +30,7 @@ class DrainWay:
     wet: int
     fill: float
     findings: tuple[Finding, ...]
+    refused: str = ""
 
     @property
     def bad(self) -> int:
@@ -45,8 +47,13 @@ def both_ways(e: Evaluation) -> tuple[DrainWay, DrainWay]:
 def _way(e: Evaluation, way: Way) -> DrainWay:
     plan = e.plan
     if e.line.drain_by != way:
-        plan = paths.put(plan, e.at("drain_by"), way)
-        e = evaluate(plan).of(e.index)
+        try:
+            plan = paths.put(plan, e.at("drain_by"), way)
+            e = evaluate(plan).of(e.index)
+        except GravidonError as error:
+            return DrainWay(
+                way, plan, float("nan"), "", 0, 0.0, (), str(error).partition("expected ")[2] or str(error)
+            )
     free = e.drainage.freeboard_m
     i = int(free.argmin())
     mine = tuple(f for f in find(e) if f.turbo == e.index and f.station in GRAVITY_STATIONS)

@@ -1,0 +1,143 @@
+"""What is typed and chosen beside the drain's drawings: a point's coordinates, a thing's size, where the drain ends."""
+
+from __future__ import annotations
+
+from typing import get_args
+
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
+
+from gravidon.desk.session import Session
+from gravidon.desk.stations.base import ChoiceField, Station
+from gravidon.desk.value_field import ValueField
+from gravidon.plan import paths
+from gravidon.plan.model import Joining, Shape
+from gravidon.study.elevation import View
+
+AXES: dict[View, tuple[tuple[str, str], tuple[str, str]]] = {
+    "front": (("y_mm", "left"), ("z_mm", "up")),
+    "side": (("x_mm", "forward"), ("z_mm", "up")),
+    "above": (("x_mm", "forward"), ("y_mm", "left")),
+}
+"""The two coordinates that a view shows."""
+
+
+def handle_path(name: str) -> str:
+    """Return the plan path of a handle's point."""
+    fixed = {"turbo": "line.turbo.drain_flange", "entry": "line.drain.entry", "pot": "line.scavenge.pot"}
+    if name in fixed:
+        return fixed[name]
+    number = int(name.split()[1]) - 1
+    return f"shapes.{number}.corner" if name.startswith("shape") else f"line.drain.points.{number}"
+
+
+class PointEditor(QFrame):
+    """The selected point's coordinates, typed beside the point; a thing's name, kind and size too."""
+
+    def __init__(self, station: Station) -> None:
+        super().__init__(station)
+        self.station = station
+        self.setProperty("role", "card")
+        self.setObjectName("point-editor")
+        self.rows = QVBoxLayout(self)
+        self.rows.setContentsMargins(8, 4, 8, 4)
+        self.rows.setSpacing(4)
+        self.fields: list[QWidget] = []
+        self.shown_for: tuple[str, View] | None = None
+        self.hide()
+
+    def _row(self, widgets: list[QWidget]) -> None:
+        row = QHBoxLayout()
+        row.setSpacing(5)
+        for widget in widgets:
+            row.addWidget(widget)
+        self.rows.addLayout(row)
+        self.fields += widgets
+
+    def _value(self, path: str) -> ValueField:
+        field = ValueField(self.station.session, path)
+        field.setFixedWidth(84)
+        return field
+
+    def _empty(self) -> None:
+        while self.rows.count():
+            row = self.rows.takeAt(0)
+            if row is not None and row.layout() is not None:
+                row.layout().deleteLater()
+        for widget in self.fields:
+            widget.hide()
+            widget.deleteLater()
+        self.fields = []
+
+    def show_for(self, name: str, view: View, at: QPoint, lowest: int) -> None:
+        """Show the two coordinates that a view shows, beside a pixel of the station and above a lowest one."""
+        if (name, view) != self.shown_for:
+            self.shown_for = (name, view)
+            self._empty()
+            path, session = handle_path(name), self.station.session
+            if name.startswith("shape"):
+                shape = path.removesuffix(".corner")
+                label = QLineEdit(paths.get(session.plan, f"{shape}.label"))
+                label.setMaxLength(80)
+                label.setAccessibleName("Name of the thing")
+                label.editingFinished.connect(lambda: self._rename(f"{shape}.label", label))
+                kind = ChoiceField(
+                    session, f"{shape}.kind", list(get_args(Shape.model_fields["kind"].annotation)), "Kind"
+                )
+                self._row([label, kind])
+                words = (("length_mm", "long"), ("width_mm", "wide"), ("height_mm", "tall"))
+                self._row([w for key, word in words for w in (QLabel(word), self._value(f"{shape}.{key}"))])
+            self._row([w for key, word in AXES[view] for w in (QLabel(word), self._value(f"{path}.{key}"))])
+        self.adjustSize()
+        x = at.x() - self.width() - 22 if at.x() > self.station.width() - self.width() - 40 else at.x() + 22
+        y = min(max(at.y() + 12, 4), lowest - self.height() - 4)
+        self.move(int(max(x, 4)), int(y))
+        self.show()
+        self.raise_()
+
+    def _rename(self, path: str, field: QLineEdit) -> None:
+        text = field.text().strip()
+        if text:
+            self.station.session.edit(path, text, "rename")
+
+
+class EndChoice(QComboBox):
+    """Where the drain ends: in the pan, in another turbo's drain, or in a scavenge pot."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.setAccessibleName("The drain ends in")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMinimumContentsLength(14)
+        self.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.ends: list[tuple[str, Joining | None]] = []
+        self.textActivated.connect(lambda _: self._commit())
+
+    def refresh(self) -> None:
+        """Offer what there is: every bend of another drain that runs to the pan itself."""
+        plan, line, mine = self.session.plan, self.session.line, self.session.evaluation.index
+        self.ends = [("the pan", None), ("a scavenge pot", None)]
+        joined_here = any(it.drain.joins is not None and it.drain.joins.turbo == mine for it in plan.turbos)
+        for k, it in enumerate(plan.turbos):
+            if k != mine and it.drain.joins is None and it.drain_by == "gravity" and not joined_here:
+                for bend in range(len(it.drain.points)):
+                    self.ends.append((f"{it.turbo.label}, bend {bend + 1}", Joining(turbo=k, bend=bend)))
+        self.blockSignals(True)
+        self.clear()
+        self.addItems([words for words, _ in self.ends])
+        at = 1 if line.drain_by == "scavenge" else 0
+        if line.drain_by == "gravity" and line.drain.joins is not None:
+            at = next((k for k, (_, j) in enumerate(self.ends) if j == line.drain.joins), 0)
+        self.setCurrentIndex(at)
+        self.blockSignals(False)
+
+    def _commit(self) -> None:
+        words, joins = self.ends[self.currentIndex()]
+        session = self.session
+        line = session.line
+        drain = line.drain.model_copy(update={"joins": joins})
+        by = "scavenge" if words == "a scavenge pot" else "gravity"
+        changed = line.model_copy(update={"drain": drain, "drain_by": by})
+        if not session.edit(f"turbos.{session.evaluation.index}", changed, f"the drain ends in {words}"):
+            self.refresh()

@@ -1,0 +1,49 @@
+"""PDF pages in millimetres, and the application that painting text needs."""
+
+from __future__ import annotations
+
+import os
+import tempfile
+from collections.abc import Callable, Sequence
+from pathlib import Path
+
+from PyQt6.QtCore import QMarginsF
+from PyQt6.QtGui import QGuiApplication, QPageLayout, QPageSize, QPainter, QPdfWriter
+
+from gravidon.errors import PlanFileError
+
+RESOLUTION = 600
+
+
+def application_for_painting() -> QGuiApplication | None:
+    """Painting text needs a Qt application; make one without a screen if there is none. Keep what is returned."""
+    if QGuiApplication.instance() is not None:
+        return None
+    if not os.environ.get("DISPLAY") and not os.environ.get("WAYLAND_DISPLAY"):
+        os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    return QGuiApplication(["gravidon"])
+
+
+def pdf_of(title: str, pages: Sequence[Callable[[QPainter], None]]) -> bytes:
+    """Return A4 pages as a PDF; each is painted with one unit a millimetre, without margins.
+
+    Raises: PlanFileError if it cannot be made.
+    """
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "pages.pdf"
+        writer = QPdfWriter(str(path))
+        writer.setPageSize(QPageSize(QPageSize.PageSizeId.A4))
+        writer.setResolution(RESOLUTION)
+        writer.setPageMargins(QMarginsF(0, 0, 0, 0), QPageLayout.Unit.Millimeter)
+        writer.setTitle(title)
+        writer.setCreator("Gravidon")
+        painter = QPainter(writer)
+        if not painter.isActive():
+            raise PlanFileError("the PDF could not be made")
+        painter.scale(RESOLUTION / 25.4, RESOLUTION / 25.4)
+        for number, paint in enumerate(pages):
+            if number:
+                writer.newPage()
+            paint(painter)
+        painter.end()
+        return path.read_bytes()
