@@ -186,8 +186,8 @@ def paint_ways(
         painter.setFont(font(SMALL))
         if way.refused:
             painter.setPen(palette.color("faint"))
-            words = QRectF(card.left() + 12, card.top() + 30, card.width() - 24, 50)
-            painter.drawText(words, int(Qt.TextFlag.TextWordWrap), f"Not as the plan stands: {way.refused}.")
+            room = QRectF(card.left() + 12, card.top() + 30, card.width() - 24, 50)
+            painter.drawText(room, int(Qt.TextFlag.TextWordWrap), f"Not as the plan stands: {way.refused}.")
             continue
         lines = [
             (

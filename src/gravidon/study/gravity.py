@@ -137,7 +137,11 @@ def pan_level(plan: Plan, stand: Standing, near_m: Array) -> Array:
     if len(stand.up) > FEW_STATES:
         still = _still_level(plan, here, stand)
     else:
-        key = (plan.sump, here, *(a.tobytes() for a in (stand.up, stand.pan_oil_m3, stand.seconds)))
+        key = (
+            plan.sump,
+            here,
+            *(a.tobytes() for a in (stand.up, stand.pan_oil_m3, stand.seconds, stand.gravity_m_s2)),
+        )
         if key not in _LEVELS:
             _LEVELS[key] = _still_level(plan, here, stand)
             while len(_LEVELS) > MOST_LEVELS:
