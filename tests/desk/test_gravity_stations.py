@@ -326,6 +326,19 @@ def test_the_way_home_is_chosen_by_card_and_key(qtbot: QtBot, window: MainWindow
     assert "takes" in next(s for s in window.rail.stops if s.name == "Scavenge").headline
 
 
+def test_keys_walk_the_whole_path(qtbot: QtBot, window: MainWindow) -> None:
+    """Ctrl+PgDown from the first station reaches the last, past the ten that have numbers; PgUp comes back."""
+    from gravidon.desk.stations import STATIONS
+
+    window.go_to(STATIONS[0].key)
+    control = Qt.KeyboardModifier.ControlModifier
+    for station in STATIONS[1:]:
+        qtbot.keyClick(window, Qt.Key.Key_PageDown, control)
+        assert window.station.key == station.key
+    qtbot.keyClick(window, Qt.Key.Key_PageUp, control)
+    assert window.station.key == STATIONS[-2].key
+
+
 def test_a_thicker_wire_by_the_choice(qtbot: QtBot, window: MainWindow) -> None:
     window.session.replace(demo_plan("special"), None)
     window.go_to("scavenge")

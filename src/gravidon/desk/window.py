@@ -207,6 +207,8 @@ class MainWindow(QMainWindow):
                 "Ctrl+[",
                 lambda: session.choose_condition(session.condition - 1),
             ),
+            Command("View", "Next station", "Ctrl+PgDown", lambda: self.walk(1)),
+            Command("View", "Previous station", "Ctrl+PgUp", lambda: self.walk(-1)),
             Command("View", "Next finding", "F8", lambda: self.findings.step(1)),
             Command("View", "Previous finding", "Shift+F8", lambda: self.findings.step(-1)),
             Command("View", "Apply the finding's first remedy", "Ctrl+Return", self.apply_first_remedy),
@@ -242,6 +244,11 @@ class MainWindow(QMainWindow):
         self.stack.setCurrentIndex(keys.index(key) if key in keys else 0)
         self.preferences.values["station"] = self.station.key
         self.refresh()
+
+    def walk(self, by: int) -> None:
+        """Go to the next or previous station along the path."""
+        k = min(max(self.stack.currentIndex() + by, 0), len(STATIONS) - 1)
+        self.go_to(STATIONS[k].key)
 
     def _look_at(self, finding: Finding) -> None:
         self.session.choose_turbo(finding.turbo)

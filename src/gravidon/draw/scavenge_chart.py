@@ -187,7 +187,9 @@ def paint_ways(
         if way.refused:
             painter.setPen(palette.color("faint"))
             room = QRectF(card.left() + 12, card.top() + 30, card.width() - 24, 50)
-            painter.drawText(room, int(Qt.TextFlag.TextWordWrap), f"Not as the plan stands: it wants {way.refused}.")
+            painter.drawText(
+                room, int(Qt.TextFlag.TextWordWrap), f"Not as the plan stands: it wants {way.refused}."
+            )
             continue
         lines = [
             (

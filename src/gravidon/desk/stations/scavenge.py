@@ -131,13 +131,18 @@ class ScavengeStation(Station):
             f"{show(took, 'ml', s.family)}"
             + (f": {show(left, 'ml', s.family)} find no room." if left > 1e-7 else ".")
         )
+        most = int(made.duty_m3_s.argmax())
+        duty = (
+            f"It must take {show(float(made.duty_m3_s[most]), 'l_min', s.family)} of froth "
+            f"({s.plan.needs.pump_margin.value:g} times what comes in {s.evaluation.names[most]})."
+        )
         weak = [n for n, w in zip(s.evaluation.names, made.weak, strict=True) if w]
         keeps = (
             f"The pump falls behind in {', '.join(weak)}."
             if weak
             else "The pump keeps up in every condition."
         )
-        self.words.setText(f"{keeps} {after}")
+        self.words.setText(f"{duty} {keeps} {after}")
         self.canvas.setAccessibleDescription(self.headline(s))
         self.canvas.update()
 
