@@ -96,23 +96,27 @@ def paint_axes(
 def spread(wanted: list[float], gap: float, low: float, high: float) -> list[float]:
     """Return positions near those wanted, at least `gap` apart and inside [low, high], same order.
 
+    They are the least-squares nearest to those wanted. Where not all fit, the gap is shared out evenly.
+
     >>> spread([10.0, 11.0], 12.0, 0.0, 100.0)
     [4.5, 16.5]
     """
-    order = sorted(range(len(wanted)), key=lambda k: wanted[k])
-    placed = [wanted[k] for k in order]
-    for _ in range(60):
-        moved = False
-        for i in range(len(placed) - 1):
-            overlap = gap - (placed[i + 1] - placed[i])
-            if overlap > 1e-6:
-                placed[i] -= overlap / 2
-                placed[i + 1] += overlap / 2
-                moved = True
-        placed = [min(max(p, low), high) for p in placed]
-        if not moved:
-            break
-    result = [0.0] * len(wanted)
-    for k, p in zip(order, placed, strict=True):
-        result[k] = float(np.round(p, 6))
+    n = len(wanted)
+    if not n:
+        return []
+    gap = min(gap, (high - low) / max(n - 1, 1))
+    order = sorted(range(n), key=lambda k: wanted[k])
+    # without the gaps the places must only not fall: least squares under that is pooling whatever falls (the classic
+    # way to an isotonic fit); each block holds its sum and its count
+    blocks: list[tuple[float, int]] = []
+    for i, k in enumerate(order):
+        total, count = wanted[k] - i * gap, 1
+        while blocks and blocks[-1][0] / blocks[-1][1] >= total / count:
+            before, held = blocks.pop()
+            total, count = total + before, count + held
+        blocks.append((total, count))
+    flat = [total / count for total, count in blocks for _ in range(count)]
+    result = [0.0] * n
+    for i, (k, place) in enumerate(zip(order, flat, strict=True)):
+        result[k] = float(np.round(min(max(place, low), high - (n - 1) * gap) + i * gap, 6))
     return result

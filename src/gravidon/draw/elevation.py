@@ -291,8 +291,10 @@ def _freeboard(
         return
     painter.setFont(font(SMALL, bold=True))
     word = show(free, "mm", family)
-    at = QPointF(max(top.x(), bottom.x()) + 8, 0.5 * (top.y() + bottom.y()) + 4)
-    taken.append(marks.halo_text(painter, at, f"freeboard {word}", palette, colour))
+    words = f"freeboard {word}"
+    most = painter.clipBoundingRect().right() - painter.fontMetrics().horizontalAdvance(words) - 6
+    at = QPointF(min(max(top.x(), bottom.x()) + 8, most), 0.5 * (top.y() + bottom.y()) + 4)
+    taken.append(marks.halo_text(painter, at, words, palette, colour))
     painter.setFont(font(SMALL))
     if abs(seal.y() - pond.y()) > 22:
         label = QPointF(frame.at(picture.seal_point - across * reach * 0.45).x() - 4, seal.y() + 4)

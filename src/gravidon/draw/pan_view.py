@@ -81,11 +81,12 @@ def paint(
                 )
             )
             painter.drawLine(frame.at(grip.at), frame.at(np.array([grip.at[0], floor])))
-    entry = frame.at(picture.entry)
-    painter.setPen(palette.pen("ink", LINE))
-    painter.setBrush(palette.color("sheet"))
-    painter.drawEllipse(entry, 5, 5)
-    marks.halo_text(painter, QPointF(entry.x(), entry.y() - 10), "entry", palette, "ink", "centre")
+    if e.route.ends_in_fitting:
+        entry = frame.at(picture.entry)
+        painter.setPen(palette.pen("ink", LINE))
+        painter.setBrush(palette.color("sheet"))
+        painter.drawEllipse(entry, 5, 5)
+        marks.halo_text(painter, QPointF(entry.x(), entry.y() - 10), "entry", palette, "ink", "centre")
     for grip in grips(e, picture):
         at = frame.at(grip.at)
         painter.setPen(palette.pen("focus" if chosen == (grip.kind, grip.number) else "ink", LINE))

@@ -165,18 +165,21 @@ def free_place(
     """Return a rectangle beside a line where a label overlaps nothing written so far."""
     metrics = painter.fontMetrics()
     width, height = metrics.horizontalAdvance(text) + 6, metrics.height() + 2
-    best = None
     clip = painter.clipBoundingRect()
-    for distance in (gap, gap + 18, gap + 36):
+    best, least = QRectF(), float("inf")
+    for distance in (gap, gap + 18, gap + 36, gap + 58, gap + 84, gap + 112):
         for side in (1.0, -1.0):
             n = np.array([-along[1], along[0]]) * side
             x = middle.x() + n[0] * distance + (n[0] - 1) * width / 2
             y = middle.y() + n[1] * distance - height / 2
+            if clip.isValid():
+                x = min(max(x, clip.left() + 3), clip.right() - width - 3)
+                y = min(max(y, clip.top() + 3), clip.bottom() - height - 3)
             rect = QRectF(x, y, width, height)
-            if clip.isValid() and not clip.contains(rect):
-                rect.moveLeft(min(max(rect.left(), clip.left() + 3), clip.right() - width - 3))
-            if best is None:
-                best = rect
-            if not any(rect.intersects(other) for other in taken):
+            covers = [rect.intersected(other) for other in taken if rect.intersects(other)]
+            covered = sum(c.width() * c.height() for c in covers)
+            if covered < least:
+                best, least = rect, covered
+            if not covers:
                 return rect
-    return best if best is not None else QRectF()
+    return best

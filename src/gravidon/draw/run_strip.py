@@ -66,16 +66,20 @@ def paint(
     _names(painter, rect, e, x, bottom, palette, family)
     d = e.drainage
     figures = [
-        (f"deepest {fill[worst]:.0%} (most {limit:.0%}) in {r.part_at(worst)}", "bad" if deep else "ink"),
+        (
+            f"deepest {fill[worst]:.0%} (most {limit:.0%}), {_part(r.part_at(worst))}",
+            "bad" if deep else "ink",
+        ),
         (f"least open {d.open_area[condition]:.0%} of the bore", "ink"),
         (f"air {e.plan.conditions[condition].air_fraction:.0%}", "ink"),
-        (f"Froude {d.froude[condition]:.2f}, self-venting below {SELF_VENTING} (advice)", "faint"),
+        (f"Froude {d.froude[condition]:.2f}, vents itself below {SELF_VENTING} (advice)", "faint"),
     ]
-    at_x = rect.left() + 14
+    at_x, metrics = rect.left() + 14, painter.fontMetrics()
     for text, name in figures:
+        words = metrics.elidedText(text, Qt.TextElideMode.ElideRight, int(rect.right() - 6 - at_x))
         painter.setPen(palette.color(name))
-        painter.drawText(QPointF(at_x, rect.top() + 15), text)
-        at_x += painter.fontMetrics().horizontalAdvance(text) + 22
+        painter.drawText(QPointF(at_x, rect.top() + 15), words)
+        at_x += metrics.horizontalAdvance(words) + 18
     painter.restore()
 
 
