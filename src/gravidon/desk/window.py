@@ -7,7 +7,7 @@ from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import Qt, QTimer
-from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QGuiApplication, QPainter
+from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QGuiApplication
 from PyQt6.QtWidgets import (
     QApplication,
     QFileDialog,
@@ -24,7 +24,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from gravidon.desk import theme
+from gravidon.desk import output, theme
 from gravidon.desk.commands import Command, CommandBook, CommandSearch, ShortcutSheet
 from gravidon.desk.condition_deck import ConditionDeck, Tag
 from gravidon.desk.dialogs import ConditionsDialog, FiveQuestions, Handbook
@@ -213,7 +213,7 @@ class MainWindow(QMainWindow):
             Command("View", "Previous finding", "Shift+F8", lambda: self.findings.step(-1)),
             Command("View", "Apply the finding's first remedy", "Ctrl+Return", self.apply_first_remedy),
             Command("View", "Switch units", "Ctrl+U", self.switch_units),
-            Command("View", "Switch light and dark", "Ctrl+D", self.switch_theme),
+            Command("View", "Switch light and dark theme", "Ctrl+D", self.switch_theme),
             Command("Help", "Handbook for this place", "F1", self.show_help),
             Command("Help", "Find a command …", "Ctrl+K", self.search_commands),
             Command("Help", "Keys", "Ctrl+/", self.show_keys),
@@ -441,7 +441,7 @@ class MainWindow(QMainWindow):
 
     def save_as(self) -> bool:
         """Save under another name."""
-        start = self._folder() / f"{_file_name(self.session.plan.name)}{storage.SUFFIX}"
+        start = self._folder() / f"{output.file_name(self.session.plan.name)}{storage.SUFFIX}"
         name, _ = QFileDialog.getSaveFileName(self, "Save the plan", str(start), FILTER)
         if not name:
             return False
@@ -463,39 +463,11 @@ class MainWindow(QMainWindow):
 
     def save_sheet(self, kind: str, _clicked: bool = False) -> None:
         """Write the shop sheet."""
-        start = self._folder() / f"{_file_name(self.session.plan.name)} sheet.{kind}"
-        name, _ = QFileDialog.getSaveFileName(self, "Save the shop sheet", str(start), f"*.{kind}")
-        if not name:
-            return
-        path = Path(name) if Path(name).suffix.lower() == f".{kind}" else Path(f"{name}.{kind}")
-        from gravidon.sheet.shop_sheet import write_sheet
-
-        try:
-            write_sheet(self.session.evaluation, path, self.session.family)
-            self.say(f"Sheet written to {path.name}.")
-        except GravidonError as error:
-            self.say(str(error))
+        self._tell(output.save_sheet(self, self.session, self._folder(), kind))
 
     def print_sheet(self) -> None:
         """Send the sheet to a printer."""
-        from PyQt6.QtPrintSupport import QPrintDialog, QPrinter
-
-        from gravidon.sheet import page, workshop
-
-        printer = QPrinter(QPrinter.PrinterMode.HighResolution)
-        printer.setFullPage(True)
-        if not QPrintDialog(printer, self).exec():
-            return
-        painter = QPainter(printer)
-        if not painter.isActive():
-            self.say("The printer did not accept the page.")
-            return
-        painter.scale(printer.resolution() / 25.4, printer.resolution() / 25.4)
-        page.paint_page(painter, self.session.evaluation, self.session.family)
-        for more in workshop.pages(self.session.evaluation, self.session.family):
-            printer.newPage()
-            more.paint(painter)
-        painter.end()
+        self._tell(output.print_sheet(self, self.session))
 
     def _picture(self) -> QWidget:
         for name in ("canvas", "preview", "table"):
@@ -513,30 +485,11 @@ class MainWindow(QMainWindow):
 
     def save_picture(self) -> None:
         """Save the station's drawing."""
-        start = self._folder() / f"{_file_name(self.station.name)}.svg"
-        name, _ = QFileDialog.getSaveFileName(
-            self, "Save the picture", str(start), "SVG (*.svg);;PNG (*.png)"
-        )
-        if not name:
-            return
-        path = Path(name)
-        widget = self._picture()
-        if path.suffix.lower() == ".png":
-            done = widget.grab().save(str(path))
-        else:
-            from PyQt6.QtCore import QPoint
-            from PyQt6.QtSvg import QSvgGenerator
+        self._tell(output.save_picture(self, self._picture(), self.station.name, self._folder()))
 
-            generator = QSvgGenerator()
-            generator.setFileName(str(path))
-            generator.setSize(widget.size())
-            generator.setViewBox(widget.rect())
-            painter = QPainter(generator)
-            done = painter.isActive()
-            if done:
-                widget.render(painter, QPoint(0, 0))
-            painter.end()
-        self.say(f"Picture written to {path.name}." if done else f"{path.name} cannot be written.")
+    def _tell(self, text: str | None) -> None:
+        if text is not None:
+            self.say(text)
 
     # --- events ----------------------------------------------------------------------------
 
@@ -567,8 +520,3 @@ class MainWindow(QMainWindow):
             station.leave()
         self.recovery.drop()
         event.accept()
-
-
-def _file_name(text: str) -> str:
-    kept = "".join(c if c.isalnum() or c in " -_" else " " for c in text)
-    return " ".join(kept.split())[:60] or "plan"

@@ -251,12 +251,12 @@ class Needs(Model):
     hot_mm: Annotated[Known, Spec("distance hot parts need", "run", 0, 500)] = Known(value=75.0)
     fill_max: Annotated[Known, Spec("deepest fill of the drain", "share", 0.3, 1.0)]
     angle_max_deg: Annotated[Known, Spec("drain off upright, at most", "deg", 5, 90)] = Known(value=30.0)
-    chafe_mm: Annotated[Known, Spec("distance chafing parts need", "run", 0, 200)] = Known(value=12.0)
-    spanner_mm: Annotated[Known, Spec("room round the hose end for a spanner", "run", 5, 200)] = Known(
+    chafe_mm: Annotated[Known, Spec("distance chafing parts need", "mm", 0, 200)] = Known(value=12.0)
+    spanner_mm: Annotated[Known, Spec("room round the hose end for a spanner", "mm", 5, 200)] = Known(
         value=26.0
     )
     drill_mm: Annotated[Known, Spec("room outside for the drill", "run", 20, 600)] = Known(value=150.0)
-    behind_mm: Annotated[Known, Spec("room behind the wall", "run", 2, 100)] = Known(value=14.0)
+    behind_mm: Annotated[Known, Spec("room behind the wall", "mm", 2, 100)] = Known(value=14.0)
     threads_min: Annotated[Known, Spec("full threads a wall must hold", "count", 1, 20)] = Known(value=4.0)
     crankcase_max_kpa: Annotated[Known, Spec("most crankcase pressure", "kpa_small", 0.05, 20)] = Known(
         value=1.0

@@ -1,0 +1,90 @@
+"""What leaves the window on paper or as a file: shop sheets, the printer, and pictures of a station's drawing."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PyQt6.QtCore import QPoint
+from PyQt6.QtGui import QPainter
+from PyQt6.QtWidgets import QFileDialog, QWidget
+
+from gravidon.desk.session import Session
+from gravidon.errors import GravidonError
+
+
+def file_name(text: str) -> str:
+    """Return a name any file system takes: letters, figures, spaces, hyphens and underscores, 60 characters at most.
+
+    >>> file_name("Estate: 2/3, first plan")
+    'Estate 2 3 first plan'
+    >>> file_name("...")
+    'plan'
+    """
+    kept = "".join(c if c.isalnum() or c in " -_" else " " for c in text)
+    return " ".join(kept.split())[:60] or "plan"
+
+
+def save_sheet(parent: QWidget, session: Session, folder: Path, kind: str) -> str | None:
+    """Ask where and write the shop sheet ("pdf" or "html"); return what to tell, None if the builder turned back."""
+    start = folder / f"{file_name(session.plan.name)} sheet.{kind}"
+    name, _ = QFileDialog.getSaveFileName(parent, "Save the shop sheet", str(start), f"*.{kind}")
+    if not name:
+        return None
+    path = Path(name) if Path(name).suffix.lower() == f".{kind}" else Path(f"{name}.{kind}")
+    from gravidon.sheet.shop_sheet import write_sheet
+
+    try:
+        write_sheet(session.evaluation, path, session.family)
+    except GravidonError as error:
+        return str(error)
+    return f"Sheet written to {path.name}."
+
+
+def print_sheet(parent: QWidget, session: Session) -> str | None:
+    """Ask for a printer and send it the sheet with its workshop pages; return what to tell, None for nothing."""
+    from PyQt6.QtPrintSupport import QPrintDialog, QPrinter
+
+    from gravidon.sheet import page, workshop
+
+    printer = QPrinter(QPrinter.PrinterMode.HighResolution)
+    printer.setFullPage(True)
+    if not QPrintDialog(printer, parent).exec():
+        return None
+    painter = QPainter(printer)
+    if not painter.isActive():
+        return "The printer did not accept the page."
+    painter.scale(printer.resolution() / 25.4, printer.resolution() / 25.4)
+    page.paint_page(painter, session.evaluation, session.family)
+    for more in workshop.pages(session.evaluation, session.family):
+        printer.newPage()
+        more.paint(painter)
+    painter.end()
+    return None
+
+
+def save_picture(parent: QWidget, drawing: QWidget, name: str, folder: Path) -> str | None:
+    """Ask where and save a drawing as SVG, or as PNG by the ending; return what to tell, None if turned back."""
+    start = folder / f"{file_name(name)}.svg"
+    chosen, _ = QFileDialog.getSaveFileName(
+        parent, "Save the picture", str(start), "SVG (*.svg);;PNG (*.png)"
+    )
+    if not chosen:
+        return None
+    path = Path(chosen)
+    done = drawing.grab().save(str(path)) if path.suffix.lower() == ".png" else _as_svg(drawing, path)
+    return f"Picture written to {path.name}." if done else f"{path.name} cannot be written."
+
+
+def _as_svg(drawing: QWidget, path: Path) -> bool:
+    from PyQt6.QtSvg import QSvgGenerator
+
+    generator = QSvgGenerator()
+    generator.setFileName(str(path))
+    generator.setSize(drawing.size())
+    generator.setViewBox(drawing.rect())
+    painter = QPainter(generator)
+    done = painter.isActive()
+    if done:
+        drawing.render(painter, QPoint(0, 0))
+    painter.end()
+    return done
