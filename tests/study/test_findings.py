@@ -50,7 +50,14 @@ def test_a_cured_plan_has_no_bad_finding() -> None:
 
 
 @pytest.mark.parametrize(
-    "plan", [demo_plan(), paths.put(demo_plan(), "turbos.0.restrictor.bore_mm", 2.2)], ids=["first", "fed"]
+    "plan",
+    [
+        demo_plan(),
+        paths.put(demo_plan(), "turbos.0.restrictor.bore_mm", 2.2),
+        demo_plan("van"),
+        demo_plan("special"),
+    ],
+    ids=["first", "fed", "van", "special"],
 )
 def test_every_remedy_does_what_it_says(plan: Plan) -> None:
     """Re-evaluating the remedy's own plan: the finding is gone if it says so, never more bad findings."""

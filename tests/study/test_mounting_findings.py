@@ -51,6 +51,10 @@ PROVOKED: dict[str, Plan] = {
     "entry-inside": changed(FED, ("turbos.0.drain.entry", Point(x_mm=-326.0, y_mm=-128.0, z_mm=-60.0))),
     "entry-bolts": changed(FED, ("turbos.0.drain.entry", Point(x_mm=-268.0, y_mm=-128.0, z_mm=-18.0))),
     "crankcase": changed(FED, ("breather.hose_bore_mm", 7.0), ("breather.blow_by_l_min", known(160.0))),
+    "crankcase-lift": changed(demo_plan(), ("conditions.6.wheel_side_kpa", 0.0), ("conditions.6.crankcase_kpa", 1.5)),
+    "uphill-attitude": changed(
+        FED, ("turbos.0.drain.entry.z_mm", -50.0), ("turbos.0.drain.fitting.rise_deg", 40.0), ("conditions.8.nose_up_deg", 0.0), ("conditions.8.left_side_up_deg", 30.0),
+    ),
     "boost-back": PUMPED,
     "pump-weak": changed(PUMPED, ("turbos.0.scavenge.free_l_min", known(2.0)), ("turbos.0.scavenge.gauge_awg", 12)),
     "wire-thin": PUMPED,

@@ -159,6 +159,19 @@ def test_a_small_pump_is_robbed() -> None:
     assert "gallery pressure from" in finding.text("metric")
 
 
+def test_metering_gives_the_gallery_some_back() -> None:
+    """An open feed on a small pump: the smallest hole that holds takes less, and starves nobody it did not before."""
+    plan = paths.put(ESTATE, "turbos.0.restrictor.fitted", False)
+    plan = paths.put(plan, "engine.pump_cc_rev", 12.0)
+    plan = paths.put(plan, "needs.gallery_drop", Known(value=0.06))
+    before = found(plan)
+    offered = remedies(evaluate(plan), before["robbed@0"])
+    assert [r.titles[0] for r in offered] == ["Meter the turbo with the smallest hole that holds"]
+    after = found(offered[0].plan)
+    assert "robbed@0" not in after or after["robbed@0"].value < before["robbed@0"].value
+    assert {c for c in after if c.startswith("starved")} <= set(before)
+
+
 def test_a_kit_flange_hole_is_found_and_drilled() -> None:
     """Two restrictors in series: the open fitting does not help while the flange's own hole is there."""
     plan = paths.put(ESTATE, "turbos.0.restrictor.fitted", False)

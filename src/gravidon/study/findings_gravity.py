@@ -157,16 +157,17 @@ def uphill(e: Evaluation) -> Iterable[Finding]:
                 margin=angle,
             )  # fmt: skip
         else:
+            falls = np.where(np.isinf(lasting(e)), falls, np.inf)  # what passes is the freeboard's business
             worst = int(np.argmin(falls))
-            if falls[worst] >= 0.0 or upright > 0.99 or not np.isinf(lasting(e)[worst]):
+            if falls[worst] >= 0.0 or upright > 0.99:
                 continue
-            tilt = np.degrees(np.arcsin(-falls[worst]))
-            text = f"In {e.names[worst]} {e.route.leg_names[leg]} runs uphill by {tilt:.0f}° as the oil feels it."
+            angle = float(np.arcsin(falls[worst]))
+            text = f"In {e.names[worst]} {e.route.leg_names[leg]} runs uphill by {np.degrees(-angle):.0f}° as the oil feels it."
             yield Finding(
                 code="uphill-attitude", severity="watch", title="Uphill in this attitude", station="drain",
-                condition=e.names[worst], condition_index=worst, value=float(falls[worst]), limit=0.0, kind="deg",
+                condition=e.names[worst], condition_index=worst, value=angle, limit=0.0, kind="deg",
                 source=sources.COMMON_PRACTICE, texts=(text, text),
-                why="What falls on level ground climbs once the car leans.", margin=float(falls[worst]),
+                why="What falls on level ground climbs once the car leans.", margin=angle,
             )  # fmt: skip
 
 
