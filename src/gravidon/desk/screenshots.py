@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import tempfile
+import time
 from pathlib import Path
 
 from PyQt6.QtWidgets import QApplication
@@ -49,12 +50,21 @@ def plan_of(demo: str) -> Plan:
     return demos.demo_plan(demo)
 
 
+MOST_WAIT_S = 60.0
+
+
 def settle(window: MainWindow) -> None:
-    """Let the window finish its work: remedies found, layouts done."""
-    for _ in range(100_000):
+    """Let the window finish its work: remedies found, shadings made, layouts done.
+
+    Raises: RuntimeError if it does not within a minute, so that no picture shows half an answer.
+    """
+    until = time.monotonic() + MOST_WAIT_S
+    QApplication.processEvents()
+    while not window.session.remedies_done or window.station.busy:
+        if time.monotonic() > until:
+            raise RuntimeError(f"{window.station.name} is still at work after {MOST_WAIT_S:.0f} s")
+        time.sleep(0.002)
         QApplication.processEvents()
-        if window.session.remedies_done and not window.station.busy:
-            break
     for _ in range(5):
         QApplication.processEvents()
 
@@ -68,8 +78,6 @@ def show_view(window: MainWindow, station: str, theme: str, family: str, conditi
     station_in_sight = window.station
     if isinstance(station_in_sight, GuessesStation):
         station_in_sight.start()
-        while station_in_sight.busy:
-            QApplication.processEvents()
     if isinstance(station_in_sight, AttitudeStation):
         station_in_sight.open_demo()
     if isinstance(station_in_sight, FeedStation):
