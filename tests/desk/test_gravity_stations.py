@@ -274,6 +274,17 @@ def test_ways_through_the_wall_are_used(qtbot: QtBot, fed: MainWindow) -> None:
     assert card.button.text() == "In use"
 
 
+def test_a_way_in_use_in_another_size_is_offered_in_the_hoses(qtbot: QtBot, fed: MainWindow) -> None:
+    """The demo is tapped 3/8 NPT, small for its -10 hose: the card of the same way offers the hose's own thread."""
+    card = next(c for c in shaded(qtbot, fed).cards if c.property("chosen"))
+    assert card.name == "tapped"
+    assert card.button.text() == "Use this size"
+    qtbot.mouseClick(card.button, LEFT)
+    assert fed.session.line.drain.fitting.fitting_thread == "1/2 NPT"
+    assert "small-fitting" not in {f.code for f in fed.session.findings}
+    assert (card.button.text(), card.button.isEnabled()) == ("In use", False)
+
+
 def test_another_wall_turns_the_fitting(qtbot: QtBot, fed: MainWindow) -> None:
     station = shaded(qtbot, fed)
     qtbot.mouseClick(station.sides.buttons()[1], LEFT)

@@ -176,12 +176,14 @@ class MeansCard(QFrame):
         else:
             words += " No threads in the wall."
         self.figures.setText(words)
-        chosen = s.line.drain.fitting.means == self.name
+        fitting = s.line.drain.fitting
+        chosen = fitting.means == self.name
+        same = chosen and (fitting.bore_mm, fitting.fitting_thread) == (bore, means.threads[size])
         self.setProperty("chosen", chosen)
         self.style().unpolish(self)
         self.style().polish(self)
-        self.button.setEnabled(not chosen)
-        self.button.setText("In use" if chosen else "Use it")
+        self.button.setEnabled(not same)
+        self.button.setText("In use" if same else "Use this size" if chosen else "Use it")
 
 
 class EntryStation(Station):
