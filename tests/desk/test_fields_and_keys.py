@@ -230,8 +230,9 @@ def test_the_key_sheet_holds_every_key(qtbot: QtBot, window: MainWindow) -> None
     sheet = ShortcutSheet(window.book, window)
     qtbot.addWidget(sheet)
     text = "".join(label.text() for label in sheet.findChildren(QLabel))
-    for command in window.book.commands:
-        assert (f"<b>{command.keys}</b>" in text) == bool(command.keys) or command.keys == ""
+    keys = [c.keys for c in window.book.commands if c.keys]
+    assert len(keys) > 10
+    assert [k for k in keys if f"<b>{k}</b>" not in text] == []
 
 
 # --- long work ------------------------------------------------------------------------------------

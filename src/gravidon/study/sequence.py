@@ -9,7 +9,6 @@ from gravidon.parts.entry_means import MEANS
 from gravidon.plan.model import Plan
 from gravidon.study.cutting import entry_template, order_list
 from gravidon.study.of_plan import of_plan
-from gravidon.study.parts_list import runs
 
 
 @dataclass(frozen=True)
@@ -270,12 +269,3 @@ def progress(plan: Plan) -> Progress:
     return Progress(
         len(steps) - len(left), len(steps), sum(s.minutes for s in steps), sum(s.minutes for s in left)
     )
-
-
-def sealing_rows(plan: Plan) -> tuple[tuple[str, str, str, str], ...]:
-    """Return every joint as (line, ends, seal, how to tighten)."""
-    rows = []
-    for run in runs(plan):
-        for j in run.joints:
-            rows.append((run.name, f"{j.one.text} to {j.other.text}", j.fit.seal or j.fit.why, j.fit.tighten))
-    return tuple(rows)

@@ -176,9 +176,10 @@ class MeansCard(QFrame):
         else:
             words += " No threads in the wall."
         self.figures.setText(words)
-        fitting = s.line.drain.fitting
+        fitting, thread = s.line.drain.fitting, means.threads[size]
         chosen = fitting.means == self.name
-        same = chosen and (fitting.bore_mm, fitting.fitting_thread) == (bore, means.threads[size])
+        now = (fitting.bore_mm, fitting.port_thread, fitting.fitting_thread)
+        same = chosen and now == (bore, thread, thread)
         self.setProperty("chosen", chosen)
         self.style().unpolish(self)
         self.style().polish(self)
