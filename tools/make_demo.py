@@ -70,7 +70,7 @@ def build() -> model.Plan:
         ),
         "turbos.0.drain.pieces": (
             model.DrainPiece(label="straight hose end at the turbo", at="turbo", bore_mm=13.4, length_mm=38.0),
-            model.DrainPiece(label="45° hose end at the pan", at="pan", bore_mm=13.4, length_mm=42.0),
+            model.DrainPiece(label="45° hose end at the pan", at="pan", bore_mm=13.4, length_mm=42.0, angle_deg=45.0),
         ),
         "turbos.0.turbo.bolts": model.HousingBolts(count=6, first_deg=12.0, circle_mm=94.0),
         "sump.boxes": (

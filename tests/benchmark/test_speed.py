@@ -14,10 +14,10 @@ from gravidon.desk.screenshots import settle
 from gravidon.physics.feed import solve_feed
 from gravidon.plan import paths
 from gravidon.plan.demos import demo_plan
-from gravidon.study import assemble
-from gravidon.study.evaluate import evaluate
-from gravidon.study.findings import find
-from gravidon.study.restrictor_choice import choose
+from gravidon.study.solve import assemble
+from gravidon.study.solve.evaluate import evaluate
+from gravidon.study.supply.restrictor_choice import choose
+from gravidon.study.verdict.findings import find
 from physics import scalar_feed
 from study.test_evaluate import scalar_points
 
@@ -113,7 +113,7 @@ def test_start_to_first_paint(capsys) -> None:  # type: ignore[no-untyped-def]
 
 def test_remedies_are_found(benchmark) -> None:  # type: ignore[no-untyped-def]
     """All remedies of all findings of the demo with the bearing fed."""
-    from gravidon.study.remedies import remedies
+    from gravidon.study.verdict.remedies import remedies
 
     e = evaluate(paths.put(demo_plan(), "turbos.0.restrictor.bore_mm", 2.2))
     benchmark.pedantic(lambda: [remedies(e, f) for f in find(e)], rounds=3)
@@ -121,7 +121,7 @@ def test_remedies_are_found(benchmark) -> None:  # type: ignore[no-untyped-def]
 
 def test_map_of_two_turbos(benchmark) -> None:  # type: ignore[no-untyped-def]
     """60 x 40 points for two turbos on one trunk: wanted under 100 ms."""
-    from gravidon.study.operating_map import operating_map
+    from gravidon.study.supply.operating_map import operating_map
 
     benchmark(operating_map, demo_plan("van"))
 
@@ -133,7 +133,7 @@ def test_plan_of_two_turbos(benchmark) -> None:  # type: ignore[no-untyped-def]
 
 def test_ten_thousand_samples(capsys) -> None:  # type: ignore[no-untyped-def]
     """10 000 tolerance samples over ten conditions: wanted under 3 s; and the longest single step."""
-    from gravidon.study.tolerance import certainty
+    from gravidon.study.supply.certainty import certainty
 
     times, longest = [], 0.0
     for _ in range(3):
@@ -182,7 +182,7 @@ def test_window_stays_live_while_remedies_are_sought(qtbot, window, capsys) -> N
 
 def test_full_envelope(benchmark) -> None:  # type: ignore[no-untyped-def]
     """72 directions, three causes: wanted under 300 ms."""
-    from gravidon.study.envelope import envelope
+    from gravidon.study.home.envelope import envelope
 
     e = evaluate(paths.put(demo_plan(), "turbos.0.restrictor.bore_mm", 2.2))
     benchmark.pedantic(envelope, (e, 3), rounds=7)
@@ -190,7 +190,7 @@ def test_full_envelope(benchmark) -> None:  # type: ignore[no-untyped-def]
 
 def test_wall_map(benchmark) -> None:  # type: ignore[no-untyped-def]
     """360 places by ten conditions on one wall, worked out beside the window."""
-    from gravidon.study.entry_map import entry_map
+    from gravidon.study.home.entry_map import entry_map
 
     e = evaluate(paths.put(demo_plan(), "turbos.0.restrictor.bore_mm", 2.2))
     benchmark.pedantic(entry_map, (e,), rounds=5)
@@ -199,7 +199,7 @@ def test_wall_map(benchmark) -> None:  # type: ignore[no-untyped-def]
 def test_twenty_minutes_at_fifty_hertz(capsys) -> None:  # type: ignore[no-untyped-def]
     """A drive log of 60 000 rows, from its text to its wet spells: wanted under 5 s."""
     from gravidon.plan.drive_log import guess_mapping, headings, read_log
-    from gravidon.study.replay import replay
+    from gravidon.study.home.replay import replay
 
     rows = ["time_s,ax_g,ay_g,rpm,oil_temp_C"]
     rows += [

@@ -68,9 +68,21 @@ def test_calc_oil(capsys: pytest.CaptureFixture[str]) -> None:
 def test_calc_restrictor(capsys: pytest.CaptureFixture[str]) -> None:
     """1 mm by 1.5 mm at 45 psi: definition of Cd ties flow and coefficient together (hand formula)."""
     status, out, _ = run(
-        capsys, "calc", "restrictor", "--bore", "1.0 mm", "--length", "1.5 mm", "--drop", "45 psi",
-        "--grade", "10W-40", "--temperature", "110 degC", "--json",
-    )  # fmt: skip
+        capsys,
+        "calc",
+        "restrictor",
+        "--bore",
+        "1.0 mm",
+        "--length",
+        "1.5 mm",
+        "--drop",
+        "45 psi",
+        "--grade",
+        "10W-40",
+        "--temperature",
+        "110 degC",
+        "--json",
+    )
     data = json.loads(out)
     ideal = 3.14159265 / 4 * 1e-6 * (2 * 310264 / 815.75) ** 0.5
     assert status == 0
@@ -81,9 +93,22 @@ def test_calc_restrictor(capsys: pytest.CaptureFixture[str]) -> None:
 def test_calc_drainpipe(capsys: pytest.CaptureFixture[str]) -> None:
     """Hagen-Poiseuille by hand: nu = 11.51e-6·1.4/0.6, -10 bore 14.2875 mm, 20°: 7.66 L/min full."""
     status, out, _ = run(
-        capsys, "calc", "drainpipe", "--bore=-10", "--slope", "20 deg", "--flow", "2 l/min", "--air", "0.4",
-        "--grade", "10W-40", "--temperature", "110 degC", "--json",
-    )  # fmt: skip
+        capsys,
+        "calc",
+        "drainpipe",
+        "--bore=-10",
+        "--slope",
+        "20 deg",
+        "--flow",
+        "2 l/min",
+        "--air",
+        "0.4",
+        "--grade",
+        "10W-40",
+        "--temperature",
+        "110 degC",
+        "--json",
+    )
     data = json.loads(out)
     nu = 11.511e-6 * 1.4 / 0.6
     full = 3.14159265 * 0.0142875**4 * 9.80665 * 0.34202 / (128 * nu) * 6e4
@@ -98,13 +123,45 @@ def test_calc_drainpipe(capsys: pytest.CaptureFixture[str]) -> None:
     [
         (["calc", "oil", "--grade", "10W-99", "--temperature", "100 C"], "grade"),
         (["calc", "oil", "--grade", "10W-40", "--temperature", "900 C"], "temperature"),
-        (["calc", "restrictor", "--bore", "0", "--length", "1", "--drop", "1 bar", "--grade", "10W-40", "--temperature", "90 C"], "bore"),
-        (["calc", "drainpipe", "--bore", "14", "--slope", "-5 deg", "--flow", "1", "--grade", "10W-40", "--temperature", "90 C"], "slope"),
+        (
+            [
+                "calc",
+                "restrictor",
+                "--bore",
+                "0",
+                "--length",
+                "1",
+                "--drop",
+                "1 bar",
+                "--grade",
+                "10W-40",
+                "--temperature",
+                "90 C",
+            ],
+            "bore",
+        ),
+        (
+            [
+                "calc",
+                "drainpipe",
+                "--bore",
+                "14",
+                "--slope",
+                "-5 deg",
+                "--flow",
+                "1",
+                "--grade",
+                "10W-40",
+                "--temperature",
+                "90 C",
+            ],
+            "slope",
+        ),
         (["sheet", "demo", "-o", "out.docx"], "output"),
         (["nonsense.gravidon"], "nonsense"),
         (["check"], "plan"),
     ],
-)  # fmt: skip
+)
 def test_bad_input_names_the_field(
     capsys: pytest.CaptureFixture[str], arguments: list[str], names: str
 ) -> None:
@@ -122,9 +179,12 @@ def test_core_and_cli_run_where_qt_is_missing() -> None:
         "sys.exit(main(['check', 'demo']))"
     )
     done = subprocess.run(
-        [sys.executable, "-c", program], capture_output=True, text=True, check=False,
+        [sys.executable, "-c", program],
+        capture_output=True,
+        text=True,
+        check=False,
         env={**os.environ, "PYTHONPATH": "src"},
-    )  # fmt: skip
+    )
     assert done.returncode == 1
     assert "fails" in done.stdout
     assert done.stderr == ""
@@ -133,13 +193,16 @@ def test_core_and_cli_run_where_qt_is_missing() -> None:
 def test_start_up_imports_nothing_heavy() -> None:
     """SciPy, pint, pyqtgraph and jinja2 are loaded when first needed, not at start."""
     program = (
-        "import sys, gravidon.desk.application, gravidon.study.remedies\n"
+        "import sys, gravidon.desk.application, gravidon.study.verdict.remedies\n"
         "print([m for m in ('scipy', 'pint', 'pyqtgraph', 'jinja2') if m in sys.modules])"
     )
     done = subprocess.run(
-        [sys.executable, "-c", program], capture_output=True, text=True, check=False,
+        [sys.executable, "-c", program],
+        capture_output=True,
+        text=True,
+        check=False,
         env={**os.environ, "PYTHONPATH": "src"},
-    )  # fmt: skip
+    )
     assert done.stdout.strip() == "[]"
 
 

@@ -1,8 +1,7 @@
-"""Every number field of every station, the deck, the command search, the keys, the worker: by keys and clicks alone."""
+"""Every number field of every station, the deck, the command search, the keys: by keys and clicks alone."""
 
 import math
 import re
-from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
@@ -16,7 +15,6 @@ from gravidon.desk.commands import CommandSearch, ShortcutSheet
 from gravidon.desk.stations import STATIONS
 from gravidon.desk.value_field import BASIS_WORDS, ValueField
 from gravidon.desk.window import MainWindow
-from gravidon.desk.worker import StepWorker
 from gravidon.plan import paths
 from gravidon.plan.fields import Known
 
@@ -153,9 +151,15 @@ def test_a_field_without_a_basis_takes_no_tolerance(qtbot: QtBot, window: MainWi
 def wheel(widget: object, down: bool) -> None:
     turn = QPoint(0, -120 if down else 120)
     event = QWheelEvent(
-        QPointF(40, 40), QPointF(40, 40), QPoint(), turn, Qt.MouseButton.NoButton,
-        Qt.KeyboardModifier.NoModifier, Qt.ScrollPhase.NoScrollPhase, False,
-    )  # fmt: skip
+        QPointF(40, 40),
+        QPointF(40, 40),
+        QPoint(),
+        turn,
+        Qt.MouseButton.NoButton,
+        Qt.KeyboardModifier.NoModifier,
+        Qt.ScrollPhase.NoScrollPhase,
+        False,
+    )
     QApplication.sendEvent(widget, event)  # type: ignore[arg-type]
 
 
@@ -233,42 +237,6 @@ def test_the_key_sheet_holds_every_key(qtbot: QtBot, window: MainWindow) -> None
     keys = [c.keys for c in window.book.commands if c.keys]
     assert len(keys) > 10
     assert [k for k in keys if f"<b>{k}</b>" not in text] == []
-
-
-# --- long work ------------------------------------------------------------------------------------
-
-
-def test_a_worker_always_reports_its_last_step(qtbot: QtBot) -> None:
-    """However quick the steps: the result arrives with its request's number, then the end."""
-    worker = StepWorker(7, lambda: iter(range(20)))
-    reports: list[tuple[int, object]] = []
-    worker.reported.connect(lambda number, item: reports.append((number, item)))
-    with qtbot.waitSignal(worker.ended, timeout=5000) as ended:
-        worker.start()
-    worker.wait()
-    assert ended.args == [7]
-    assert reports[-1] == (7, 19)
-
-
-def test_a_cancelled_worker_stops_and_reports_nothing_more(qtbot: QtBot) -> None:
-    taken: list[int] = []
-    worker = StepWorker(1, lambda: iter(()))
-
-    def steps() -> Iterator[int]:
-        for k in range(1000):
-            taken.append(k)
-            if k == 3:
-                worker.cancel()
-            yield k
-
-    worker.make = steps
-    reports: list[object] = []
-    worker.reported.connect(lambda _, item: reports.append(item))
-    with qtbot.waitSignal(worker.ended, timeout=5000):
-        worker.start()
-    worker.wait()
-    assert taken == [0, 1, 2, 3]
-    assert reports == []
 
 
 # --- files the window cannot write ------------------------------------------------------------------

@@ -401,7 +401,7 @@ def test_a_long_replay_can_be_cancelled(qtbot: QtBot, fed: MainWindow) -> None:
     fed.station.take(DriveLog("long", t, 0 * t, 0.5 * one, 4000 * one, 378 * one, None, None, (), 0))
     assert fed.station.cancel_button.isVisible()
     qtbot.mouseClick(fed.station.cancel_button, LEFT)
-    assert fed.station._worker is None
+    assert not fed.station.job.busy
     assert not fed.station.cancel_button.isVisible()
 
 

@@ -53,10 +53,10 @@ def test_what_is_on_hand_is_typed(qtbot: QtBot, window: MainWindow) -> None:
     window.go_to("parts")
     station = window.station
     row = next(r for r in range(station.table.rowCount()) if "sender tee" in station.table.item(r, 0).text())
-    before = station.headline(window.session)
+    before = station.headline()
     station.table.item(row, ON_HAND).setText("1")
     assert window.session.plan.drawer[0].count == 1
-    assert station.headline(window.session) != before
+    assert station.headline() != before
     row = next(r for r in range(station.table.rowCount()) if "sender tee" in station.table.item(r, 0).text())
     assert station.table.item(row, 4).text() == "–"
     station.table.item(row, ON_HAND).setText("many")
@@ -83,7 +83,7 @@ def test_own_parts_are_read_and_written(
     window.go_to("parts")
     path = tmp_path / "mine.csv"
     mine = catalogue()["tee-sender-tee-1-8-npt-4-flare-branch"]
-    path.write_text(parts_to_csv([mine]).replace(",14\n", ",3.5\n"), encoding="utf-8")
+    path.write_text(parts_to_csv([mine]).replace(",14,\n", ",3.5,\n"), encoding="utf-8")
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(path), ""))
     window.station.import_own()
     assert window.session.plan.own_parts[0].price == 3.5

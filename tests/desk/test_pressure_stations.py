@@ -286,12 +286,12 @@ def test_sampling_reports_ends_and_can_be_cancelled(qtbot: QtBot, window: MainWi
     qtbot.mouseClick(station.start_button, LEFT)
     qtbot.waitUntil(lambda: station.answer is not None, timeout=10_000)
     qtbot.mouseClick(station.cancel_button, LEFT)
-    assert station._worker is None
+    assert not station.job.busy
     assert station.answer.samples < 10_000
     window.session.edit("turbos.0.restrictor.bore_mm", 2.55)
     assert station.answer is None
     qtbot.mouseClick(station.start_button, LEFT)
-    qtbot.waitUntil(lambda: station._worker is None, timeout=30_000)
+    qtbot.waitUntil(lambda: not station.job.busy, timeout=30_000)
     assert station.answer.samples == 10_000
     assert not math.isnan(station.answer.plan_holds)
     assert "samples" in station.words.text()

@@ -88,11 +88,19 @@ class Recorder(QPaintDevice):
         """A screen of 96 dpi."""
         metrics = QPaintDevice.PaintDeviceMetric
         known = {
-            metrics.PdmWidth: self.size[0], metrics.PdmHeight: self.size[1], metrics.PdmDpiX: 96, metrics.PdmDpiY: 96,
-            metrics.PdmPhysicalDpiX: 96, metrics.PdmPhysicalDpiY: 96, metrics.PdmDevicePixelRatio: 1,
-            metrics.PdmWidthMM: round(self.size[0] / 96 * 25.4), metrics.PdmHeightMM: round(self.size[1] / 96 * 25.4),
-            metrics.PdmNumColors: 2**24 - 1, metrics.PdmDepth: 32, metrics.PdmDevicePixelRatioScaled: 65536,
-        }  # fmt: skip
+            metrics.PdmWidth: self.size[0],
+            metrics.PdmHeight: self.size[1],
+            metrics.PdmDpiX: 96,
+            metrics.PdmDpiY: 96,
+            metrics.PdmPhysicalDpiX: 96,
+            metrics.PdmPhysicalDpiY: 96,
+            metrics.PdmDevicePixelRatio: 1,
+            metrics.PdmWidthMM: round(self.size[0] / 96 * 25.4),
+            metrics.PdmHeightMM: round(self.size[1] / 96 * 25.4),
+            metrics.PdmNumColors: 2**24 - 1,
+            metrics.PdmDepth: 32,
+            metrics.PdmDevicePixelRatioScaled: 65536,
+        }
         return known.get(which, 0)
 
 

@@ -12,10 +12,10 @@ from scipy.optimize import isotonic_regression
 from gravidon.draw import elevation as drawing
 from gravidon.draw import marks
 from gravidon.draw.charts import Axes, spread, ticks
+from gravidon.draw.geometry.elevation import VIEWS, elevation
 from gravidon.draw.style import DARK, LIGHT, Palette, font
 from gravidon.plan.demos import demo_plan
-from gravidon.study.elevation import VIEWS, elevation
-from gravidon.study.evaluate import evaluate
+from gravidon.study.solve.evaluate import evaluate
 
 E = evaluate(demo_plan())
 

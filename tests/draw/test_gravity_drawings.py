@@ -25,23 +25,24 @@ from gravidon.draw import (
     seat_section,
 )
 from gravidon.draw.charts import Axes
+from gravidon.draw.geometry.elevation import elevation as elevation_of
+from gravidon.draw.geometry.seat_section import seat_section as section_of
 from gravidon.draw.style import DARK, LIGHT
 from gravidon.plan import paths
 from gravidon.plan.demos import NAMES, demo_drive, demo_plan
 from gravidon.plan.drive_log import guess_mapping, headings, read_log
 from gravidon.plan.fields import Known
-from gravidon.study.breather_choice import breather_choice
-from gravidon.study.drain_choice import both_ways
-from gravidon.study.elevation import elevation as elevation_of
-from gravidon.study.entry_map import entry_map, walls
-from gravidon.study.envelope import envelope
-from gravidon.study.evaluate import Evaluation, evaluate
-from gravidon.study.oil_lines import levels_at_entry
-from gravidon.study.parts_list import runs
-from gravidon.study.replay import replay
-from gravidon.study.scavenging import pump_chart
-from gravidon.study.seat_section import seat_section as section_of
-from gravidon.study.seating import seating
+from gravidon.study.home.breather_choice import breather_choice
+from gravidon.study.home.entry_map import entry_map
+from gravidon.study.home.envelope import envelope
+from gravidon.study.home.oil_lines import levels_at_entry
+from gravidon.study.home.replay import replay
+from gravidon.study.making.parts_list import runs
+from gravidon.study.solve.evaluate import Evaluation, evaluate
+from gravidon.study.solve.scavenging import pump_chart
+from gravidon.study.solve.seating import seating
+from gravidon.study.solve.wall import walls
+from gravidon.study.verdict.drain_choice import both_ways
 
 FED = evaluate(paths.put(demo_plan(), "turbos.0.restrictor.bore_mm", 2.2))
 DEMOS = {name: evaluate(demo_plan(name)) for name in NAMES}

@@ -14,8 +14,17 @@ IN = 25.4
 
 @pytest.mark.parametrize(
     ("dash", "thread"),
-    [(3, "3/8-24"), (4, "7/16-20"), (5, "1/2-20"), (6, "9/16-18"), (8, "3/4-16"), (10, "7/8-14"), (12, "1 1/16-12"), (16, "1 5/16-12")],
-)  # fmt: skip
+    [
+        (3, "3/8-24"),
+        (4, "7/16-20"),
+        (5, "1/2-20"),
+        (6, "9/16-18"),
+        (8, "3/4-16"),
+        (10, "7/8-14"),
+        (12, "1 1/16-12"),
+        (16, "1 5/16-12"),
+    ],
+)
 def test_37_degree_flares(dash: int, thread: str) -> None:
     """SAE J514, table of 37° flare ends (thread designation by dash size); SAE J1926 bosses share it."""
     assert any(name.startswith(f"-{dash} 37°") and name.endswith(thread) for name in known_threads())
@@ -118,10 +127,19 @@ ALL_ENDS = [
     *(End("BSPT", s, g) for s in ("1/8", "1/2") for g in ("male", "female")),
     *(End("BSPP", s, g) for s in ("1/8", "1/2") for g in ("male", "female")),
     *(End("metric", s, g) for s in ("M10x1.0", "M12x1.5") for g in ("male", "female")),
-    *(End(k, s, g) for k in ("37 flare", "45 flare", "O-ring boss") for s in ("-4", "-6", "-10") for g in ("male", "female")),  # type: ignore[arg-type]
+    *(
+        End(k, s, g)
+        for k in ("37 flare", "45 flare", "O-ring boss")
+        for s in ("-4", "-6", "-10")
+        for g in ("male", "female")
+    ),  # type: ignore[arg-type]
     *(End("hose", s, g) for s in ("-4", "-10") for g in ("male", "female")),
-    End("barb", "-10", "male"), End("banjo", "M10x1.0", "male"), End("flange", "small two-bolt 38 mm"), End("weld", "any"), End("hole", "-10"),
-]  # fmt: skip
+    End("barb", "-10", "male"),
+    End("banjo", "M10x1.0", "male"),
+    End("flange", "small two-bolt 38 mm"),
+    End("weld", "any"),
+    End("hole", "-10"),
+]
 
 
 @given(a=st.sampled_from(ALL_ENDS), b=st.sampled_from(ALL_ENDS))

@@ -66,8 +66,10 @@ def march(
             half = small / 2 * cosine(i + 1)
             drowned = level > heights[i + 1] + half
             flat = min(half / (max(b / 2 * cosine(k) for k, b in enumerate(bores))), 1.0)
-            level = max(level + (0.5 * vs * vs / (2 * G) if drowned else 0.0),
-                        heights[i + 1] - half + critical_energy(q, small) * flat)  # fmt: skip
+            level = max(
+                level + (0.5 * vs * vs / (2 * G) if drowned else 0.0),
+                heights[i + 1] - half + critical_energy(q, small) * flat,
+            )
         invert = heights[i] - d / 2 * c
 
         def excess(

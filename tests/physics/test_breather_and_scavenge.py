@@ -10,8 +10,15 @@ from gravidon.physics import breather, scavenge
 from gravidon.physics.breather import GasPath
 
 # ASTM B258 nominal diameters [mm]; resistance at 20 °C [Ω/km] as handbooks list it for annealed copper
-AWG = [(20, 0.812, 33.31), (18, 1.024, 20.95), (16, 1.291, 13.17), (14, 1.628, 8.286), (12, 2.053, 5.211),
-       (10, 2.588, 3.277), (8, 3.264, 2.061)]  # fmt: skip
+AWG = [
+    (20, 0.812, 33.31),
+    (18, 1.024, 20.95),
+    (16, 1.291, 13.17),
+    (14, 1.628, 8.286),
+    (12, 2.053, 5.211),
+    (10, 2.588, 3.277),
+    (8, 3.264, 2.061),
+]
 
 
 @pytest.mark.parametrize(("gauge", "diameter_mm", "ohm_km"), AWG)

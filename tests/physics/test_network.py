@@ -26,10 +26,25 @@ def scalar_flow(tee: float, bore: float, length: float, hole: float, t: float, h
         return 0.0
     return scalar_feed.solve(
         scalar_feed.Point(
-            96e-6, 14.3e-6, 870.0, tee, t, heat, bore, length, 800.0, 0.4, hole, 2e-3,
-            310e3, 1.65e-3 / 60, REF.density_kg_m3, REF.viscosity_pa_s, 0.5,
+            96e-6,
+            14.3e-6,
+            870.0,
+            tee,
+            t,
+            heat,
+            bore,
+            length,
+            800.0,
+            0.4,
+            hole,
+            2e-3,
+            310e3,
+            1.65e-3 / 60,
+            REF.density_kg_m3,
+            REF.viscosity_pa_s,
+            0.5,
         )
-    )[0]  # fmt: skip
+    )[0]
 
 
 @settings(max_examples=12)
@@ -67,9 +82,11 @@ def test_two_branches_agree_with_nested_brentq(
 
     tee = brentq(balance, 1.0, pressure, xtol=1e-3)
     result = network.solve_network(
-        lambda q: np.full(q.shape, pressure), (trunk,),
-        (branch(5.5e-3, length1, hole1, t, 600.0), branch(5.5e-3, length2, hole2, t, 600.0)), False,
-    )  # fmt: skip
+        lambda q: np.full(q.shape, pressure),
+        (trunk,),
+        (branch(5.5e-3, length1, hole1, t, 600.0), branch(5.5e-3, length2, hole2, t, 600.0)),
+        False,
+    )
     assert result.tee_pressure_pa[0] == pytest.approx(tee, rel=1e-3)
     for k, (length, hole) in enumerate(((length1, hole1), (length2, hole2))):
         expected = scalar_flow(tee, 5.5e-3, length, hole, t, 600.0)

@@ -8,7 +8,13 @@ from gravidon.plan.demos import demo_drive
 from gravidon.plan.drive_log import Mapped, guess_mapping, headings, read_log, read_text
 
 GOOD = "t_s;ax;ay;rpm;oil temp F\n0;0,1;0;900;212\n0.5;0.2;-0.1;1000;212\n"
-MAP = {"time": Mapped("t_s", "s"), "ax": Mapped("ax", "g"), "ay": Mapped("ay", "g"), "rpm": Mapped("rpm", "rpm"), "oil": Mapped("oil temp F", "°F")}  # fmt: skip
+MAP = {
+    "time": Mapped("t_s", "s"),
+    "ax": Mapped("ax", "g"),
+    "ay": Mapped("ay", "g"),
+    "rpm": Mapped("rpm", "rpm"),
+    "oil": Mapped("oil temp F", "°F"),
+}
 
 
 def test_units_and_decimal_commas() -> None:

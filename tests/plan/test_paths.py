@@ -52,7 +52,7 @@ def test_changing_the_bearing_replaces_guesses_only() -> None:
 
 def test_five_answers_make_a_plan_that_evaluates() -> None:
     """Whatever the five answers, the first plan is whole and every unknown is marked as a guess."""
-    from gravidon.study.evaluate import evaluate
+    from gravidon.study.solve.evaluate import evaluate
 
     for bearing in ("journal", "ball"):
         for frame in ("small", "medium", "large"):

@@ -13,7 +13,7 @@ from gravidon.cli.main import main
 from gravidon.plan.demos import demo_plan
 from gravidon.sheet import page, shop_sheet, workshop
 from gravidon.sheet.content import CAUTIONS, content
-from gravidon.study.evaluate import evaluate
+from gravidon.study.solve.evaluate import evaluate
 
 E = evaluate(demo_plan())
 

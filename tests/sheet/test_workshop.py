@@ -14,10 +14,10 @@ from pytestqt.qtbot import QtBot
 from gravidon.draw import template as drawing
 from gravidon.plan.demos import NAMES, demo_plan
 from gravidon.sheet import shop_sheet, workshop
-from gravidon.study.cutting import entry_template
-from gravidon.study.evaluate import evaluate
-from gravidon.study.parts_list import runs
-from gravidon.study.sequence import sequence
+from gravidon.study.making.cutting import entry_template
+from gravidon.study.making.parts_list import runs
+from gravidon.study.making.sequence import sequence
+from gravidon.study.solve.evaluate import evaluate
 
 DPI = 600
 

@@ -7,7 +7,7 @@ from gravidon.plan import paths
 from gravidon.plan.demos import demo_plan
 from gravidon.plan.fields import Known, si
 from gravidon.plan.model import Fitting, Hose, ScreenPiece
-from gravidon.study import assemble, drain_route
+from gravidon.study.solve import assemble, drain_route
 
 PLAN = demo_plan()
 LINE = PLAN.turbos[0]
@@ -63,9 +63,11 @@ def test_neighbours_of_one_bore_are_joined() -> None:
 def test_other_bores_stay_apart_and_screens_are_no_pipe() -> None:
     screen = ScreenPiece(rated_drop_kpa=Known(value=6.0), rated_flow_l_min=Known(value=3.0), clogged=0.5)
     chain = (
-        Hose(bore_mm=5.0, length_mm=Known(value=100.0)), screen, Fitting(shape="straight", bore_mm=5.0),
+        Hose(bore_mm=5.0, length_mm=Known(value=100.0)),
+        screen,
+        Fitting(shape="straight", bore_mm=5.0),
         Hose(bore_mm=3.0, length_mm=Known(value=100.0)),
-    )  # fmt: skip
+    )
     assert [float(p.bore_m) for p in assemble.pipes_of(chain)] == [5e-3, 3e-3]
     found = assemble.screen_of(chain)
     assert found is not None

@@ -5,10 +5,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from gravidon.draw.geometry.elevation import below_plane, elevation, project, shifted
 from gravidon.plan.demos import demo_plan
 from gravidon.plan.model import Point
-from gravidon.study.elevation import below_plane, elevation, project, shifted
-from gravidon.study.evaluate import evaluate
+from gravidon.study.solve.evaluate import evaluate
 
 E = evaluate(demo_plan())
 

@@ -10,8 +10,8 @@ from gravidon.plan import paths
 from gravidon.plan.demos import demo_plan
 from gravidon.plan.fields import Known, si
 from gravidon.plan.model import Plan
-from gravidon.study import assemble
-from gravidon.study.evaluate import evaluate
+from gravidon.study.solve import assemble
+from gravidon.study.solve.evaluate import evaluate
 from physics import scalar_feed
 
 
@@ -24,16 +24,27 @@ def scalar_points(plan: Plan) -> list[scalar_feed.Point]:
     (pipe,) = assemble.pipes_of(it.feed.pieces)
     return [
         scalar_feed.Point(
-            si(plan.oil, "v40_mm2_s"), si(plan.oil, "v100_mm2_s"), si(plan.oil, "density_15_kg_m3"),
-            float(e.supply.tap_pa[i]), si(c, "oil_temperature_c"), si(c, "heat_kw"),
-            float(pipe.bore_m), float(pipe.length_m), float(pipe.k1), float(pipe.k_infinity),
+            si(plan.oil, "v40_mm2_s"),
+            si(plan.oil, "v100_mm2_s"),
+            si(plan.oil, "density_15_kg_m3"),
+            float(e.supply.tap_pa[i]),
+            si(c, "oil_temperature_c"),
+            si(c, "heat_kw"),
+            float(pipe.bore_m),
+            float(pipe.length_m),
+            float(pipe.k1),
+            float(pipe.k_infinity),
             si(it.restrictor, "bore_mm") if it.restrictor.fitted else None,
-            si(it.restrictor, "length_mm"), float(ref.drop_pa), float(ref.flow_m3_s), ref.density_kg_m3,
-            ref.viscosity_pa_s, turbos.FILM_SHARE[it.turbo.bearing],
+            si(it.restrictor, "length_mm"),
+            float(ref.drop_pa),
+            float(ref.flow_m3_s),
+            ref.density_kg_m3,
+            ref.viscosity_pa_s,
+            turbos.BEARINGS[it.turbo.bearing].film_share,
         )
         for i, c in enumerate(plan.conditions)
         if c.rpm > 0
-    ]  # fmt: skip
+    ]
 
 
 @pytest.mark.parametrize("bore", [0.76, 1.5, 2.2, None])
@@ -145,13 +156,29 @@ def test_key_off_is_hydrostatics() -> None:
 
 numbers = st.floats(-1e4, 1e4, allow_nan=False)
 PATHS = [p for p, _, _ in paths.walk_known(demo_plan())] + [
-    "turbos.0.restrictor.bore_mm", "turbos.0.feed.pieces.1.bore_mm", "turbos.0.drain.hose_bore_mm", "turbos.0.drain.flange_bore_mm",
-    "turbos.0.drain.fitting.bore_mm", "turbos.0.drain.fitting.rise_deg", "turbos.0.drain.fitting.heading_deg", "turbos.0.drain.entry.z_mm",
-    "turbos.0.turbo.drain_flange.z_mm", "turbos.0.turbo.drain_flange.y_mm", "turbos.0.drain.points.0.z_mm", "sump.boxes.0.depth_mm",
-    "conditions.3.oil_temperature_c", "conditions.3.heat_kw", "conditions.3.air_fraction",
-    "conditions.3.left_g", "conditions.3.forward_g", "conditions.1.nose_up_deg", "conditions.2.oil_up_l",
-    "engine.readings.0.pressure_kpa", "engine.readings.1.rpm", "engine.readings.2.oil_temperature_c",
-]  # fmt: skip
+    "turbos.0.restrictor.bore_mm",
+    "turbos.0.feed.pieces.1.bore_mm",
+    "turbos.0.drain.hose_bore_mm",
+    "turbos.0.drain.flange_bore_mm",
+    "turbos.0.drain.fitting.bore_mm",
+    "turbos.0.drain.fitting.rise_deg",
+    "turbos.0.drain.fitting.heading_deg",
+    "turbos.0.drain.entry.z_mm",
+    "turbos.0.turbo.drain_flange.z_mm",
+    "turbos.0.turbo.drain_flange.y_mm",
+    "turbos.0.drain.points.0.z_mm",
+    "sump.boxes.0.depth_mm",
+    "conditions.3.oil_temperature_c",
+    "conditions.3.heat_kw",
+    "conditions.3.air_fraction",
+    "conditions.3.left_g",
+    "conditions.3.forward_g",
+    "conditions.1.nose_up_deg",
+    "conditions.2.oil_up_l",
+    "engine.readings.0.pressure_kpa",
+    "engine.readings.1.rpm",
+    "engine.readings.2.oil_temperature_c",
+]
 
 
 @settings(max_examples=120)
@@ -162,9 +189,9 @@ PATHS = [p for p, _, _ in paths.walk_known(demo_plan())] + [
 def test_no_plan_within_bounds_crashes_or_gives_nan(name: str, changes: list[tuple[str, float]]) -> None:
     """Any combination of values that the fields accept evaluates to finite numbers, findings and taps too."""
     from gravidon.errors import InputError
-    from gravidon.study.findings import find
-    from gravidon.study.tap_choice import compare_taps
-    from gravidon.study.tolerance import tornado
+    from gravidon.study.supply.certainty import tornado
+    from gravidon.study.supply.tap_choice import compare_taps
+    from gravidon.study.verdict.findings import find
 
     plan = demo_plan(name)
     for path, share in changes:
@@ -179,9 +206,15 @@ def test_no_plan_within_bounds_crashes_or_gives_nan(name: str, changes: list[tup
         except InputError:
             continue  # two fields that exclude each other: refused with a message, which is the point
     e = evaluate(plan)
-    for values in (e.feed.flow_m3_s, e.feed.inlet_pressure_pa, e.feed.outlet_temperature_k,
-                   e.drainage.freeboard_m, e.drainage.worst_fill, e.drainage.submergence_m,
-                   e.drainage.backwater.grade_line_m):  # fmt: skip
+    for values in (
+        e.feed.flow_m3_s,
+        e.feed.inlet_pressure_pa,
+        e.feed.outlet_temperature_k,
+        e.drainage.freeboard_m,
+        e.drainage.worst_fill,
+        e.drainage.submergence_m,
+        e.drainage.backwater.grade_line_m,
+    ):
         assert np.isfinite(values).all()
     assert (e.feed.flow_m3_s >= 0).all()
     assert all(np.isfinite(f.margin) and "nan" not in f.text("metric").split() for f in find(e))

@@ -5,12 +5,13 @@ import pytest
 from gravidon.plan import paths
 from gravidon.plan.demos import demo_plan
 from gravidon.plan.model import Plan, Point
-from gravidon.study.evaluate import Evaluation, evaluate
-from gravidon.study.findings import Finding, find, verdict_by_condition, verdict_word
-from gravidon.study.measures import measures, worst_margins
-from gravidon.study.remedies import remedies
-from gravidon.study.report import report, verdict_sentence
-from gravidon.study.restrictor_choice import choose
+from gravidon.study.judge.table import judged, worst_by_condition
+from gravidon.study.solve.evaluate import Evaluation, evaluate
+from gravidon.study.supply.restrictor_choice import choose
+from gravidon.study.verdict.finding import Finding
+from gravidon.study.verdict.findings import find, verdict_by_condition, verdict_word
+from gravidon.study.verdict.remedies import remedies
+from gravidon.study.verdict.report import report, verdict_sentence
 
 
 def found(plan: Plan) -> dict[str, Finding]:
@@ -21,10 +22,15 @@ def cured() -> Plan:
     """The demo with the cures a builder would take."""
     plan = demo_plan()
     for path, value in (
-        ("turbos.0.restrictor.bore_mm", 2.6), ("taps.0.fitting_thread", "1/8 BSPT"), ("turbos.0.drain.fitting.bore_mm", 14.29),
-        ("turbos.0.drain.fitting.rise_deg", 40.0), ("turbos.0.drain.entry.z_mm", -20.0), ("turbos.0.drain.points.1.z_mm", 25.0),
-        ("turbos.0.drain.points.0.z_mm", 60.0), ("turbos.0.turbo.drain_flange.z_mm", 160.0),
-    ):  # fmt: skip
+        ("turbos.0.restrictor.bore_mm", 2.6),
+        ("taps.0.fitting_thread", "1/8 BSPT"),
+        ("turbos.0.drain.fitting.bore_mm", 14.29),
+        ("turbos.0.drain.fitting.rise_deg", 40.0),
+        ("turbos.0.drain.entry.z_mm", -20.0),
+        ("turbos.0.drain.points.1.z_mm", 25.0),
+        ("turbos.0.drain.points.0.z_mm", 60.0),
+        ("turbos.0.turbo.drain_flange.z_mm", 160.0),
+    ):
         plan = paths.put(plan, path, value)
     return plan
 
@@ -143,9 +149,9 @@ def test_margins_agree_with_findings() -> None:
     """A condition whose worst margin is negative is named by some finding, and the other way round."""
     e: Evaluation = evaluate(demo_plan())
     words = verdict_by_condition(e, find(e))
-    for i, worst in enumerate(worst_margins(e)):
+    for i, worst in enumerate(worst_by_condition(e)):
         assert (worst.margin < 0) == (words[i] != "holds"), e.names[i]
-    assert {m.code for m in measures(e)} >= {"starved", "freeboard"}
+    assert {j.quantity.code for j in judged(e)} >= {"starved", "freeboard"}
 
 
 def test_report_is_plain_data() -> None:
@@ -155,9 +161,17 @@ def test_report_is_plain_data() -> None:
     assert json.loads(json.dumps(data, allow_nan=False)) == data
     assert data["verdict"] == "fails"
     assert set(data["conditions"][0]) >= {
-        "name", "oil_temperature_c", "gallery_pressure_kpa", "flow_l_min", "inlet_pressure_kpa",
-        "outlet_temperature_c", "drain_fill", "open_area", "freeboard_mm", "margin",
-    }  # fmt: skip
+        "name",
+        "oil_temperature_c",
+        "gallery_pressure_kpa",
+        "flow_l_min",
+        "inlet_pressure_kpa",
+        "outlet_temperature_c",
+        "drain_fill",
+        "open_area",
+        "freeboard_mm",
+        "margin",
+    }
     assert set(data["findings"][0]) >= {
         "code",
         "severity",

@@ -11,13 +11,14 @@ from gravidon.plan.demos import demo_plan
 from gravidon.plan.fields import Known
 from gravidon.plan.model import Plan, Point
 from gravidon.plan.starter import with_rings, with_turbo_kind
-from gravidon.study import entry_map as maps
-from gravidon.study.breather_choice import breather_choice
-from gravidon.study.drain_choice import both_ways
-from gravidon.study.envelope import MOST_G, drained_at, envelope, look_at
-from gravidon.study.evaluate import evaluate
-from gravidon.study.run_review import dips, review
-from gravidon.study.seating import cavity_oil, seating
+from gravidon.study.home import entry_map as maps
+from gravidon.study.home.breather_choice import breather_choice
+from gravidon.study.home.envelope import MOST_G, drained_at, envelope, look_at
+from gravidon.study.solve import wall as wall_module
+from gravidon.study.solve.evaluate import evaluate
+from gravidon.study.solve.run_review import dips, review
+from gravidon.study.solve.seating import cavity_oil, seating
+from gravidon.study.verdict.drain_choice import both_ways
 
 
 def changed(plan: Plan, *changes: tuple[str, object]) -> Plan:
@@ -111,9 +112,13 @@ def test_gap_to_a_shape_is_to_the_hoses_outside() -> None:
     """A box 100 mm to the right of a bend: 100 mm less half the -10 hose's 20.5 mm."""
     bend = demo_plan().turbos[0].drain.points[0]
     box = model.Shape(
-        label="box", kind="chafe",
-        corner=Point(x_mm=bend.x_mm - 500, y_mm=bend.y_mm - 10 - 100 - 50, z_mm=-400), length_mm=1000, width_mm=50, height_mm=800,
-    )  # fmt: skip
+        label="box",
+        kind="chafe",
+        corner=Point(x_mm=bend.x_mm - 500, y_mm=bend.y_mm - 10 - 100 - 50, z_mm=-400),
+        length_mm=1000,
+        width_mm=50,
+        height_mm=800,
+    )
     plan = changed(demo_plan(), ("shapes", (box,)), ("turbos.0.drain.points.0.y_mm", bend.y_mm - 10))
     near = review(evaluate(plan)).near[0]
     # the flange stands further right than the bend by a few millimetres, the bend is nearest
@@ -146,7 +151,7 @@ def test_low_places_are_under_oil_and_the_pickup_is_in_the_way() -> None:
     m = maps.entry_map(evaluate(fed()))
     assert any("under oil" in w for w in m.why(-0.35, -0.14))
     assert any("behind the wall" in w for w in m.why(-0.326, -0.10))
-    tray = maps.entry_map(evaluate(fed()), maps.walls(fed(), "right")[1])
+    tray = maps.entry_map(evaluate(fed()), wall_module.walls(fed(), "right")[1])
     assert any("outside" in w for w in tray.why(-0.13, -0.05))
 
 
@@ -158,21 +163,21 @@ def test_best_places_pass_and_lie_apart() -> None:
         assert m.passable[int(np.abs(m.up_m - up).argmin()), int(np.abs(m.along_m - along).argmin())]
 
 
-@pytest.mark.parametrize("name", list(maps.WALLS))
+@pytest.mark.parametrize("name", list(wall_module.WALLS))
 def test_every_wall_faces_out(name: str) -> None:
     """A step outward from a wall's middle leaves the box; the fitting turned to it names that wall."""
     plan = demo_plan()
-    wall = maps.wall_of_box(plan.sump.boxes[0], name)
+    wall = wall_module.wall_of_box(plan.sump.boxes[0], name)
     plan = maps.moved_entry(plan, 0, wall, 0.5 * (wall.low_m + wall.high_m), -0.05)
-    assert maps.name_of_wall(plan.turbos[0]) == name
-    assert maps.wall_of(plan, plan.turbos[0]) == wall
+    assert wall_module.name_of_wall(plan.turbos[0]) == name
+    assert wall_module.wall_of(plan, plan.turbos[0]) == wall
 
 
 def test_a_place_between_rail_bolts_takes_a_spanner() -> None:
     """26 mm of spanner and half an 18 mm socket: 35 mm from a bolt, no nearer (by hand)."""
     plan = demo_plan()
-    wall = maps.wall_of(plan, plan.turbos[0])
-    bolt = float(maps.bolt_places(plan, wall)[1])
+    wall = wall_module.wall_of(plan, plan.turbos[0])
+    bolt = float(wall_module.bolt_places(plan, wall)[1])
     for drop, ok in ((0.034, False), (0.036, True)):
         moved = maps.moved_entry(plan, 0, wall, bolt, -drop)
         reasons = {name for name, _ in maps.place_problems(evaluate(moved))}
@@ -192,9 +197,11 @@ def test_uphill_limit_is_the_slope_in_closed_form() -> None:
     entry = plan.turbos[0].drain.entry
     outer = Point(x_mm=entry.x_mm, y_mm=flange.y_mm - run, z_mm=flange.z_mm - stub - run * np.tan(slope))
     plan = changed(
-        plan, ("turbos.0.turbo.drain_flange.x_mm", entry.x_mm), ("turbos.0.drain.points", (outer,)),
+        plan,
+        ("turbos.0.turbo.drain_flange.x_mm", entry.x_mm),
+        ("turbos.0.drain.points", (outer,)),
         ("turbos.0.drain.fitting.rise_deg", 80.0),
-    )  # fmt: skip
+    )
     e = evaluate(plan)
     v = envelope(e, 3, directions=4)  # forward, left, back, right
     first = e.route.corners_m[1] - e.route.corners_m[2]

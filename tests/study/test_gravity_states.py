@@ -6,6 +6,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.optimize import brentq
 
+from gravidon.draw.geometry.elevation import elevation
+from gravidon.draw.geometry.seat_section import seat_section
 from gravidon.parts.entry_means import MEANS, nearest_dash, threads_held
 from gravidon.physics import hose
 from gravidon.physics.breather import gas_drop
@@ -15,17 +17,15 @@ from gravidon.plan.demos import NAMES, demo_drive, demo_plan
 from gravidon.plan.drive_log import guess_mapping, headings, read_log
 from gravidon.plan.fields import Known
 from gravidon.plan.model import Plan, Point
-from gravidon.study import assemble
-from gravidon.study.drain_route import fitting_axis, flange_centre, housing_frame, route, seal_centres
-from gravidon.study.elevation import elevation
-from gravidon.study.entry_map import wall_of
-from gravidon.study.evaluate import evaluate
-from gravidon.study.findings import find
-from gravidon.study.gravity import pan_level, standing_of
-from gravidon.study.oil_lines import levels_at_entry, oil_lines
-from gravidon.study.run_review import hose_outside_m
-from gravidon.study.scavenging import pump_chart, relay_drop
-from gravidon.study.seat_section import seat_section
+from gravidon.study.home.oil_lines import levels_at_entry, oil_lines
+from gravidon.study.solve import assemble
+from gravidon.study.solve.drain_route import fitting_axis, flange_centre, housing_frame, route, seal_centres
+from gravidon.study.solve.evaluate import evaluate
+from gravidon.study.solve.gravity import pan_level, standing_of
+from gravidon.study.solve.run_review import hose_outside_m
+from gravidon.study.solve.scavenging import pump_chart, relay_drop
+from gravidon.study.solve.wall import wall_of
+from gravidon.study.verdict.findings import find
 
 
 def known(value: float) -> Known:
@@ -109,7 +109,12 @@ def test_a_clocked_flange_swings_about_the_shaft() -> None:
 
 @given(h=st.floats(-180, 180), p=st.floats(-80, 80), c=st.floats(-180, 180))
 def test_the_drain_always_leaves_square_to_the_shaft(h: float, p: float, c: float) -> None:
-    it = changed(FED, ("turbos.0.turbo.shaft_heading_deg", h), ("turbos.0.turbo.pitch_deg", known(p)), ("turbos.0.turbo.clock_deg", known(c))).turbos[0]  # fmt: skip
+    it = changed(
+        FED,
+        ("turbos.0.turbo.shaft_heading_deg", h),
+        ("turbos.0.turbo.pitch_deg", known(p)),
+        ("turbos.0.turbo.clock_deg", known(c)),
+    ).turbos[0]
     frame = housing_frame(it)
     seals, axis = seal_centres(it)
     assert float(axis @ frame[2]) == pytest.approx(0.0, abs=1e-12)
@@ -119,10 +124,15 @@ def test_the_drain_always_leaves_square_to_the_shaft(h: float, p: float, c: floa
 def test_sag_hangs_down_in_the_middle_of_a_stretch() -> None:
     """One level 0.3 m stretch sags by what it is quoted at; its ends stay (beam with fixed ends)."""
     flat = changed(
-        FED, ("turbos.0.turbo.drain_flange", Point(x_mm=-500, y_mm=-400, z_mm=50)), ("turbos.0.drain.pieces", ()),
-        ("turbos.0.drain.points", (Point(x_mm=-500, y_mm=-400, z_mm=18), Point(x_mm=-200, y_mm=-400, z_mm=18))),
+        FED,
+        ("turbos.0.turbo.drain_flange", Point(x_mm=-500, y_mm=-400, z_mm=50)),
+        ("turbos.0.drain.pieces", ()),
+        (
+            "turbos.0.drain.points",
+            (Point(x_mm=-500, y_mm=-400, z_mm=18), Point(x_mm=-200, y_mm=-400, z_mm=18)),
+        ),
         ("turbos.0.drain.sag_mm", known(8.0)),
-    )  # fmt: skip
+    )
     r = route(flat, flat.turbos[0])
     stretch = np.abs(r.stations_m[:, 1] + 0.4) < 1e-9
     on = r.stations_m[stretch & (r.stations_m[:, 0] > -0.4999) & (r.stations_m[:, 0] < -0.2001)]

@@ -6,9 +6,9 @@ from gravidon.plan import model, paths
 from gravidon.plan.demos import demo_plan
 from gravidon.plan.fields import Known
 from gravidon.plan.model import Plan, Point
-from gravidon.study.evaluate import evaluate
-from gravidon.study.findings import find
-from gravidon.study.remedies import remedies
+from gravidon.study.solve.evaluate import evaluate
+from gravidon.study.verdict.findings import find
+from gravidon.study.verdict.remedies import remedies
 
 FED = paths.put(demo_plan(), "turbos.0.restrictor.bore_mm", 2.2)
 PUMPED = demo_plan("special")
@@ -29,9 +29,15 @@ def beside(kind: str, away_mm: float) -> model.Shape:
     """A post beside the demo's second bend, on the car's rear side of it."""
     bend = FED.turbos[0].drain.points[1]
     return model.Shape.model_validate(
-        {"label": "post", "kind": kind, "corner": Point(x_mm=bend.x_mm - away_mm - 30, y_mm=bend.y_mm - 15, z_mm=bend.z_mm - 20),
-         "length_mm": 30.0, "width_mm": 30.0, "height_mm": 40.0}
-    )  # fmt: skip
+        {
+            "label": "post",
+            "kind": kind,
+            "corner": Point(x_mm=bend.x_mm - away_mm - 30, y_mm=bend.y_mm - 15, z_mm=bend.z_mm - 20),
+            "length_mm": 30.0,
+            "width_mm": 30.0,
+            "height_mm": 40.0,
+        }
+    )
 
 
 PROVOKED: dict[str, Plan] = {
@@ -40,10 +46,17 @@ PROVOKED: dict[str, Plan] = {
     "lying": changed(FED, ("turbos.0.turbo.pitch_deg", known(80.0))),
     "flat": changed(FED, ("turbos.0.turbo.drain_flange.z_mm", 200.0)),
     "dip": changed(
-        FED, ("turbos.0.drain.sag_mm", known(45.0)), ("turbos.0.turbo.drain_flange.z_mm", 40.0),
-        ("turbos.0.drain.points", ()), ("turbos.0.drain.entry.x_mm", -60.0),
+        FED,
+        ("turbos.0.drain.sag_mm", known(45.0)),
+        ("turbos.0.turbo.drain_flange.z_mm", 40.0),
+        ("turbos.0.drain.points", ()),
+        ("turbos.0.drain.entry.x_mm", -60.0),
     ),
-    "bend": changed(FED, ("turbos.0.drain.points.0", Point(x_mm=-330.0, y_mm=-250.0, z_mm=30.0)), ("turbos.0.drain.min_bend_mm", known(140.0))),
+    "bend": changed(
+        FED,
+        ("turbos.0.drain.points.0", Point(x_mm=-330.0, y_mm=-250.0, z_mm=30.0)),
+        ("turbos.0.drain.min_bend_mm", known(140.0)),
+    ),
     "drain-heat": changed(FED, ("shapes", (beside("hot", 30.0),)), ("needs.hot_mm", known(32.0))),
     "chafe": changed(FED, ("shapes", (beside("chafe", 16.0),))),
     "collides": changed(FED, ("shapes", (beside("solid", 4.0),))),
@@ -51,20 +64,30 @@ PROVOKED: dict[str, Plan] = {
     "entry-inside": changed(FED, ("turbos.0.drain.entry", Point(x_mm=-326.0, y_mm=-128.0, z_mm=-60.0))),
     "entry-bolts": changed(FED, ("turbos.0.drain.entry", Point(x_mm=-268.0, y_mm=-128.0, z_mm=-18.0))),
     "crankcase": changed(FED, ("breather.hose_bore_mm", 7.0), ("breather.blow_by_l_min", known(160.0))),
-    "crankcase-lift": changed(demo_plan(), ("conditions.6.wheel_side_kpa", 0.0), ("conditions.6.crankcase_kpa", 1.5)),
+    "crankcase-lift": changed(
+        demo_plan(), ("conditions.6.wheel_side_kpa", 0.0), ("conditions.6.crankcase_kpa", 1.5)
+    ),
     "uphill-attitude": changed(
-        FED, ("turbos.0.drain.entry.z_mm", -50.0), ("turbos.0.drain.fitting.rise_deg", 40.0), ("conditions.8.nose_up_deg", 0.0), ("conditions.8.left_side_up_deg", 30.0),
+        FED,
+        ("turbos.0.drain.entry.z_mm", -50.0),
+        ("turbos.0.drain.fitting.rise_deg", 40.0),
+        ("conditions.8.nose_up_deg", 0.0),
+        ("conditions.8.left_side_up_deg", 30.0),
     ),
     "boost-back": PUMPED,
-    "pump-weak": changed(PUMPED, ("turbos.0.scavenge.free_l_min", known(2.0)), ("turbos.0.scavenge.gauge_awg", 12)),
+    "pump-weak": changed(
+        PUMPED, ("turbos.0.scavenge.free_l_min", known(2.0)), ("turbos.0.scavenge.gauge_awg", 12)
+    ),
     "wire-thin": PUMPED,
     "fuse": PUMPED,
     "no-relay": changed(PUMPED, ("turbos.0.scavenge.relay", False)),
     "suction": changed(PUMPED, ("turbos.0.scavenge.pump_above_pot_mm", 500.0)),
     "runs-dry": changed(PUMPED, ("turbos.0.scavenge.runs_dry", False)),
     "no-valve": changed(PUMPED, ("turbos.0.scavenge.valve", False)),
-    "floods": changed(PUMPED, ("turbos.0.scavenge.pot_ml", known(12.0)), ("turbos.0.scavenge.run_on_s", known(0.0))),
-}  # fmt: skip
+    "floods": changed(
+        PUMPED, ("turbos.0.scavenge.pot_ml", known(12.0)), ("turbos.0.scavenge.run_on_s", known(0.0))
+    ),
+}
 
 
 @pytest.mark.parametrize("code", list(PROVOKED))

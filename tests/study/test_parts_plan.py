@@ -13,17 +13,17 @@ from gravidon.plan import paths
 from gravidon.plan.demos import NAMES, demo_plan
 from gravidon.plan.fields import Known
 from gravidon.plan.model import OnHand, OwnPart, Plan, StepLog
-from gravidon.study.cutting import arc_length, cuts, entry_template, order_list
-from gravidon.study.evaluate import evaluate
-from gravidon.study.findings import find
-from gravidon.study.order import order_csv
-from gravidon.study.parts_list import runs, shelf
-from gravidon.study.remedies import remedies
-from gravidon.study.sequence import progress, sequence
+from gravidon.study.making.cutting import arc_length, cuts, entry_template, order_list
+from gravidon.study.making.order import order_csv
+from gravidon.study.making.parts_list import runs, shelf
+from gravidon.study.making.sequence import progress, sequence
+from gravidon.study.solve.evaluate import evaluate
+from gravidon.study.verdict.findings import find
+from gravidon.study.verdict.remedies import remedies
 
 
 def codes(plan: Plan) -> dict[str, object]:
-    return {f.code: f for f in find(evaluate(plan))}
+    return {f.key: f for f in find(evaluate(plan))}
 
 
 # --- chains ----------------------------------------------------------------------------------
@@ -36,11 +36,11 @@ def test_every_demos_chain_is_complete_or_its_gap_is_a_finding(name: str) -> Non
     found = codes(plan)
     for run in runs(plan):
         if run.missing:
-            assert f"gap-{run.key}-{run.turbo}" in found
+            assert f"gap@{run.turbo}/{run.key}" in found
         else:
             assert len(run.joints) == len(run.parts) + 1
         if run.bad:
-            assert {"thread-tap", "thread-entry", f"joint-{run.key}-{run.turbo}"} & set(found)
+            assert {"thread-tap@0", "thread-entry@0", f"joint@{run.turbo}/{run.key}"} & set(found)
 
 
 def test_the_estates_first_joint_is_the_mixed_thread() -> None:
@@ -56,24 +56,24 @@ def test_wrong_parts_are_found_and_cured() -> None:
     ids = [p.id for p in good.parts]
     ids[-1] = "adapter-1-2-npt-male-to-10-flare-male"
     plan = paths.put(demo_plan(), "turbos.0.parts.drain", tuple(ids))
-    finding = codes(plan)["joint-drain-0"]
+    finding = codes(plan)["joint@0/drain"]
     assert "does not fit" in finding.text("metric") or "leaks" in finding.text("metric")  # type: ignore[attr-defined]
     cure = next(r for r in remedies(evaluate(plan), finding) if r.cures)  # type: ignore[arg-type]
-    assert "joint-drain-0" not in codes(cure.plan)
+    assert "joint@0/drain" not in codes(cure.plan)
 
 
 def test_a_gap_is_found_and_cured() -> None:
     """A -12 hose on a 3/8 NPT port: every such fitting is far too tight; another way through the wall is not."""
     plan = paths.put(demo_plan(), "turbos.0.drain.hose_bore_mm", 17.46)
     plan = paths.put(plan, "turbos.0.drain.fitting.bore_mm", 17.0)
-    finding = codes(plan)["gap-drain-0"]
+    finding = codes(plan)["gap@0/drain"]
     assert "3/8 NPT" in finding.text("metric")  # type: ignore[attr-defined]
     assert any(r.cures for r in remedies(evaluate(plan), finding))  # type: ignore[arg-type]
 
 
 def test_a_part_that_is_not_on_any_shelf_is_named() -> None:
     plan = paths.put(demo_plan(), "turbos.0.parts.feed", ("left-handed-union",))
-    assert "left-handed-union" in codes(plan)["gap-feed-0"].text("metric")  # type: ignore[attr-defined]
+    assert "left-handed-union" in codes(plan)["gap@0/feed"].text("metric")  # type: ignore[attr-defined]
 
 
 def test_own_parts_and_prices_replace_the_catalogues() -> None:
@@ -151,7 +151,7 @@ def test_the_cut_is_route_less_ends_plus_room_to_move() -> None:
 
 def test_a_hose_too_short_for_its_ends_is_a_finding() -> None:
     plan = paths.put(demo_plan("special"), "turbos.0.scavenge.pot.z_mm", -140.0)
-    assert "short-drain-0" in codes(plan)
+    assert "short@0/drain" in codes(plan)
     assert next(c for c in cuts(plan) if c.run == "drain").note
 
 
@@ -201,7 +201,15 @@ def test_the_rules_of_the_trade_hold() -> None:
     """Drain on the turbo before the manifold; feed before coolant; mock-up first; prime before the crank (common
     practice, no source)."""
     place = {s.key: k for k, s in enumerate(sequence(demo_plan()))}
-    for first, then in (("drain-flange-0", "hang-0"), ("feed-0", "coolant-0"), ("mock", "entry-0"), ("clean", "pan-on"), ("fill", "crank"), ("crank", "start"), ("cut-drain-0", "drain-flange-0")):  # fmt: skip
+    for first, then in (
+        ("drain-flange-0", "hang-0"),
+        ("feed-0", "coolant-0"),
+        ("mock", "entry-0"),
+        ("clean", "pan-on"),
+        ("fill", "crank"),
+        ("crank", "start"),
+        ("cut-drain-0", "drain-flange-0"),
+    ):
         assert place[first] < place[then]
 
 

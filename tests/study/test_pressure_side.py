@@ -10,16 +10,18 @@ from gravidon.plan.demos import demo_plan
 from gravidon.plan.fields import Known
 from gravidon.plan.model import Fitting, Hose, Plan, ScreenPiece
 from gravidon.plan.starter import added_turbo
-from gravidon.study import house_rules as rules
-from gravidon.study.cascade import cascade, split_shares, unevenness
-from gravidon.study.evaluate import evaluate
-from gravidon.study.findings import Finding, find
-from gravidon.study.operating_map import operating_map
-from gravidon.study.priming import arrival, stack_height_mm
-from gravidon.study.remedies import remedies
-from gravidon.study.restrictor_choice import choose
-from gravidon.study.tap_choice import compare_taps, open_share, with_tap
-from gravidon.study.tolerance import certainty, measure_first, run, tornado, uncertain_inputs
+from gravidon.study.solve.evaluate import evaluate
+from gravidon.study.solve.priming import arrival, stack_height_mm
+from gravidon.study.solve.split import split_shares, unevenness
+from gravidon.study.solve.tap import open_share
+from gravidon.study.supply import house_rules as rules
+from gravidon.study.supply.cascade import cascade
+from gravidon.study.supply.certainty import certainty, measure_first, run, tornado, uncertain_inputs
+from gravidon.study.supply.operating_map import operating_map
+from gravidon.study.supply.restrictor_choice import choose
+from gravidon.study.supply.tap_choice import compare_taps, with_tap
+from gravidon.study.verdict.findings import Finding, find
+from gravidon.study.verdict.remedies import remedies
 
 ESTATE, VAN = demo_plan("estate"), demo_plan("van")
 
@@ -210,7 +212,7 @@ def test_the_map_passes_through_single_evaluations(plan: Plan) -> None:
     data = operating_map(plan)
     j, i = 33, 21
     rpm, t = float(data.speed_rpm[j]), float(data.temperature_k[i])
-    from gravidon.study.operating_map import heat_over_speed
+    from gravidon.study.solve.assemble import heat_over_speed
 
     heat = float(heat_over_speed(plan, np.array([rpm]))[0]) / 1e3
     condition = plan.conditions[3].model_copy(
@@ -219,8 +221,10 @@ def test_the_map_passes_through_single_evaluations(plan: Plan) -> None:
     there = evaluate(plan.model_copy(update={"conditions": (condition,)}))
     for lens in there.all:
         for key, value in (
-            ("inlet", lens.feed.inlet_pressure_pa), ("flow", lens.feed.flow_m3_s), ("outlet", lens.feed.outlet_temperature_k),
-        ):  # fmt: skip
+            ("inlet", lens.feed.inlet_pressure_pa),
+            ("flow", lens.feed.flow_m3_s),
+            ("outlet", lens.feed.outlet_temperature_k),
+        ):
             assert data.read(key, lens.index, rpm, t) == pytest.approx(float(value[0]), rel=2e-3)
 
 

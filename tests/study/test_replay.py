@@ -6,8 +6,8 @@ import pytest
 from gravidon.plan import paths
 from gravidon.plan.demos import demo_drive, demo_plan
 from gravidon.plan.drive_log import DriveLog, guess_mapping, headings, read_log
-from gravidon.study.evaluate import evaluate
-from gravidon.study.replay import Replay, filling, lagged, replay
+from gravidon.study.home.replay import Replay, filling, lagged, replay
+from gravidon.study.solve.evaluate import evaluate
 
 EVALUATION = evaluate(paths.put(demo_plan(), "turbos.0.restrictor.bore_mm", 2.2))
 

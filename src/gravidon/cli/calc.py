@@ -10,7 +10,7 @@ from typing import Any
 from gravidon.cli.main import OK
 from gravidon.errors import InputError
 from gravidon.plan import units
-from gravidon.study.report import clean
+from gravidon.study.verdict.report import clean
 
 
 def add(commands: Any) -> None:

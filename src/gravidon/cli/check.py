@@ -19,8 +19,8 @@ def add(commands: Any) -> None:
 
 def run(options: argparse.Namespace) -> int:
     """Print the report; 0 if no finding is bad."""
-    from gravidon.study.evaluate import evaluate
-    from gravidon.study.report import report
+    from gravidon.study.solve.evaluate import evaluate
+    from gravidon.study.verdict.report import report
 
     data = report(evaluate(plan_named(options.plan)))
     if options.json:

@@ -24,7 +24,7 @@ def add(commands: Any) -> None:
 
 def run_sheet(options: argparse.Namespace) -> int:
     """Write the sheet."""
-    from gravidon.study.evaluate import evaluate
+    from gravidon.study.solve.evaluate import evaluate
 
     if options.output.suffix.lower() not in (".pdf", ".html"):
         raise InputError("output", options.output.name, "a name ending in .pdf or .html")

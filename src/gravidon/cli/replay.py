@@ -33,8 +33,8 @@ def run(options: argparse.Namespace) -> int:
     """Print the wet spells; 0 if there are none."""
     from gravidon.plan import demos
     from gravidon.plan.drive_log import CHANNELS, Mapped, guess_mapping, headings, read_log, read_text
-    from gravidon.study.evaluate import evaluate
-    from gravidon.study.replay import replay
+    from gravidon.study.home.replay import replay
+    from gravidon.study.solve.evaluate import evaluate
 
     text = demos.demo_drive() if options.log == "demo" else read_text(Path(options.log))
     mapping = guess_mapping(headings(text))
@@ -51,12 +51,15 @@ def run(options: argparse.Namespace) -> int:
     *_, last = replay(evaluation.of(options.turbo - 1), log)
     rows = [
         {
-            "start_s": round(s.start_s, 2), "end_s": round(s.end_s, 2),
+            "start_s": round(s.start_s, 2),
+            "end_s": round(s.end_s, 2),
             "distance_m": round(s.distance_m, 1) if math.isfinite(s.distance_m) else None,
-            "forward_g": round(s.forward_g, 3), "left_g": round(s.left_g, 3), "freeboard_mm": round(s.freeboard_m * 1e3, 1),
+            "forward_g": round(s.forward_g, 3),
+            "left_g": round(s.left_g, 3),
+            "freeboard_mm": round(s.freeboard_m * 1e3, 1),
         }
         for s in last.spells
-    ]  # fmt: skip
+    ]
     if options.json:
         bad = [{"line": b.line, "channel": b.channel, "why": b.why} for b in log.bad]
         print(

@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QApplication, QMessageBox
 
 from gravidon.desk import theme
 from gravidon.desk.dialogs import FiveQuestions, WelcomeDialog
+from gravidon.desk.mishap import MISHAPS
 from gravidon.desk.preferences import Preferences, state_folder
 from gravidon.desk.recovery import Recovery, find_recoverable
 from gravidon.desk.session import Session
@@ -42,8 +43,11 @@ def make_application() -> QApplication:
 
 
 def make_window(
-    plan: Plan, path: Path | None = None, preferences: Preferences | None = None, recovery: Recovery | None = None,
-) -> MainWindow:  # fmt: skip
+    plan: Plan,
+    path: Path | None = None,
+    preferences: Preferences | None = None,
+    recovery: Recovery | None = None,
+) -> MainWindow:
     """Return a window on a plan, dressed as remembered."""
     preferences = preferences or Preferences()
     recovery = recovery or Recovery(state_folder())
@@ -105,10 +109,12 @@ def offer_recovery(window: MainWindow, folder: Path) -> None:
     for found in find_recoverable(folder):
         buttons = QMessageBox.StandardButton
         answer = QMessageBox.question(
-            window, "Unsaved work found",
+            window,
+            "Unsaved work found",
             f"“{found.plan.name}” was not saved when Gravidon last stopped. Bring it back?",
-            buttons.Yes | buttons.No | buttons.Cancel, buttons.Yes,
-        )  # fmt: skip
+            buttons.Yes | buttons.No | buttons.Cancel,
+            buttons.Yes,
+        )
         if answer == buttons.Cancel:
             return
         if answer == buttons.No:
@@ -133,6 +139,7 @@ def run(named: str | None) -> int:
     if path is not None:
         preferences.add_recent(path)
         preferences.put("last", str(path))
+    MISHAPS.install()
     window.show()
     QTimer.singleShot(0, lambda: offer_recovery(window, state_folder()))
     limit = os.environ.get("GRAVIDON_QUIT_AFTER_MS")

@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
-from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent
+from collections.abc import Hashable
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, QSizeF, Qt
+from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPixmap
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from gravidon.desk.stations.base import Station
+
+AS_VECTORS = "as vectors"
+"""Property of a canvas while it is written as vectors: nothing is drawn by way of a pixmap then."""
 
 
 class Canvas(QWidget):
@@ -15,6 +20,7 @@ class Canvas(QWidget):
     def __init__(self, station: Station, name: str, least: tuple[int, int] = (380, 240)) -> None:
         super().__init__()
         self.station = station
+        self._ground: tuple[Hashable, QPixmap] | None = None
         self.setAccessibleName(name)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setMouseTracking(True)
@@ -32,7 +38,30 @@ class Canvas(QWidget):
         return QRectF(self.rect())
 
     def paint(self, painter: QPainter) -> None:
-        """Draw; the ground is already filled."""
+        """Draw; the ground is already there."""
+
+    def ground_key(self) -> Hashable | None:
+        """What the ground depends on besides the size; None for a plain one."""
+        return None
+
+    def paint_ground(self, painter: QPainter) -> None:
+        """Draw what stays under `paint` as long as its key does."""
+
+    def _ground_now(self) -> QPixmap | None:
+        key = self.ground_key()
+        if key is None:
+            return None
+        ratio = self.devicePixelRatioF()
+        key = (key, self.size(), ratio, self.station.session.theme)
+        if self._ground is None or self._ground[0] != key:
+            picture = QPixmap((QSizeF(self.size()) * ratio).toSize())
+            picture.setDevicePixelRatio(ratio)
+            picture.fill(self.station.colours.color("sheet"))
+            painter = QPainter(picture)
+            self.paint_ground(painter)
+            painter.end()
+            self._ground = (key, picture)
+        return self._ground[1]
 
     def clicked(self, at: QPointF) -> None:
         """Answer a click."""
@@ -43,7 +72,12 @@ class Canvas(QWidget):
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Fill, draw, frame when focused."""
         painter = QPainter(self)
-        painter.fillRect(self.rect(), self.station.colours.color("sheet"))
+        ground = None if self.property(AS_VECTORS) else self._ground_now()
+        if ground is None:
+            painter.fillRect(self.rect(), self.station.colours.color("sheet"))
+            self.paint_ground(painter)
+        else:
+            painter.drawPixmap(0, 0, ground)
         self.paint(painter)
         if self.hasFocus():
             painter.setPen(self.station.colours.pen("focus", 1.2))

@@ -12,14 +12,11 @@ from PyQt6.QtWidgets import (
     QDialogButtonBox,
     QFormLayout,
     QHBoxLayout,
-    QHeaderView,
     QLabel,
     QLineEdit,
     QListWidget,
     QMenu,
     QPushButton,
-    QTableWidget,
-    QTableWidgetItem,
     QTextBrowser,
     QToolButton,
     QVBoxLayout,
@@ -27,11 +24,14 @@ from PyQt6.QtWidgets import (
 )
 
 from gravidon.desk.session import Session
+from gravidon.desk.table import Cell, Table, shown, typed_value
 from gravidon.errors import GravidonError
 from gravidon.parts.oils import grades
+from gravidon.parts.turbos import BEARINGS, HOUSINGS
 from gravidon.plan import paths, units
 from gravidon.plan.conditions import more_conditions
 from gravidon.plan.model import Condition, Plan
+from gravidon.plan.regimes import REGIMES
 from gravidon.plan.starter import Answers, new_plan
 
 PAGES = {
@@ -71,8 +71,10 @@ class WelcomeDialog(QDialog):
         words.setWordWrap(True)
         column.addWidget(words)
         for key, text in (
-            ("demo", "Look around the demo"), ("new", "Start a plan with five questions"), ("open", "Open a plan file …"),
-        ):  # fmt: skip
+            ("demo", "Look around the demo"),
+            ("new", "Start a plan with five questions"),
+            ("open", "Open a plan file …"),
+        ):
             button = QPushButton(text)
             if key == "demo":
                 button.setProperty("role", "main")
@@ -110,10 +112,10 @@ class FiveQuestions(QDialog):
         self.grade.setCurrentText("10W-40")
         form.addRow("1. Which oil?", self.grade)
         self.bearing = QComboBox()
-        self.bearing.addItems(["journal", "ball"])
+        self.bearing.addItems(list(BEARINGS))
         form.addRow("2. Which bearing has the turbo?", self.bearing)
         self.frame = QComboBox()
-        self.frame.addItems(["small", "medium", "large"])
+        self.frame.addItems(list(HOUSINGS))
         self.frame.setCurrentText("medium")
         form.addRow("3. How big is it?", self.frame)
         start = Answers()
@@ -153,8 +155,8 @@ class FiveQuestions(QDialog):
         try:
             answers = Answers(
                 grade=self.grade.currentText(),
-                bearing=self.bearing.currentText(),  # type: ignore[arg-type]
-                frame=self.frame.currentText(),  # type: ignore[arg-type]
+                bearing=self.bearing.currentText(),
+                frame=self.frame.currentText(),
                 idle_kpa=self._number(self.idle, "kpa", "Gauge, hot idle", 10, 1000),
                 speed_kpa=self._number(self.speed, "kpa", "Gauge, hot at 3000 rpm", 20, 1500),
                 fall_mm=self._number(self.fall, "run", "Fall", 20, 1500),
@@ -168,9 +170,21 @@ class FiveQuestions(QDialog):
 
 
 CONDITION_FIELDS = (
-    "rpm", "oil_temperature_c", "heat_kw", "air_fraction", "oil_up_l", "forward_g", "left_g", "nose_up_deg",
-    "left_side_up_deg", "blow_by_share", "intake_kpa", "crankcase_kpa", "wheel_side_kpa", "duration_s",
-)  # fmt: skip
+    "rpm",
+    "oil_temperature_c",
+    "heat_kw",
+    "air_fraction",
+    "oil_up_l",
+    "forward_g",
+    "left_g",
+    "nose_up_deg",
+    "left_side_up_deg",
+    "blow_by_share",
+    "intake_kpa",
+    "crankcase_kpa",
+    "wheel_side_kpa",
+    "duration_s",
+)
 
 
 class ConditionsDialog(QDialog):
@@ -188,19 +202,16 @@ class ConditionsDialog(QDialog):
         )
         words.setWordWrap(True)
         column.addWidget(words)
-        self.table = QTableWidget(0, 2 + len(CONDITION_FIELDS))
-        self.table.setAccessibleName("Conditions")
         labels = ["name", "regime"]
         labels += [_short(paths.spec_at(session.plan, f"conditions.0.{f}").label) for f in CONDITION_FIELDS]
-        self.table.setHorizontalHeaderLabels(labels)
-        self.table.verticalHeader().hide()
+        self.table = Table("Conditions", labels, left=(0, 1), wide=None)
         header = self.table.horizontalHeader()
-        header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-        header.setDefaultAlignment(
-            Qt.AlignmentFlag.AlignCenter | Qt.AlignmentFlag(Qt.TextFlag.TextWordWrap.value)
-        )
-        header.setMinimumHeight(44)
-        self.table.itemChanged.connect(self._changed)
+        if header is not None:
+            header.setDefaultAlignment(
+                Qt.AlignmentFlag.AlignCenter | Qt.AlignmentFlag(Qt.TextFlag.TextWordWrap.value)
+            )
+            header.setMinimumHeight(44)
+        self.table.typed.connect(self._typed)
         column.addWidget(self.table, 1)
         self.problem = QLabel()
         self.problem.setWordWrap(True)
@@ -237,34 +248,21 @@ class ConditionsDialog(QDialog):
     def fill(self) -> None:
         """Show the plan's conditions."""
         conditions = self.session.plan.conditions
-        self.table.blockSignals(True)
-        self.table.setRowCount(len(conditions))
-        for row, condition in enumerate(conditions):
-            texts = [condition.name, condition.regime, *(self._text(condition, f) for f in CONDITION_FIELDS)]
-            for column, text in enumerate(texts):
-                item = QTableWidgetItem(text)
-                if column > 1:
-                    item.setTextAlignment(int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter))
-                self.table.setItem(row, column, item)
-        self.table.blockSignals(False)
+        self.table.fill(
+            [
+                [Cell(shown(self.session, c, f), True) for f in ("name", "regime", *CONDITION_FIELDS)]
+                for c in conditions
+            ]
+        )
         if self.table.currentRow() < 0:
             self.table.setCurrentCell(self.session.condition, 0)
 
-    def _text(self, condition: Condition, field: str) -> str:
-        kind = paths.spec_at(condition, field).kind
-        return units.show(units.file_to_si(getattr(condition, field), kind), kind, self.session.family)
-
-    def _changed(self, item: QTableWidgetItem) -> None:
-        row, column = item.row(), item.column()
+    def _typed(self, row: int, column: int, text: str) -> None:
         key = ("name", "regime", *CONDITION_FIELDS)[column]
         path = f"conditions.{row}.{key}"
         self.problem.setText("")
         try:
-            value: object = item.text().strip()
-            if column > 1:
-                spec = paths.spec_at(self.session.plan, path)
-                default = units.display_unit(spec.kind, self.session.family)
-                value = units.si_to_file(units.parse(item.text(), spec.kind, spec.label, default), spec.kind)
+            value = typed_value(self.session, path, text)
         except GravidonError as error:
             self.problem.setText(str(error))
             self.fill()
@@ -282,11 +280,11 @@ class ConditionsDialog(QDialog):
         condition = self.session.plan.conditions[row]
         data = {**condition.model_dump(), key: value}
         if key == "regime":
-            data["rpm"] = 0.0 if value == "off" else (condition.rpm or 850.0)
-        elif value == 0.0:
-            data["regime"] = "off"
-        elif condition.regime == "off":
-            data["regime"] = "idle"
+            wanted = REGIMES.get(str(value), condition.kind)
+            data["rpm"] = (condition.rpm or wanted.usual_rpm) if wanted.turning else 0.0
+        elif (value != 0.0) != condition.kind.turning:
+            turning = value != 0.0
+            data["regime"] = next(r.name for r in REGIMES.values() if r.turning == turning and r.warm)
         return self.session.edit(f"conditions.{row}", data, label)
 
     def add(self) -> None:

@@ -21,8 +21,8 @@ from gravidon.draw import marks
 from gravidon.draw.style import SMALL, font
 from gravidon.parts import sources
 from gravidon.plan import paths
-from gravidon.study.findings import Finding
-from gravidon.study.remedies import Remedy
+from gravidon.study.verdict.finding import Finding
+from gravidon.study.verdict.remedies import Remedy
 
 SEVERITY_VERDICT = {"bad": "fails", "watch": "watch"}
 SETTLE_MS = 180

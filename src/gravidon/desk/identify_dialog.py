@@ -2,23 +2,19 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
-    QAbstractItemView,
     QComboBox,
     QDialog,
     QDialogButtonBox,
     QFormLayout,
-    QHeaderView,
     QLabel,
     QLineEdit,
-    QTableWidget,
-    QTableWidgetItem,
     QVBoxLayout,
     QWidget,
 )
 
 from gravidon.desk.session import Session
+from gravidon.desk.table import Table
 from gravidon.errors import GravidonError, InputError
 from gravidon.parts.identify import Candidate, identify
 from gravidon.plan import units
@@ -49,15 +45,8 @@ class IdentifyDialog(QDialog):
         self.taper.addItems(list(TAPER))
         form.addRow("Along its length it", self.taper)
         column.addLayout(form)
-        self.table = QTableWidget(0, 4)
-        self.table.setAccessibleName("Likeliest threads")
-        self.table.setHorizontalHeaderLabels(["thread", "off by", "standard", "how to tell"])
-        self.table.verticalHeader().hide()
-        self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
-        self.table.setWordWrap(True)
-        header = self.table.horizontalHeader()
-        header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-        header.setSectionResizeMode(3, QHeaderView.ResizeMode.Stretch)
+        heads = ["thread", "off by", "standard", "how to tell"]
+        self.table = Table("Likeliest threads", heads, left=range(4), wide=3, wrap=True)
         column.addWidget(self.table, 1)
         self.words = QLabel("A thread gauge and a known fitting decide; calipers only narrow it down.")
         self.words.setWordWrap(True)
@@ -98,7 +87,7 @@ class IdentifyDialog(QDialog):
             )
         except (GravidonError, ValueError) as error:
             self.words.setText(" ".join(str(error).split()))
-            self.table.setRowCount(0)
+            self.table.fill([])
             return
         self.candidates = found
         self.words.setText(
@@ -106,11 +95,14 @@ class IdentifyDialog(QDialog):
             if found
             else "No known thread is near: measure again, or look for a worn crest."
         )
-        self.table.setRowCount(len(found))
-        for row, c in enumerate(found):
-            off = f"{c.diameter_off_mm:+.2f} mm, pitch {c.pitch_off_mm:+.3f} mm".replace("-", "−")
-            for k, text in enumerate((c.name, off, c.thread.standard, c.check)):
-                item = QTableWidgetItem(text)
-                item.setTextAlignment(int(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter))
-                self.table.setItem(row, k, item)
-        self.table.resizeRowsToContents()
+        self.table.fill(
+            [
+                (
+                    c.name,
+                    f"{c.diameter_off_mm:+.2f} mm, pitch {c.pitch_off_mm:+.3f} mm".replace("-", "−"),
+                    c.thread.standard,
+                    c.check,
+                )
+                for c in found
+            ]
+        )

@@ -6,10 +6,14 @@ from pathlib import Path
 
 from PyQt6.QtCore import QPoint
 from PyQt6.QtGui import QPainter
-from PyQt6.QtWidgets import QFileDialog, QWidget
+from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
+from gravidon.desk.canvas import AS_VECTORS
+from gravidon.desk.mishap import report_text
 from gravidon.desk.session import Session
 from gravidon.errors import GravidonError
+from gravidon.plan.model import Plan
+from gravidon.plan.storage import write_atomically
 
 
 def file_name(text: str) -> str:
@@ -85,6 +89,35 @@ def _as_svg(drawing: QWidget, path: Path) -> bool:
     painter = QPainter(generator)
     done = painter.isActive()
     if done:
+        drawing.setProperty(AS_VECTORS, True)
         drawing.render(painter, QPoint(0, 0))
+        drawing.setProperty(AS_VECTORS, False)
     painter.end()
     return done
+
+
+def save_report(parent: QWidget, trace: str, plan: Plan, folder: Path) -> str | None:
+    """Ask whether the plan goes into a report and where it is written; return what to tell, None if turned back."""
+    if not trace:
+        return "Nothing has gone wrong so far: there is nothing to report."
+    buttons = QMessageBox.StandardButton
+    answer = QMessageBox.question(
+        parent,
+        "Report",
+        "The report holds versions and the place in the program. Put the plan into it too?",
+        buttons.Yes | buttons.No | buttons.Cancel,
+        buttons.No,
+    )
+    if answer == buttons.Cancel:
+        return None
+    chosen, _ = QFileDialog.getSaveFileName(
+        parent, "Save the report", str(folder / "gravidon report.txt"), "Text (*.txt)"
+    )
+    if not chosen:
+        return None
+    text = report_text(trace, plan if answer == buttons.Yes else None)
+    try:
+        write_atomically(Path(chosen), text.encode("utf-8"))
+    except GravidonError as error:
+        return str(error)
+    return f"Report written to {Path(chosen).name}."

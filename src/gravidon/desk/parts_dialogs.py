@@ -2,23 +2,19 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
-    QAbstractItemView,
     QComboBox,
     QDialog,
     QDialogButtonBox,
     QFormLayout,
-    QHeaderView,
     QLabel,
     QLineEdit,
-    QTableWidget,
-    QTableWidgetItem,
     QVBoxLayout,
     QWidget,
 )
 
 from gravidon.desk.session import Session
+from gravidon.desk.table import Cell, Table
 from gravidon.errors import GravidonError
 from gravidon.parts.catalogue import Part
 from gravidon.parts.chains import Wish, find_chains
@@ -26,7 +22,7 @@ from gravidon.parts.dash import HOSE_BORE_IN
 from gravidon.parts.ends import End, mates
 from gravidon.plan import units
 from gravidon.plan.model import OnHand
-from gravidon.study.parts_list import by_length, shelf
+from gravidon.study.making.parts_list import by_length, shelf
 
 MOST_SHOWN = 150
 BY = {"fewest joints": "joints", "least price": "price", "least height": "height"}
@@ -50,14 +46,8 @@ class DrawerDialog(QDialog):
         self.line.setAccessibleName("Search the catalogue")
         self.line.textChanged.connect(lambda _: self.fill())
         column.addWidget(self.line)
-        self.table = QTableWidget(0, 3)
-        self.table.setAccessibleName("Parts")
-        self.table.setHorizontalHeaderLabels(["part", "on hand", "price"])
-        self.table.verticalHeader().hide()
-        header = self.table.horizontalHeader()
-        header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-        header.setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
-        self.table.itemChanged.connect(self._typed)
+        self.table = Table("Parts", ["part", "on hand", "price"])
+        self.table.typed.connect(self._typed)
         column.addWidget(self.table, 1)
         self.problem = QLabel()
         self.problem.setWordWrap(True)
@@ -82,24 +72,19 @@ class DrawerDialog(QDialog):
         self.problem.setText(
             "" if len(found) <= MOST_SHOWN else f"{len(found) - MOST_SHOWN} more: type more words."
         )
-        self.table.blockSignals(True)
-        self.table.setRowCount(len(self.shown))
-        for row, part in enumerate(self.shown):
-            count = held.get(part.id, 0.0)
-            cells = (part.name, f"{count:g}{' m' if by_length(part) else ''}", f"{part.price:.2f}")
-            for k, text in enumerate(cells):
-                item = QTableWidgetItem(text)
-                flags = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
-                item.setFlags(flags | Qt.ItemFlag.ItemIsEditable if k == 1 else flags)
-                if k:
-                    item.setTextAlignment(int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter))
-                self.table.setItem(row, k, item)
-        self.table.blockSignals(False)
+        self.table.fill(
+            [
+                (
+                    part.name,
+                    Cell(f"{held.get(part.id, 0.0):g}{' m' if by_length(part) else ''}", editable=True),
+                    f"{part.price:.2f}",
+                )
+                for part in self.shown
+            ]
+        )
 
-    def _typed(self, item: QTableWidgetItem) -> None:
-        if item.column() != 1:
-            return
-        problem = put_on_hand(self.session, self.shown[item.row()], item.text())
+    def _typed(self, row: int, column: int, text: str) -> None:
+        problem = put_on_hand(self.session, self.shown[row], text)
         if problem:
             self.fill()
         self.problem.setText(problem)
@@ -151,15 +136,13 @@ class ChainDialog(QDialog):
         self.by.addItems(list(BY))
         form.addRow("Preferring", self.by)
         column.addLayout(form)
-        self.table = QTableWidget(0, 5)
-        self.table.setAccessibleName("Chains found")
-        self.table.setHorizontalHeaderLabels(["joints", "bore", "height", "price", "parts in order"])
-        self.table.verticalHeader().hide()
-        self.table.setWordWrap(True)
-        self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
-        header = self.table.horizontalHeader()
-        header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-        header.setSectionResizeMode(4, QHeaderView.ResizeMode.Stretch)
+        self.table = Table(
+            "Chains found",
+            ["joints", "bore", "height", "price", "parts in order"],
+            left=(4,),
+            wide=4,
+            wrap=True,
+        )
         column.addWidget(self.table, 1)
         self.words = QLabel()
         self.words.setWordWrap(True)
@@ -175,7 +158,7 @@ class ChainDialog(QDialog):
     def look(self) -> None:
         """Search again."""
         family = self.session.family
-        self.table.setRowCount(0)
+        self.table.fill([])
         try:
             least = units.parse(self.bore.text(), "bore", "Bore", units.display_unit("bore", family))
         except GravidonError as error:
@@ -185,23 +168,28 @@ class ChainDialog(QDialog):
         held = frozenset(item.part for item in self.session.plan.drawer if item.count > 0)
         wish = Wish(dash, least * 1e3, drawer=held, by=BY[self.by.currentText()])
         found = find_chains(
-            tuple(shelf(self.session.plan).values()), self.ports[self.start.currentText()], self.ports[self.goal.currentText()], wish
-        )  # fmt: skip
+            tuple(shelf(self.session.plan).values()),
+            self.ports[self.start.currentText()],
+            self.ports[self.goal.currentText()],
+            wish,
+        )
         self.words.setText(
             ""
             if found
             else "No chain of catalogue parts does this: another dash, a smaller bore, or a part of your own."
         )
-        self.table.setRowCount(len(found))
-        for row, chain in enumerate(found):
-            parts = [link.part for link in chain.links]
-            cells = (
-                str(chain.joints), units.show(chain.bore_mm * 1e-3, "bore", family), units.show(sum(p.stack_mm for p in parts) * 1e-3, "mm", family),
-                f"{sum(p.price for p in parts):.2f}", "; ".join(p.name for p in parts),
-            )  # fmt: skip
-            for k, text in enumerate(cells):
-                self.table.setItem(row, k, QTableWidgetItem(text))
-        self.table.resizeRowsToContents()
+        self.table.fill(
+            [
+                (
+                    str(chain.joints),
+                    units.show(chain.bore_mm * 1e-3, "bore", family),
+                    units.show(sum(p.stack_mm for p in chain.parts) * 1e-3, "mm", family),
+                    f"{sum(p.price for p in chain.parts):.2f}",
+                    "; ".join(p.name for p in chain.parts),
+                )
+                for chain in found
+            ]
+        )
 
 
 def _ports(session: Session) -> dict[str, End]:

@@ -113,11 +113,15 @@ class PathRail(QWidget):
             painter.setBrush(p.color("sheet"))
             painter.drawRoundedRect(row.adjusted(6, 2, 10, -2), 4, 4)
             painter.setPen(p.pen("wall", 7))
-            painter.drawLine(QPointF(x, row.top() + (2 if k else row.height() / 2)),
-                             QPointF(x, row.bottom() - (2 if k < len(self.stops) - 1 else row.height() / 2)))  # fmt: skip
+            painter.drawLine(
+                QPointF(x, row.top() + (2 if k else row.height() / 2)),
+                QPointF(x, row.bottom() - (2 if k < len(self.stops) - 1 else row.height() / 2)),
+            )
             painter.setPen(p.pen("oil", 4))
-            painter.drawLine(QPointF(x, row.top() + (2 if k else row.height() / 2)),
-                             QPointF(x, row.bottom() - (2 if k < len(self.stops) - 1 else row.height() / 2)))  # fmt: skip
+            painter.drawLine(
+                QPointF(x, row.top() + (2 if k else row.height() / 2)),
+                QPointF(x, row.bottom() - (2 if k < len(self.stops) - 1 else row.height() / 2)),
+            )
         if chosen and self.hasFocus():
             painter.setPen(p.pen("focus", 1.5))
             painter.setBrush(Qt.BrushStyle.NoBrush)

@@ -12,12 +12,17 @@ from gravidon.errors import GravidonError
 from gravidon.plan import paths, storage
 from gravidon.plan.model import Plan, TurboLine
 from gravidon.plan.units import Family
-from gravidon.study.evaluate import Evaluation, evaluate
-from gravidon.study.findings import Finding, find, verdict_by_condition
-from gravidon.study.remedies import Remedy, tried
+from gravidon.study.solve.evaluate import Evaluation
+from gravidon.study.verdict.finding import Finding
+from gravidon.study.verdict.remedies import Remedy, tried
+from gravidon.study.verdict.trials import Trial, trial
 
 MOST_UNDO = 300
 REMEDY_PAUSE_MS = 250
+REST_MS = 40
+"""[ms] without a step after which a drag is at rest: the rest of the window follows."""
+DRAG = "drag"
+"""Merge keys of a drag begin with it."""
 
 
 @dataclass(frozen=True)
@@ -32,6 +37,8 @@ class Step:
 class Session(QObject):
     """Holds the state; views connect to its signals and call its verbs."""
 
+    moved = pyqtSignal()
+    """A step of a drag: the plan and its evaluation are new; `changed` follows at rest."""
     changed = pyqtSignal()
     condition_changed = pyqtSignal()
     look_changed = pyqtSignal()
@@ -48,9 +55,7 @@ class Session(QObject):
         self._at = 0
         self._saved: Plan | None = plan
         self.turbo = 0
-        self._evaluation: Evaluation = evaluate(plan)
-        self.findings: tuple[Finding, ...] = find(self.evaluation)
-        self.verdicts: tuple[str, ...] = verdict_by_condition(self.evaluation, self.findings)
+        self.trial: Trial = trial(plan)
         self.condition = self._worst_condition()
         self.remedies: dict[str, tuple[Remedy, ...]] = {}
         self.remedies_done = False
@@ -59,13 +64,27 @@ class Session(QObject):
         self._timer.setSingleShot(True)
         self._timer.timeout.connect(self._search_on)
         self._timer.start(REMEDY_PAUSE_MS)
+        self._rest = QTimer(self)
+        self._rest.setSingleShot(True)
+        self._rest.setInterval(REST_MS)
+        self._rest.timeout.connect(self.settle)
 
     # --- reading ---------------------------------------------------------------------------
 
     @property
     def evaluation(self) -> Evaluation:
         """The latest evaluation, as the chosen turbo sees it."""
-        return self._evaluation.of(self.turbo)
+        return self.trial.evaluation.of(self.turbo)
+
+    @property
+    def findings(self) -> tuple[Finding, ...]:
+        """What is found in the plan as it stands, worst first."""
+        return self.trial.findings
+
+    @property
+    def verdicts(self) -> tuple[str, ...]:
+        """The verdict's word for every condition."""
+        return self.trial.words
 
     @property
     def line(self) -> TurboLine:
@@ -114,11 +133,14 @@ class Session(QObject):
         return self.propose(plan, label or path, merge)
 
     def propose(self, plan: Plan, label: str, merge: str = "") -> bool:
-        """Propose a whole new state; return whether it was taken. Steps with one merge key join."""
+        """Propose a whole new state; return whether it was taken. Steps with one merge key join.
+
+        A step of a drag (its key begins with DRAG) moves only what is under the hand; the rest follows at rest.
+        """
         if plan == self.plan:
             return True
         try:
-            evaluation = evaluate(plan)
+            made = trial(plan)
         except GravidonError as error:
             self.refused.emit(str(error))
             return False
@@ -130,37 +152,47 @@ class Session(QObject):
             self._history.append(Step(label, plan, merge))
             del self._history[: max(0, len(self._history) - MOST_UNDO)]
             self._at = len(self._history) - 1
-        self._take(evaluation)
+        self._take(made, moving=merge.startswith(DRAG))
         return True
 
     def end_merge(self) -> None:
         """Close a run of merged steps, so that the next drag is a step of its own."""
         now = self._history[self._at]
         self._history[self._at] = Step(now.label, now.plan)
+        if self._rest.isActive():
+            self.settle()
 
     def undo(self) -> None:
         """Take back the last step."""
         if self._at > 0:
             self._at -= 1
-            self._take(evaluate(self.plan))
+            self._take(trial(self.plan))
 
     def redo(self) -> None:
         """Do the taken-back step again."""
         if self._at + 1 < len(self._history):
             self._at += 1
-            self._take(evaluate(self.plan))
+            self._take(trial(self.plan))
 
     def apply(self, remedy: Remedy) -> None:
         """Take a remedy's plan."""
-        self.propose(remedy.plan, remedy.titles[0 if self.family == "imperial" else 1])
+        self.propose(remedy.plan, remedy.said.text(self.family))
 
-    def _take(self, evaluation: Evaluation) -> None:
-        self._evaluation = evaluation
-        self.turbo = min(self.turbo, len(evaluation.all) - 1)
-        self.findings = find(evaluation)
-        self.verdicts = verdict_by_condition(evaluation, self.findings)
-        self.condition = min(self.condition, len(evaluation.names) - 1)
+    def _take(self, made: Trial, moving: bool = False) -> None:
+        self.trial = made
+        self.turbo = min(self.turbo, len(made.evaluation.all) - 1)
+        self.condition = min(self.condition, len(made.evaluation.names) - 1)
         self.remedies, self.remedies_done, self._search = {}, False, None
+        if moving:
+            self._timer.stop()
+            self._rest.start()
+            self.moved.emit()
+        else:
+            self.settle()
+
+    def settle(self) -> None:
+        """The hand rests: everything shows the plan as it stands."""
+        self._rest.stop()
         self._timer.start(REMEDY_PAUSE_MS)
         self.changed.emit()
 
@@ -176,9 +208,9 @@ class Session(QObject):
             self._timer.start(0)
 
     def _all_remedies(self) -> Any:
-        evaluation = self._evaluation
+        e = self.trial.evaluation
         for finding in self.findings:
-            for known in tried(evaluation, finding):
+            for known in tried(e, finding):
                 grown = known != self.remedies.get(finding.key, ())
                 self.remedies[finding.key] = known
                 if grown:
@@ -196,7 +228,7 @@ class Session(QObject):
 
     def choose_turbo(self, index: int) -> None:
         """Choose the turbo whose line the stations show."""
-        index = min(max(index, 0), len(self._evaluation.all) - 1)
+        index = min(max(index, 0), len(self.trial.evaluation.all) - 1)
         if index != self.turbo:
             self.turbo = index
             self.changed.emit()
@@ -211,11 +243,11 @@ class Session(QObject):
 
     def replace(self, plan: Plan, path: Path | None, saved: bool = True) -> None:
         """Start over with another plan. Raises GravidonError, nothing changed, if it cannot be computed."""
-        evaluation = evaluate(plan)
+        made = trial(plan)
         self._history, self._at = [Step("", plan)], 0
         self.path = path
         self._saved = plan if saved else None
-        self._take(evaluation)
+        self._take(made)
         self.condition = self._worst_condition()
         self.condition_changed.emit()
         self.file_changed.emit()

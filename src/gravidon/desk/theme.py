@@ -30,11 +30,20 @@ def apply(application: QApplication, name: str) -> None:
     qt = QPalette()
     roles = QPalette.ColorRole
     for role, colour in (
-        (roles.Window, p.paper), (roles.Base, p.raised), (roles.AlternateBase, p.sheet), (roles.Button, p.raised),
-        (roles.WindowText, p.ink), (roles.Text, p.ink), (roles.ButtonText, p.ink), (roles.Highlight, p.focus),
-        (roles.HighlightedText, p.sheet), (roles.ToolTipBase, p.raised), (roles.ToolTipText, p.ink),
-        (roles.PlaceholderText, p.faint), (roles.Link, p.focus),
-    ):  # fmt: skip
+        (roles.Window, p.paper),
+        (roles.Base, p.raised),
+        (roles.AlternateBase, p.sheet),
+        (roles.Button, p.raised),
+        (roles.WindowText, p.ink),
+        (roles.Text, p.ink),
+        (roles.ButtonText, p.ink),
+        (roles.Highlight, p.focus),
+        (roles.HighlightedText, p.sheet),
+        (roles.ToolTipBase, p.raised),
+        (roles.ToolTipText, p.ink),
+        (roles.PlaceholderText, p.faint),
+        (roles.Link, p.focus),
+    ):
         qt.setColor(role, QColor(colour))
     for role in (roles.WindowText, roles.Text, roles.ButtonText):
         qt.setColor(QPalette.ColorGroup.Disabled, role, QColor(p.faint))

@@ -29,20 +29,21 @@ from gravidon.desk.commands import Command, CommandBook, CommandSearch, Shortcut
 from gravidon.desk.condition_deck import ConditionDeck, Tag
 from gravidon.desk.dialogs import ConditionsDialog, FiveQuestions, Handbook
 from gravidon.desk.findings_pane import DropLabel, FindingsPane
+from gravidon.desk.mishap import MISHAPS
 from gravidon.desk.path_rail import PathRail, Stop
 from gravidon.desk.preferences import Preferences
 from gravidon.desk.recovery import Recovery
 from gravidon.desk.session import Session
 from gravidon.desk.stations import STATIONS
 from gravidon.desk.stations.base import Station
-from gravidon.desk.stations.sheet import SheetStation
 from gravidon.errors import GravidonError
 from gravidon.plan import demos, storage
 from gravidon.plan.model import Plan
 from gravidon.plan.units import show
-from gravidon.study.findings import SEVERITY_ORDER, Finding, verdict_word
-from gravidon.study.measures import WorstMargin, worst_margins
-from gravidon.study.report import verdict_sentence
+from gravidon.study.judge.table import Worst, worst_by_condition
+from gravidon.study.verdict.finding import Finding
+from gravidon.study.verdict.findings import SEVERITY_ORDER, verdict_word
+from gravidon.study.verdict.report import verdict_sentence
 
 FILTER = f"Gravidon plans (*{storage.SUFFIX});;All files (*)"
 AUTOSAVE_MS = 4000
@@ -56,6 +57,7 @@ class MainWindow(QMainWindow):
         super().__init__()
         self.session, self.preferences, self.recovery = session, preferences, recovery
         self.handbook: Handbook | None = None
+        self.trace = ""
         self.setAcceptDrops(True)
         self.setMinimumSize(900, 620)
         self.resize(1280, 800)
@@ -69,7 +71,9 @@ class MainWindow(QMainWindow):
         self.notice_timer = QTimer(self)
         self.notice_timer.setSingleShot(True)
         self.notice_timer.timeout.connect(self.notice.hide)
+        session.moved.connect(self._keep_soon)
         session.changed.connect(self._plan_changed)
+        MISHAPS.happened.connect(self._mishap)
         session.condition_changed.connect(self.refresh)
         session.look_changed.connect(self._look_changed)
         session.file_changed.connect(self.refresh)
@@ -194,6 +198,7 @@ class MainWindow(QMainWindow):
             Command("Plan", "Print the shop sheet …", "Ctrl+Shift+P", self.print_sheet),
             Command("Plan", "Copy the picture", "Ctrl+Shift+C", self.copy_picture),
             Command("Plan", "Save the picture as SVG or PNG …", "", self.save_picture),
+            Command("Plan", "Save a report of what went wrong …", "", self.save_report),
             Command("Plan", "Quit", "Ctrl+Q", self.close),
             Command("Edit", "Undo", "Ctrl+Z", session.undo),
             Command("Edit", "Redo", "Ctrl+Shift+Z or Ctrl+Y", session.redo),
@@ -226,11 +231,8 @@ class MainWindow(QMainWindow):
         """The station in sight, made when it is first looked at."""
         index = self.stack.currentIndex()
         if index not in self._made:
-            made = self._made[index] = STATIONS[index](self.session)
-            if isinstance(made, SheetStation):
-                made.pdf_button.clicked.connect(partial(self.save_sheet, "pdf"))
-                made.html_button.clicked.connect(partial(self.save_sheet, "html"))
-                made.print_button.clicked.connect(self.print_sheet)
+            made = self._made[index] = STATIONS[index].make(self.session)
+            made.output_asked.connect(self._output)
             old = self.stack.widget(index)
             self.stack.removeWidget(old)
             old.deleteLater()
@@ -258,7 +260,11 @@ class MainWindow(QMainWindow):
 
     def _plan_changed(self) -> None:
         self.refresh()
-        if self.session.unsaved:
+        self._keep_soon()
+
+    def _keep_soon(self) -> None:
+        """Write the plan to the recovery file within a few seconds, however fast the edits come."""
+        if not self.autosave.isActive() and self.session.unsaved:
             self.autosave.start()
 
     def _look_changed(self) -> None:
@@ -290,7 +296,7 @@ class MainWindow(QMainWindow):
         self.units_button.setText("psi · in · °F" if s.family == "imperial" else "bar · mm · °C")
         self.units_button.setToolTip("Switch units (Ctrl+U)")
         self.rail.show_stops([self._stop(k) for k in range(len(STATIONS))], self.stack.currentIndex())
-        worst = worst_margins(s.evaluation)
+        worst = worst_by_condition(s.evaluation)
         tags = [
             self._tag(name, word, w)
             for name, word, w in zip(s.evaluation.names, s.verdicts, worst, strict=True)
@@ -305,15 +311,16 @@ class MainWindow(QMainWindow):
         worst = min((SEVERITY_ORDER[f.severity] for f in found), default=2)
         return Stop(station.name, station.headline(self.session), ("fails", "watch", "holds")[worst])
 
-    def _tag(self, name: str, verdict: str, worst: WorstMargin) -> Tag:
-        m, i, family = worst.measure, worst.index, self.session.family
-        value = show(float(m.value[i]), m.kind, family)
+    def _tag(self, name: str, verdict: str, worst: Worst) -> Tag:
+        j, i, family = worst.judged, worst.index, self.session.family
+        m = j.quantity
+        value = show(float(j.value[i]), m.kind, family)
         if m.kind == "share":
-            value = f"{m.value[i]:.0%}"
+            value = f"{j.value[i]:.0%}"
         limit = (
-            show(float(m.limit[i]), m.kind, family, with_unit=False)
+            show(float(j.limit[i]), m.kind, family, with_unit=False)
             if m.kind != "share"
-            else f"{m.limit[i]:.0%}"
+            else f"{j.limit[i]:.0%}"
         )
         bound = "min" if m.sign > 0 else "max"
         return Tag(name, verdict, m.name, f"{value} ({bound} {limit})")
@@ -327,6 +334,20 @@ class MainWindow(QMainWindow):
         self.notice.setText(text)
         self.notice.show()
         self.notice_timer.start(NOTICE_MS)
+
+    def _mishap(self, trace: str) -> None:
+        """Something went wrong inside: the plan is kept, and it is said so."""
+        self.recovery.keep(self.session.plan, self.session.path)
+        self.trace = trace
+        last = trace.strip().rpartition("\n")[2][:160]
+        self.say(
+            f"Something went wrong inside Gravidon ({last}). Your plan is kept; go on, or undo the last step. "
+            "Plan ▸ Save a report of what went wrong … writes what a mender needs."
+        )
+
+    def save_report(self) -> None:
+        """Write a report of the latest mishap; the plan goes in only if the builder wants it."""
+        self._tell(output.save_report(self, self.trace, self.session.plan, self._folder()))
 
     # --- commands --------------------------------------------------------------------------
 
@@ -382,9 +403,12 @@ class MainWindow(QMainWindow):
             return True
         buttons = QMessageBox.StandardButton
         answer = QMessageBox.question(
-            self, "Unsaved changes", f"Save the changes to “{self.session.plan.name}”?",
-            buttons.Save | buttons.Discard | buttons.Cancel, buttons.Save,
-        )  # fmt: skip
+            self,
+            "Unsaved changes",
+            f"Save the changes to “{self.session.plan.name}”?",
+            buttons.Save | buttons.Discard | buttons.Cancel,
+            buttons.Save,
+        )
         if answer == buttons.Save:
             return self.save()
         return answer == buttons.Discard
@@ -464,6 +488,13 @@ class MainWindow(QMainWindow):
     def save_sheet(self, kind: str, _clicked: bool = False) -> None:
         """Write the shop sheet."""
         self._tell(output.save_sheet(self, self.session, self._folder(), kind))
+
+    def _output(self, kind: str) -> None:
+        """Do what a station asked for: the sheet as a file of a kind, or on paper."""
+        if kind == "print":
+            self.print_sheet()
+        else:
+            self.save_sheet(kind)
 
     def print_sheet(self) -> None:
         """Send the sheet to a printer."""

@@ -10,8 +10,8 @@ from gravidon.draw import marks
 from gravidon.draw.charts import Axes, paint_axes, spread, ticks
 from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, Palette, font
 from gravidon.plan.units import Family, display_unit, show
-from gravidon.study.breather_choice import BreatherChoice, bore_marks
-from gravidon.study.evaluate import Evaluation
+from gravidon.study.home.breather_choice import BreatherChoice, bore_marks
+from gravidon.study.solve.evaluate import Evaluation
 
 
 def gas(flow_m3_s: float) -> str:
@@ -74,8 +74,15 @@ def paint_scheme(
 
 
 def _ways(
-    painter: QPainter, rect: QRectF, case: QRectF, e: Evaluation, condition: int, palette: Palette, family: Family, kind: str
-) -> None:  # fmt: skip
+    painter: QPainter,
+    rect: QRectF,
+    case: QRectF,
+    e: Evaluation,
+    condition: int,
+    palette: Palette,
+    family: Family,
+    kind: str,
+) -> None:
     """The can and the valve, with what passes them; arrows turn round where gas comes back."""
     if kind == "typed":
         marks.halo_text(
@@ -141,8 +148,14 @@ def chart_axes(rect: QRectF, made: BreatherChoice, family: Family) -> Axes:
 
 
 def paint_chart(
-    painter: QPainter, rect: QRectF, e: Evaluation, made: BreatherChoice, condition: int, palette: Palette, family: Family
-) -> None:  # fmt: skip
+    painter: QPainter,
+    rect: QRectF,
+    e: Evaluation,
+    made: BreatherChoice,
+    condition: int,
+    palette: Palette,
+    family: Family,
+) -> None:
     """Paint crankcase pressure over hose bore, a curve a condition, the limit's ground shaded."""
     painter.save()
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -185,7 +198,7 @@ def paint_chart(
         unit.from_si(float(p))
         for p in made.pressure_pa[int(np.abs(made.bore_m * 1e3 - e.plan.breather.hose_bore_mm).argmin())]
     ]
-    order = [int(k) for k in np.argsort(ends)[::-1] if e.plan.conditions[int(k)].regime != "off"][:4]
+    order = [int(k) for k in np.argsort(ends)[::-1] if e.plan.conditions[int(k)].kind.turning][:4]
     if condition not in order:
         order = [*order[:3], condition]
     wanted = [

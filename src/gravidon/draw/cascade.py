@@ -11,7 +11,7 @@ from gravidon.draw import marks
 from gravidon.draw.charts import Axes, paint_axes, ticks
 from gravidon.draw.style import HAIR, LINE, SMALL, Palette, font
 from gravidon.plan.units import Family, display_unit, show_difference
-from gravidon.study.cascade import Step
+from gravidon.study.supply.cascade import Step
 
 
 def axes_of(rect: QRectF, steps: Sequence[Step], family: Family) -> Axes:
@@ -29,9 +29,14 @@ def step_rect(axes: Axes, index: int) -> QRectF:
 
 
 def paint(
-    painter: QPainter, rect: QRectF, steps: Sequence[Step], palette: Palette, family: Family,
-    window_pa: tuple[float, float], selected: str = "",
-) -> None:  # fmt: skip
+    painter: QPainter,
+    rect: QRectF,
+    steps: Sequence[Step],
+    palette: Palette,
+    family: Family,
+    window_pa: tuple[float, float],
+    selected: str = "",
+) -> None:
     """Paint the cascade; the bearing's window is drawn beside its own step."""
     painter.save()
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -97,9 +102,16 @@ def _window(
 
 
 def _label(
-    painter: QPainter, axes: Axes, k: int, step: Step, level_pa: float, palette: Palette, family: Family,
-    worst: bool, selected: bool,
-) -> None:  # fmt: skip
+    painter: QPainter,
+    axes: Axes,
+    k: int,
+    step: Step,
+    level_pa: float,
+    palette: Palette,
+    family: Family,
+    worst: bool,
+    selected: bool,
+) -> None:
     column = step_rect(axes, k)
     under = QRectF(column.left() + 2, axes.rect.bottom() + 6, column.width() - 4, 60)
     if selected:

@@ -11,7 +11,7 @@ from gravidon.draw import marks
 from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, Palette, font
 from gravidon.parts.catalogue import Part
 from gravidon.parts.ends import End
-from gravidon.study.parts_list import LineRun
+from gravidon.study.making.parts_list import LineRun
 
 ROW = 164.0
 COLOUR = {"seals": "good", "leaks": "watch", "no fit": "bad"}
@@ -113,7 +113,7 @@ def _part(painter: QPainter, a: QPointF, b: QPointF, part: Part, palette: Palett
     middle, y = 0.5 * (left + right), a.y()
     painter.setPen(palette.pen("wall", LINE))
     painter.setBrush(palette.color("raised"))
-    if part.kind == "hose":
+    if part.what.shape == "hose":
         path = QPainterPath(QPointF(left, y))
         path.cubicTo(left + (right - left) * 0.35, y - 12, left + (right - left) * 0.65, y + 12, right, y)
         painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -121,7 +121,7 @@ def _part(painter: QPainter, a: QPointF, b: QPointF, part: Part, palette: Palett
         painter.drawPath(path)
         painter.setPen(palette.pen("oil", 6))
         painter.drawPath(path)
-    elif part.kind == "flange":
+    elif part.what.shape == "plate":
         painter.drawRect(QRectF(left, y - 17, 7, 34))
         painter.drawRect(QRectF(left + 7, y - 8, max(right - left - 7, 4), 16))
     else:
@@ -129,7 +129,7 @@ def _part(painter: QPainter, a: QPointF, b: QPointF, part: Part, palette: Palett
         painter.drawRoundedRect(body, 3, 3)
         nut = QRectF(middle - 8, y - 13, 16, 26)
         painter.drawRect(nut)
-        if part.kind == "restrictor":
+        if part.what.narrow:
             painter.setPen(palette.pen("oil", BOLD))
             painter.drawLine(QPointF(middle, y - 2), QPointF(middle, y + 2))
         if part.angle_deg:

@@ -62,9 +62,14 @@ def ticks(low: float, high: float, about: int = 6) -> list[float]:
 
 
 def paint_axes(
-    painter: QPainter, axes: Axes, palette: Palette, x_title: str, y_title: str,
-    x_ticks: list[tuple[float, str]], y_ticks: list[tuple[float, str]],
-) -> None:  # fmt: skip
+    painter: QPainter,
+    axes: Axes,
+    palette: Palette,
+    x_title: str,
+    y_title: str,
+    x_ticks: list[tuple[float, str]],
+    y_ticks: list[tuple[float, str]],
+) -> None:
     """Paint hairline rules at the y ticks, tick labels, titles: y title level above the axis."""
     painter.setFont(font(SMALL))
     metrics = painter.fontMetrics()

@@ -8,12 +8,12 @@ from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
 
 from gravidon.draw import marks, run_marks
 from gravidon.draw.frame import Frame
+from gravidon.draw.geometry.elevation import VIEWS, Elevation
 from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, Palette, font
 from gravidon.parts.dash import HOSE_OUTSIDE_MM, dash_of_bore
 from gravidon.physics.arrays import Array
 from gravidon.plan.units import Family, show
-from gravidon.study.elevation import VIEWS, Elevation
-from gravidon.study.evaluate import Evaluation
+from gravidon.study.solve.evaluate import Evaluation
 
 
 def fit(picture: Elevation, rect: QRectF, margin: float = 46.0) -> Frame:
@@ -29,10 +29,18 @@ def fit(picture: Elevation, rect: QRectF, margin: float = 46.0) -> Frame:
 
 
 def paint(
-    painter: QPainter, rect: QRectF, frame: Frame, e: Evaluation, condition: int, picture: Elevation,
-    palette: Palette, family: Family, selected: str = "", handles: bool = True,
+    painter: QPainter,
+    rect: QRectF,
+    frame: Frame,
+    e: Evaluation,
+    condition: int,
+    picture: Elevation,
+    palette: Palette,
+    family: Family,
+    selected: str = "",
+    handles: bool = True,
     main: bool = True,
-) -> None:  # fmt: skip
+) -> None:
     """Paint the whole elevation of one condition into a rectangle."""
     painter.save()
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -268,9 +276,16 @@ def _grade_line(painter: QPainter, frame: Frame, picture: Elevation, palette: Pa
 
 
 def _freeboard(
-    painter: QPainter, frame: Frame, e: Evaluation, condition: int, picture: Elevation, palette: Palette,
-    family: Family, taken: list[QRectF], main: bool,
-) -> None:  # fmt: skip
+    painter: QPainter,
+    frame: Frame,
+    e: Evaluation,
+    condition: int,
+    picture: Elevation,
+    palette: Palette,
+    family: Family,
+    taken: list[QRectF],
+    main: bool,
+) -> None:
     free = float(e.drainage.freeboard_m[condition])
     need = float(e.plan.needs.freeboard_mm.value) * 1e-3
     colour = "bad" if free < 0 else "watch" if free < need else "good"
@@ -324,9 +339,15 @@ def _slopes(
 
 
 def _pan_labels(
-    painter: QPainter, frame: Frame, e: Evaluation, condition: int, picture: Elevation, palette: Palette,
-    family: Family, taken: list[QRectF],
-) -> None:  # fmt: skip
+    painter: QPainter,
+    frame: Frame,
+    e: Evaluation,
+    condition: int,
+    picture: Elevation,
+    palette: Palette,
+    family: Family,
+    taken: list[QRectF],
+) -> None:
     pan = picture.pans[0]
     entry_right = float(picture.entry[0]) > float(pan[:, 0].mean())  # the label keeps clear of the hose
     end = pan[:, 0].min() if entry_right else pan[:, 0].max()

@@ -11,13 +11,15 @@ from PyQt6.QtGui import QPainter, QPainterPath, QPolygonF
 from gravidon.draw import marks
 from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, Palette, font
 from gravidon.physics.arrays import Array
-from gravidon.study.envelope import CAUSES, MOST_G, Envelope, Spot
-from gravidon.study.evaluate import Evaluation
-from gravidon.study.replay import Replay
+from gravidon.study.home.envelope import CAUSES, MOST_G, Envelope, Spot
+from gravidon.study.home.replay import Replay
+from gravidon.study.solve.evaluate import Evaluation
 
 STYLES: tuple[tuple[str, float, Qt.PenStyle], ...] = (
-    ("watch", LINE, Qt.PenStyle.DashLine), ("oil", LINE, Qt.PenStyle.DotLine), ("bad", BOLD, Qt.PenStyle.SolidLine)
-)  # fmt: skip
+    ("watch", LINE, Qt.PenStyle.DashLine),
+    ("oil", LINE, Qt.PenStyle.DotLine),
+    ("bad", BOLD, Qt.PenStyle.SolidLine),
+)
 """How each cause is drawn: colour, width and dash, so that none is told by colour alone."""
 OUTER_G = MOST_G
 
@@ -41,9 +43,16 @@ class Dial:
 
 
 def paint(
-    painter: QPainter, rect: QRectF, e: Evaluation, made: Envelope, fresh: bool, condition: int, drive: Replay | None,
-    spot: Spot | None, palette: Palette,
-) -> None:  # fmt: skip
+    painter: QPainter,
+    rect: QRectF,
+    e: Evaluation,
+    made: Envelope,
+    fresh: bool,
+    condition: int,
+    drive: Replay | None,
+    spot: Spot | None,
+    palette: Palette,
+) -> None:
     """Paint the chart and its key; `spot` is the acceleration under the mouse."""
     painter.save()
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)

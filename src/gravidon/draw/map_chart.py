@@ -12,8 +12,8 @@ from gravidon.draw import marks
 from gravidon.draw.charts import Axes, paint_axes, ticks
 from gravidon.draw.style import LINE, SMALL, Palette, font
 from gravidon.plan.units import Family, display_unit, show
-from gravidon.study.evaluate import Evaluation
-from gravidon.study.operating_map import QUANTITIES, OperatingMap
+from gravidon.study.solve.evaluate import Evaluation
+from gravidon.study.supply.operating_map import QUANTITIES, OperatingMap
 
 
 def axes_of(rect: QRectF, data: OperatingMap, family: Family) -> Axes:
@@ -39,9 +39,16 @@ def limits(e: Evaluation, quantity: str) -> list[tuple[float, str]]:
 
 
 def paint(
-    painter: QPainter, rect: QRectF, e: Evaluation, data: OperatingMap, quantity: str, condition: int,
-    palette: Palette, family: Family, cursor: tuple[float, float] | None = None,
-) -> None:  # fmt: skip
+    painter: QPainter,
+    rect: QRectF,
+    e: Evaluation,
+    data: OperatingMap,
+    quantity: str,
+    condition: int,
+    palette: Palette,
+    family: Family,
+    cursor: tuple[float, float] | None = None,
+) -> None:
     """Paint one quantity of one turbo; `cursor` is (rpm, oil temperature [K])."""
     painter.save()
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -52,9 +59,14 @@ def paint(
     field = data.values[quantity][e.index]
     painter.drawImage(axes.rect, _tones(field, palette, quantity))
     paint_axes(
-        painter, axes, palette, "engine speed, rpm", f"oil temperature, {heat.symbol}",
-        [(v, f"{v:g}") for v in ticks(axes.x_low, axes.x_high, 6)], [(v, f"{v:g}") for v in ticks(axes.y_low, axes.y_high, 6)],
-    )  # fmt: skip
+        painter,
+        axes,
+        palette,
+        "engine speed, rpm",
+        f"oil temperature, {heat.symbol}",
+        [(v, f"{v:g}") for v in ticks(axes.x_low, axes.x_high, 6)],
+        [(v, f"{v:g}") for v in ticks(axes.y_low, axes.y_high, 6)],
+    )
     shown = np.vectorize(unit.from_si)(field)
     bold = [unit.from_si(value) for value, _ in limits(e, quantity)]
     for level in ticks(float(shown.min()), float(shown.max()), 7):
@@ -117,9 +129,17 @@ def _tones(field: np.ndarray, palette: Palette, quantity: str) -> QImage:
 
 
 def _contour(
-    painter: QPainter, axes: Axes, data: OperatingMap, field: np.ndarray, level: float, label: str, palette: Palette,
-    colour: str, weight: float, to_display: Callable[[float], float],
-) -> None:  # fmt: skip
+    painter: QPainter,
+    axes: Axes,
+    data: OperatingMap,
+    field: np.ndarray,
+    level: float,
+    label: str,
+    palette: Palette,
+    colour: str,
+    weight: float,
+    to_display: Callable[[float], float],
+) -> None:
     from contourpy import contour_generator
 
     temperatures = np.vectorize(to_display)(data.temperature_k)

@@ -5,7 +5,8 @@ from __future__ import annotations
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPainterPath
 
-from gravidon.draw.style import VERDICT_COLOR, Palette
+from gravidon.draw.style import HAIR, VERDICT_COLOR, Palette
+from gravidon.plan.things import ThingKind
 
 
 def drop_path(rect: QRectF) -> QPainterPath:
@@ -85,3 +86,22 @@ def arrow(painter: QPainter, start: QPointF, end: QPointF, size: float = 5.0, bo
             painter.drawLine(
                 tip, QPointF(tip.x() - size * (ux - side * uy), tip.y() - size * (uy + side * ux))
             )
+
+
+HATCH_PX = 7.0
+
+
+def thing(painter: QPainter, rect: QRectF, kind: ThingKind, palette: Palette) -> None:
+    """Paint a thing beside the drain by its kind: outline, filling, hatching; dotted where it stands inside the pan."""
+    painter.setPen(palette.pen(kind.ink, HAIR, Qt.PenStyle.DotLine if kind.inside else Qt.PenStyle.SolidLine))
+    colour, strength = kind.fill
+    painter.setBrush(palette.color(colour, strength) if colour else Qt.BrushStyle.NoBrush)
+    painter.drawRect(rect)
+    if not kind.hatched:
+        return
+    painter.save()
+    painter.setClipRect(rect, Qt.ClipOperation.IntersectClip)
+    for k in range(int((rect.width() + rect.height()) / HATCH_PX) + 1):
+        x = rect.left() + k * HATCH_PX
+        painter.drawLine(QPointF(x, rect.top()), QPointF(x - rect.height(), rect.bottom()))
+    painter.restore()

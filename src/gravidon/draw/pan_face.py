@@ -14,10 +14,11 @@ from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, Palette, font
 from gravidon.physics.arrays import Array
 from gravidon.plan.fields import si
 from gravidon.plan.units import Family
-from gravidon.study import assemble
-from gravidon.study.entry_map import ACROSS, EntryMap, Wall, bolt_places
-from gravidon.study.evaluate import Evaluation
-from gravidon.study.oil_lines import oil_lines
+from gravidon.study.home.entry_map import EntryMap
+from gravidon.study.home.oil_lines import oil_lines
+from gravidon.study.solve import assemble
+from gravidon.study.solve.evaluate import Evaluation
+from gravidon.study.solve.wall import ACROSS, Wall, bolt_places
 
 TOP, BOTTOM, SIDE = 46.0, 44.0, 30.0
 NEAR_M = 0.10
@@ -56,9 +57,17 @@ def frame_in(rect: QRectF, walls: Sequence[Wall]) -> FaceFrame:
 
 
 def paint(
-    painter: QPainter, rect: QRectF, e: Evaluation, condition: int, walls: Sequence[Wall], maps: Sequence[EntryMap],
-    fresh: bool, palette: Palette, family: Family, held: bool,
-) -> None:  # fmt: skip
+    painter: QPainter,
+    rect: QRectF,
+    e: Evaluation,
+    condition: int,
+    walls: Sequence[Wall],
+    maps: Sequence[EntryMap],
+    fresh: bool,
+    palette: Palette,
+    family: Family,
+    held: bool,
+) -> None:
     """Paint the whole face; `fresh` tells whether the shading belongs to the plan as it is now."""
     painter.save()
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -132,29 +141,15 @@ def _things(painter: QPainter, frame: FaceFrame, e: Evaluation, wall: Wall, pale
             marks.halo_text(painter, QPointF(spot.x(), spot.y() + 15), "baffle", palette, "faint", "centre")
     for k, rect in shape_rects(frame, e, wall).items():
         shape = e.plan.shapes[k]
-        inside = shape.kind == "inside"
-        painter.setPen(
-            palette.pen(
-                "heat" if shape.kind == "hot" else "ink",
-                HAIR,
-                Qt.PenStyle.DotLine if inside else Qt.PenStyle.SolidLine,
-            )
-        )
-        painter.setBrush(
-            palette.color("heat", 0.14)
-            if shape.kind == "hot"
-            else Qt.BrushStyle.NoBrush
-            if inside
-            else palette.color("metal", 0.28)
-        )
-        painter.drawRect(rect)
+        inside = shape.thing.inside
+        marks.thing(painter, rect, shape.thing, palette)
         text = f"{shape.label}{', inside' if inside else ''}"
         marks.halo_text(
             painter,
             QPointF(rect.center().x(), rect.center().y() + 4),
             text,
             palette,
-            "heat" if shape.kind == "hot" else "faint",
+            shape.thing.ink,
             "centre",
         )
 
@@ -163,8 +158,7 @@ def shape_rects(frame: FaceFrame, e: Evaluation, wall: Wall) -> dict[int, QRectF
     """Return where the things near a wall are drawn, by their number in the plan."""
     other, found = 1 - wall.axis, {}
     for k, shape in enumerate(e.plan.shapes):
-        low = assemble.point(shape.corner)
-        high = low + np.array([shape.length_mm, shape.width_mm, shape.height_mm]) * 1e-3
+        low, high = assemble.box_of(shape)
         if min(abs(low[wall.axis] - wall.plane_m), abs(high[wall.axis] - wall.plane_m)) <= NEAR_M:
             found[k] = QRectF(frame.at(low[other], high[2]), frame.at(high[other], low[2])).normalized()
     return found
@@ -191,7 +185,7 @@ def _oil(
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(palette.color("oil", 0.22))
             painter.drawPolygon(QPolygonF([*ends, *foot]))
-        still = e.plan.conditions[k].regime == "off"
+        still = not e.plan.conditions[k].kind.turning
         painter.setPen(
             palette.pen(
                 "oil",
@@ -249,9 +243,15 @@ def _entry(
 
 
 def _notes(
-    painter: QPainter, rect: QRectF, frame: FaceFrame, e: Evaluation, walls: Sequence[Wall], fresh: bool, palette: Palette,
+    painter: QPainter,
+    rect: QRectF,
+    frame: FaceFrame,
+    e: Evaluation,
+    walls: Sequence[Wall],
+    fresh: bool,
+    palette: Palette,
     family: Family,
-) -> None:  # fmt: skip
+) -> None:
     name = walls[0].name
     painter.setPen(palette.color("faint"))
     title = f"the pan's {name} wall from outside, to scale"

@@ -9,8 +9,8 @@ from PyQt6.QtGui import QPainter
 from gravidon.draw import marks
 from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, Palette, font
 from gravidon.plan.units import Family, show
-from gravidon.study.evaluate import Evaluation
-from gravidon.study.oil_lines import OilLevels
+from gravidon.study.home.oil_lines import OilLevels
+from gravidon.study.solve.evaluate import Evaluation
 
 LEFT = 74.0
 
@@ -22,8 +22,14 @@ def column_rect(rect: QRectF, index: int, count: int) -> QRectF:
 
 
 def paint(
-    painter: QPainter, rect: QRectF, e: Evaluation, levels: OilLevels, condition: int, palette: Palette, family: Family
-) -> None:  # fmt: skip
+    painter: QPainter,
+    rect: QRectF,
+    e: Evaluation,
+    levels: OilLevels,
+    condition: int,
+    palette: Palette,
+    family: Family,
+) -> None:
     """Paint one glass a condition, all to one scale."""
     painter.save()
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)

@@ -10,11 +10,11 @@ from PyQt6.QtGui import QPainter, QPolygonF
 
 from gravidon.draw import marks
 from gravidon.draw.frame import Frame
+from gravidon.draw.geometry.elevation import VIEWS, Elevation
 from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, Palette, font
 from gravidon.physics.arrays import Array
 from gravidon.plan.units import Family
-from gravidon.study.elevation import VIEWS, Elevation
-from gravidon.study.evaluate import Evaluation
+from gravidon.study.solve.evaluate import Evaluation
 
 
 @dataclass(frozen=True)
@@ -49,9 +49,15 @@ def grips(e: Evaluation, picture: Elevation) -> tuple[Grip, ...]:
 
 
 def paint(
-    painter: QPainter, rect: QRectF, e: Evaluation, picture: Elevation, off: Elevation | None, palette: Palette,
-    family: Family, chosen: tuple[str, int] | None,
-) -> None:  # fmt: skip
+    painter: QPainter,
+    rect: QRectF,
+    e: Evaluation,
+    picture: Elevation,
+    off: Elevation | None,
+    palette: Palette,
+    family: Family,
+    chosen: tuple[str, int] | None,
+) -> None:
     """Paint the pan; `off` is the picture of a condition with the engine off, whose line is drawn dashed."""
     painter.save()
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -92,7 +98,16 @@ def paint(
         painter.setPen(palette.pen("focus" if chosen == (grip.kind, grip.number) else "ink", LINE))
         painter.setBrush(palette.color("focus" if chosen == (grip.kind, grip.number) else "raised"))
         size = 5.0
-        painter.drawPolygon(QPolygonF([QPointF(at.x(), at.y() - size), QPointF(at.x() + size, at.y()), QPointF(at.x(), at.y() + size), QPointF(at.x() - size, at.y())]))  # fmt: skip
+        painter.drawPolygon(
+            QPolygonF(
+                [
+                    QPointF(at.x(), at.y() - size),
+                    QPointF(at.x() + size, at.y()),
+                    QPointF(at.x(), at.y() + size),
+                    QPointF(at.x() - size, at.y()),
+                ]
+            )
+        )
     painter.setPen(palette.color("faint"))
     painter.drawText(QPointF(rect.left() + 10, rect.top() + 16), f"{VIEWS[picture.view]}, cut at the entry")
     bar, label = (101.6, "4 in") if family == "imperial" else (100.0, "100 mm")

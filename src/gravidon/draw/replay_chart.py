@@ -11,7 +11,7 @@ from gravidon.draw.charts import Axes, ticks
 from gravidon.draw.style import HAIR, LINE, SMALL, Palette, font
 from gravidon.physics.arrays import Array
 from gravidon.plan.units import Family, display_unit
-from gravidon.study.replay import Replay
+from gravidon.study.home.replay import Replay
 
 LEFT, MOST_POINTS = 58.0, 900
 
@@ -23,8 +23,14 @@ def time_axes(rect: QRectF, drive: Replay) -> Axes:
 
 
 def paint(
-    painter: QPainter, rect: QRectF, drive: Replay, need_m: float, cursor_s: float | None, palette: Palette, family: Family
-) -> None:  # fmt: skip
+    painter: QPainter,
+    rect: QRectF,
+    drive: Replay,
+    need_m: float,
+    cursor_s: float | None,
+    palette: Palette,
+    family: Family,
+) -> None:
     """Paint three tracks over one time axis."""
     painter.save()
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)

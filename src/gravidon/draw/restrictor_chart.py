@@ -15,8 +15,8 @@ from gravidon.parts.drills import DRILLS
 from gravidon.physics.arrays import Array
 from gravidon.plan.fields import si
 from gravidon.plan.units import Family, Unit, display_unit, show
-from gravidon.study.evaluate import Evaluation, smallest_bore_m
-from gravidon.study.restrictor_choice import RestrictorChoice
+from gravidon.study.solve.evaluate import Evaluation, smallest_bore_m
+from gravidon.study.supply.restrictor_choice import RestrictorChoice
 
 LABELS_WIDTH = 92
 DRILL_STRIP = 40
@@ -55,10 +55,51 @@ def layout(rect: QRectF, choice: RestrictorChoice, family: Family) -> Layout:
 
 
 def paint(
-    painter: QPainter, rect: QRectF, e: Evaluation, choice: RestrictorChoice, condition: int,
-    palette: Palette, family: Family, hover_m: float | None = None,
-) -> None:  # fmt: skip
-    """Paint the chart; the chosen condition is drawn bold and its window shaded."""
+    painter: QPainter,
+    rect: QRectF,
+    e: Evaluation,
+    choice: RestrictorChoice,
+    condition: int,
+    palette: Palette,
+    family: Family,
+    hover_m: float | None = None,
+) -> None:
+    """Paint the whole chart; the chosen condition is drawn bold and its window shaded."""
+    paint_ground(painter, rect, e, choice, condition, palette, family)
+    paint_marks(painter, rect, e, choice, condition, palette, family, hover_m)
+
+
+def paint_marks(
+    painter: QPainter,
+    rect: QRectF,
+    e: Evaluation,
+    choice: RestrictorChoice,
+    condition: int,
+    palette: Palette,
+    family: Family,
+    hover_m: float | None = None,
+) -> None:
+    """Paint what moves with the hand: the bore as chosen, and the one under the mouse."""
+    painter.save()
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.setFont(font(SMALL))
+    where = layout(rect, choice, family)
+    if hover_m is not None:
+        _hover(painter, where, choice, hover_m, condition, palette, family)
+    _choice(painter, where, e, palette, family)
+    painter.restore()
+
+
+def paint_ground(
+    painter: QPainter,
+    rect: QRectF,
+    e: Evaluation,
+    choice: RestrictorChoice,
+    condition: int,
+    palette: Palette,
+    family: Family,
+) -> None:
+    """Paint what stays while a bore is dragged: window, axes, curves with their names, drills."""
     painter.save()
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     painter.setFont(font(SMALL))
@@ -70,9 +111,14 @@ def paint(
     paint_axes(painter, where.pressure, palette, "", f"bearing inlet pressure, {unit.symbol}", [], y_ticks)
     y_ticks = [(v, f"{v:g}") for v in ticks(0.0, where.flow.y_high, 3)]
     paint_axes(
-        painter, where.flow, palette, f"restrictor bore, {display_unit('bore', family).symbol}",
-        "oil flow, L/min", bore_ticks, y_ticks,
-    )  # fmt: skip
+        painter,
+        where.flow,
+        palette,
+        f"restrictor bore, {display_unit('bore', family).symbol}",
+        "oil flow, L/min",
+        bore_ticks,
+        y_ticks,
+    )
     _curves(
         painter,
         where.pressure,
@@ -84,9 +130,6 @@ def paint(
     )
     _curves(painter, where.flow, choice, choice.flow_m3_s * 6e4, (), condition, palette)
     _drills(painter, where, choice, palette, family)
-    if hover_m is not None:
-        _hover(painter, where, choice, hover_m, condition, palette, family)
-    _choice(painter, where, e, palette, family)
     painter.restore()
 
 
@@ -102,8 +145,13 @@ def _window(
     low, high = choice.window_pa[condition]
     name = e.names[condition]
     if not np.isfinite(low):
-        marks.halo_text(painter, QPointF(axes.rect.left() + 10, axes.rect.top() + 18),
-                        f"{name}: engine off, no window", palette, "faint")  # fmt: skip
+        marks.halo_text(
+            painter,
+            QPointF(axes.rect.left() + 10, axes.rect.top() + 18),
+            f"{name}: engine off, no window",
+            palette,
+            "faint",
+        )
         return
     top = axes.y(min(unit.from_si(float(high)), axes.y_high))
     bottom = axes.y(unit.from_si(float(low)))
@@ -127,9 +175,14 @@ def _bore_ticks(axes: Axes, family: Family) -> list[tuple[float, str]]:
 
 
 def _curves(
-    painter: QPainter, axes: Axes, choice: RestrictorChoice, values: Array, names: tuple[str, ...],
-    condition: int, palette: Palette,
-) -> None:  # fmt: skip
+    painter: QPainter,
+    axes: Axes,
+    choice: RestrictorChoice,
+    values: Array,
+    names: tuple[str, ...],
+    condition: int,
+    palette: Palette,
+) -> None:
     painter.setBrush(Qt.BrushStyle.NoBrush)
     order = [k for k in range(values.shape[1]) if k != condition] + [condition]
     for k in order:
@@ -188,9 +241,14 @@ def _drills(
 
 
 def _hover(
-    painter: QPainter, where: Layout, choice: RestrictorChoice, bore_m: float, condition: int,
-    palette: Palette, family: Family,
-) -> None:  # fmt: skip
+    painter: QPainter,
+    where: Layout,
+    choice: RestrictorChoice,
+    bore_m: float,
+    condition: int,
+    palette: Palette,
+    family: Family,
+) -> None:
     x = where.pressure.x(bore_m)
     painter.setPen(palette.pen("faint", HAIR, Qt.PenStyle.DotLine))
     painter.drawLine(QPointF(x, where.pressure.rect.top()), QPointF(x, where.flow.rect.bottom()))

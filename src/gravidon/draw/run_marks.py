@@ -8,12 +8,12 @@ from PyQt6.QtGui import QPainter
 
 from gravidon.draw import marks
 from gravidon.draw.frame import Frame
+from gravidon.draw.geometry.elevation import Elevation
 from gravidon.draw.style import BOLD, HAIR, LINE, Palette
 from gravidon.physics.arrays import Array
 from gravidon.plan.units import Family, show
-from gravidon.study.elevation import Elevation
-from gravidon.study.evaluate import Evaluation
-from gravidon.study.run_review import review
+from gravidon.study.solve.evaluate import Evaluation
+from gravidon.study.solve.run_review import review
 
 
 def normals(picture: Elevation) -> Array:
@@ -26,30 +26,11 @@ def normals(picture: Elevation) -> Array:
     return result
 
 
-BLOCK_WORDS = {"hot": "hot", "chafe": "chafes", "solid": "in the way", "inside": "inside the pan"}
-
-
 def blocks(painter: QPainter, frame: Frame, picture: Elevation, palette: Palette) -> None:
     """The things that stand beside the drain: hot ones washed red, chafing ones hatched, solid ones filled."""
     for block in picture.blocks:
         rect = QRectF(frame.at(block.low), frame.at(block.high)).normalized()
-        painter.setPen(palette.pen("heat" if block.kind == "hot" else "faint", HAIR))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        if block.kind == "hot":
-            painter.setBrush(palette.color("heat", 0.16))
-        elif block.kind == "solid":
-            painter.setBrush(palette.color("metal", 0.22))
-        elif block.kind == "inside":
-            painter.setPen(palette.pen("faint", HAIR, Qt.PenStyle.DotLine))
-        painter.drawRect(rect)
-        if block.kind == "chafe":
-            painter.save()
-            painter.setClipRect(rect, Qt.ClipOperation.IntersectClip)
-            step = 7.0
-            for k in range(int((rect.width() + rect.height()) / step) + 1):
-                x = rect.left() + k * step
-                painter.drawLine(QPointF(x, rect.top()), QPointF(x - rect.height(), rect.bottom()))
-            painter.restore()
+        marks.thing(painter, rect, block.thing, palette)
 
 
 def block_labels(
@@ -59,9 +40,9 @@ def block_labels(
     clip = painter.clipBoundingRect()
     for block in picture.blocks:
         rect = QRectF(frame.at(block.low), frame.at(block.high)).normalized()
-        if block.kind == "inside" or not rect.intersects(clip):
+        if block.thing.inside or not rect.intersects(clip):
             continue
-        text = f"{block.label}, {BLOCK_WORDS[block.kind]}"
+        text = f"{block.label}, {block.thing.mark}"
         width = metrics.horizontalAdvance(text)
         x = min(max(rect.center().x(), clip.left() + width / 2 + 8), clip.right() - width / 2 - 8)
         for y in (rect.top() - 6, rect.bottom() + 14, rect.center().y()):
@@ -73,7 +54,7 @@ def block_labels(
                         QPointF(x, y),
                         text,
                         palette,
-                        "heat" if block.kind == "hot" else "faint",
+                        block.thing.ink,
                         "centre",
                     )
                 )
@@ -91,9 +72,16 @@ def others(painter: QPainter, frame: Frame, picture: Elevation, palette: Palette
 
 
 def faults(
-    painter: QPainter, frame: Frame, e: Evaluation, condition: int, picture: Elevation, palette: Palette,
-    family: Family, taken: list[QRectF], words: bool,
-) -> None:  # fmt: skip
+    painter: QPainter,
+    frame: Frame,
+    e: Evaluation,
+    condition: int,
+    picture: Elevation,
+    palette: Palette,
+    family: Family,
+    taken: list[QRectF],
+    words: bool,
+) -> None:
     """Where the run chokes, runs full, dips, or comes too near to something: drawn at the place."""
     r = review(e)
     bores = picture.bore_mm
@@ -148,8 +136,15 @@ def faults(
 
 
 def _beside(
-    painter: QPainter, frame: Frame, at: Array, normal: Array, text: str, palette: Palette, colour: str, taken: list[QRectF]
-) -> None:  # fmt: skip
+    painter: QPainter,
+    frame: Frame,
+    at: Array,
+    normal: Array,
+    text: str,
+    palette: Palette,
+    colour: str,
+    taken: list[QRectF],
+) -> None:
     """Write beside a place of the run, clear of what is written."""
     spot = frame.at(at)
     along = np.array([normal[1], normal[0]])

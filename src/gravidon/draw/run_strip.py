@@ -9,7 +9,7 @@ from PyQt6.QtGui import QPainter, QPainterPath, QPolygonF
 from gravidon.draw.elevation import froth_colour
 from gravidon.draw.style import HAIR, LINE, SMALL, Palette, font
 from gravidon.plan.units import Family, show
-from gravidon.study.evaluate import Evaluation
+from gravidon.study.solve.evaluate import Evaluation
 
 SELF_VENTING = 0.31
 """[-] Froude number below which a full pipe vents itself; published (Simpson 1968)."""

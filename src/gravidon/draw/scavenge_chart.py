@@ -12,9 +12,9 @@ from gravidon.draw import marks
 from gravidon.draw.charts import Axes, paint_axes, ticks
 from gravidon.draw.style import BODY, BOLD, HAIR, LINE, SMALL, Palette, font
 from gravidon.plan.units import Family, display_unit, show
-from gravidon.study.drain_choice import DrainWay
-from gravidon.study.evaluate import Evaluation
-from gravidon.study.scavenging import PumpChart, relay_drop
+from gravidon.study.solve.evaluate import Evaluation
+from gravidon.study.solve.scavenging import PumpChart, relay_drop
+from gravidon.study.verdict.drain_choice import DrainWay
 
 
 def paint_pump(
@@ -66,9 +66,13 @@ def paint_pump(
     painter.drawEllipse(at, 5, 5)
     side = "right" if at.x() > plot.center().x() else "left"
     marks.halo_text(
-        painter, QPointF(at.x() + (-9 if side == "right" else 9), at.y() - 9), f"takes {show(float(e.scavenging.delivery_m3_s[condition]), 'l_min', family)}",
-        palette, colour, side,
-    )  # fmt: skip
+        painter,
+        QPointF(at.x() + (-9 if side == "right" else 9), at.y() - 9),
+        f"takes {show(float(e.scavenging.delivery_m3_s[condition]), 'l_min', family)}",
+        palette,
+        colour,
+        side,
+    )
     marks.halo_text(
         painter, QPointF(axes.x(bulk) + 5, plot.top() + 14), f"comes, {e.names[condition]}", palette, "faint"
     )

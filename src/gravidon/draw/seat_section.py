@@ -9,12 +9,12 @@ from PyQt6.QtGui import QPainter, QPainterPath, QPolygonF
 from gravidon.draw import marks
 from gravidon.draw.elevation import froth_colour, rounded
 from gravidon.draw.frame import Frame
+from gravidon.draw.geometry.seat_section import SeatSection
 from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, Palette, font
 from gravidon.physics.arrays import Array
 from gravidon.plan.units import Family, show
-from gravidon.study.evaluate import Evaluation
-from gravidon.study.seat_section import SeatSection
-from gravidon.study.seating import Seating
+from gravidon.study.solve.evaluate import Evaluation
+from gravidon.study.solve.seating import Seating
 
 REACH = 1.95
 """How far out the handle's arc lies, over the shaft's height above the flange."""
@@ -43,9 +43,16 @@ def handle_place(section: SeatSection) -> Array:
 
 
 def paint(
-    painter: QPainter, rect: QRectF, e: Evaluation, condition: int, section: SeatSection, seat: Seating,
-    palette: Palette, family: Family, held: bool,
-) -> None:  # fmt: skip
+    painter: QPainter,
+    rect: QRectF,
+    e: Evaluation,
+    condition: int,
+    section: SeatSection,
+    seat: Seating,
+    palette: Palette,
+    family: Family,
+    held: bool,
+) -> None:
     """Paint one cut."""
     painter.save()
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -186,9 +193,14 @@ def _body(painter: QPainter, frame: Frame, section: SeatSection, palette: Palett
 
 
 def _seals(
-    painter: QPainter, frame: Frame, condition: int, section: SeatSection, seat: Seating, palette: Palette,
+    painter: QPainter,
+    frame: Frame,
+    condition: int,
+    section: SeatSection,
+    seat: Seating,
+    palette: Palette,
     family: Family,
-) -> None:  # fmt: skip
+) -> None:
     r = section.seal_radius
     if section.cut == "along":
         shaft = np.array([[-section.half_width * 1.9, 0.0], [section.half_width * 1.9, 0.0]])
@@ -243,8 +255,14 @@ def _handle(painter: QPainter, frame: Frame, section: SeatSection, palette: Pale
 
 
 def _words(
-    painter: QPainter, rect: QRectF, e: Evaluation, condition: int, section: SeatSection, seat: Seating, palette: Palette
-) -> None:  # fmt: skip
+    painter: QPainter,
+    rect: QRectF,
+    e: Evaluation,
+    condition: int,
+    section: SeatSection,
+    seat: Seating,
+    palette: Palette,
+) -> None:
     turbo = e.line.turbo
     if section.cut == "across":
         title, angle, limit = (

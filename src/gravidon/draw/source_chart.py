@@ -12,8 +12,8 @@ from gravidon.draw.style import HAIR, LINE, SMALL, Palette, font
 from gravidon.physics import oil, source
 from gravidon.plan.fields import si
 from gravidon.plan.units import Family, display_unit, show, show_difference
-from gravidon.study import assemble
-from gravidon.study.evaluate import Evaluation
+from gravidon.study.solve import assemble
+from gravidon.study.solve.evaluate import Evaluation
 
 
 def paint(painter: QPainter, rect: QRectF, e: Evaluation, palette: Palette, family: Family) -> None:
@@ -29,9 +29,14 @@ def paint(painter: QPainter, rect: QRectF, e: Evaluation, palette: Palette, fami
     inner = QRectF(rect.left() + 58, rect.top() + 34, rect.width() - 58 - 74, rect.height() - 34 - 46)
     axes = Axes(inner, 0.0, fastest, 0.0, highest)
     paint_axes(
-        painter, axes, palette, "engine speed, rpm", f"gallery pressure, {unit.symbol}",
-        [(v, f"{v:g}") for v in ticks(0.0, fastest, 6)], [(v, f"{v:g}") for v in ticks(0.0, highest, 5)],
-    )  # fmt: skip
+        painter,
+        axes,
+        palette,
+        "engine speed, rpm",
+        f"gallery pressure, {unit.symbol}",
+        [(v, f"{v:g}") for v in ticks(0.0, fastest, 6)],
+        [(v, f"{v:g}") for v in ticks(0.0, highest, 5)],
+    )
     painter.setPen(palette.pen("ink", HAIR, Qt.PenStyle.DashLine))
     painter.drawLine(QPointF(inner.left(), axes.y(relief)), QPointF(inner.right(), axes.y(relief)))
     marks.halo_text(painter, QPointF(inner.left() + 6, axes.y(relief) - 6), "relief valve", palette, "faint")

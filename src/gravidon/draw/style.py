@@ -68,15 +68,43 @@ class Palette:
 
 
 LIGHT = Palette(
-    name="light", paper="#efe7d6", sheet="#faf5ea", raised="#fffcf5", ink="#2b2723", faint="#665d50",
-    line="#cdbfa5", oil="#c4851a", froth="#ecd199", metal="#9aa0a0", wall="#57524b", heat="#b3381c",
-    good="#2c6553", watch="#855400", bad="#ab2a17", focus="#2a5d8f", window="#dfe6d2",
-)  # fmt: skip
+    name="light",
+    paper="#efe7d6",
+    sheet="#faf5ea",
+    raised="#fffcf5",
+    ink="#2b2723",
+    faint="#665d50",
+    line="#cdbfa5",
+    oil="#c4851a",
+    froth="#ecd199",
+    metal="#9aa0a0",
+    wall="#57524b",
+    heat="#b3381c",
+    good="#2c6553",
+    watch="#855400",
+    bad="#ab2a17",
+    focus="#2a5d8f",
+    window="#dfe6d2",
+)
 DARK = Palette(
-    name="dark", paper="#14212b", sheet="#0e1820", raised="#1b2b37", ink="#ece4d3", faint="#a8aba5",
-    line="#344855", oil="#dda236", froth="#80632c", metal="#6f818c", wall="#b9b3a5", heat="#ff8263",
-    good="#80c8aa", watch="#ecbd55", bad="#ff9079", focus="#8fc1ee", window="#1d3a37",
-)  # fmt: skip
+    name="dark",
+    paper="#14212b",
+    sheet="#0e1820",
+    raised="#1b2b37",
+    ink="#ece4d3",
+    faint="#a8aba5",
+    line="#344855",
+    oil="#dda236",
+    froth="#80632c",
+    metal="#6f818c",
+    wall="#b9b3a5",
+    heat="#ff8263",
+    good="#80c8aa",
+    watch="#ecbd55",
+    bad="#ff9079",
+    focus="#8fc1ee",
+    window="#1d3a37",
+)
 
 VERDICT_COLOR = {"holds": "good", "watch": "watch", "fails": "bad"}
 

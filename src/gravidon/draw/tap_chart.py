@@ -13,8 +13,8 @@ from gravidon.draw.charts import Axes, ticks
 from gravidon.draw.style import BODY, HAIR, LINE, SMALL, Palette, font
 from gravidon.plan.model import Plan
 from gravidon.plan.units import Family, display_unit
-from gravidon.study import assemble
-from gravidon.study.tap_choice import TapCandidate
+from gravidon.study.solve import assemble
+from gravidon.study.supply.tap_choice import TapCandidate
 
 ROW = 86.0
 TEXT_SHARE = 0.40
@@ -40,9 +40,15 @@ def _axes(row: QRectF, top_pa: float, family: Family) -> Axes:
 
 
 def paint(
-    painter: QPainter, rect: QRectF, plan: Plan, turbo: int, candidates: Sequence[TapCandidate], condition: int,
-    palette: Palette, family: Family,
-) -> None:  # fmt: skip
+    painter: QPainter,
+    rect: QRectF,
+    plan: Plan,
+    turbo: int,
+    candidates: Sequence[TapCandidate],
+    condition: int,
+    palette: Palette,
+    family: Family,
+) -> None:
     """Paint every candidate; the chosen one is framed."""
     painter.save()
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -110,9 +116,15 @@ def _row(
 
 
 def _dots(
-    painter: QPainter, axes: Axes, inlet_pa: np.ndarray, windows: np.ndarray, plan: Plan, condition: int,
-    palette: Palette, family: Family,
-) -> None:  # fmt: skip
+    painter: QPainter,
+    axes: Axes,
+    inlet_pa: np.ndarray,
+    windows: np.ndarray,
+    plan: Plan,
+    condition: int,
+    palette: Palette,
+    family: Family,
+) -> None:
     unit = display_unit("kpa", family)
     low, high = windows[condition]
     middle = axes.rect.center().y()

@@ -10,7 +10,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFont, QPainter, QPen, QPolygonF
 
 from gravidon.draw.style import FONT_FAMILY, load_fonts
-from gravidon.study.cutting import EntryTemplate
+from gravidon.study.making.cutting import EntryTemplate
 
 SIZE_MM = (150.0, 128.0)
 RULER_MM = 100.0
@@ -94,9 +94,12 @@ def _cross(painter: QPainter, at: QPointF, half: float) -> None:
 def _figures(painter: QPainter, it: EntryTemplate, x: float, y: float) -> None:
     held = "none needed" if not np.isfinite(it.threads) else f"{it.threads:.1f}"
     rows = [
-        ("hole", f"{it.hole_m * 1e3:.2f} mm"), ("stop on the drill", f"{it.stop_m * 1e3:.1f} mm bare"),
-        ("keep clear behind", f"{it.behind_m * 1e3:.0f} mm"), ("spanner circle", f"{2e3 * it.spanner_m:.0f} mm"), ("threads held", held),
-    ]  # fmt: skip
+        ("hole", f"{it.hole_m * 1e3:.2f} mm"),
+        ("stop on the drill", f"{it.stop_m * 1e3:.1f} mm bare"),
+        ("keep clear behind", f"{it.behind_m * 1e3:.0f} mm"),
+        ("spanner circle", f"{2e3 * it.spanner_m:.0f} mm"),
+        ("threads held", held),
+    ]
     for k, (name, value) in enumerate(rows):
         text(painter, x, y + 10.5 * k, name, 2.6)
         text(painter, x, y + 4.4 + 10.5 * k, value, 3.4, True)

@@ -9,7 +9,7 @@ from PyQt6.QtGui import QPainter
 
 from gravidon.draw import marks
 from gravidon.draw.style import BODY, HAIR, SMALL, Palette, font
-from gravidon.study.tolerance import Certainty, Uncertain
+from gravidon.study.supply.certainty import Certainty, Uncertain
 
 LABELS = 128.0
 

@@ -5,18 +5,14 @@ from __future__ import annotations
 import csv
 import io
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, fields
+from dataclasses import dataclass, fields, replace
 from functools import cache
 from importlib import resources
 
 from gravidon.errors import InputError
 from gravidon.parts.ends import End, end_from, thread_of
+from gravidon.parts.part_kinds import KINDS, PartKind
 
-KINDS = (
-    "hose", "hose end", "adapter", "tee", "restrictor", "flange", "bung", "bulkhead", "banjo", "washer", "screen", "valve",
-    "sleeve", "clamp", "cap", "gasket", "sealant",
-)  # fmt: skip
-ANGLES = (0, 30, 45, 60, 90, 120, 150, 180)
 MOST_ROWS = 5000
 
 
@@ -24,7 +20,8 @@ MOST_ROWS = 5000
 class Part:
     """One part. Lengths [mm], temperature [°C], pressure [kPa]; 0 where it does not apply.
 
-    `stack_mm` is how tall it stands, `takeoff_mm` how much shorter than the run the hose is cut for it.
+    `stack_mm` is how tall it stands, `takeoff_mm` how much shorter than the run the hose is cut for it. `role` tells
+    parts of one kind apart: the make of hose an end grips, the port a washer or a gasket seals, what a clamp holds.
     """
 
     id: str
@@ -42,6 +39,12 @@ class Part:
     pressure_kpa: float = 0.0
     material: str = ""
     price: float = 0.0
+    role: str = ""
+
+    @property
+    def what(self) -> PartKind:
+        """The record of its kind."""
+        return KINDS[self.kind]
 
 
 COLUMNS = tuple(f.name for f in fields(Part))
@@ -98,7 +101,14 @@ def _part(row: dict[str, str | None], where: str) -> Part:
             raise InputError(f"{where}, {name}", cell, "0 or more")
     dash = int(numbers.pop("dash"))
     return Part(
-        cells["id"], cells["kind"], cells["name"], ends, dash, material=cells.get("material", ""), **numbers
+        cells["id"],
+        cells["kind"],
+        cells["name"],
+        ends,
+        dash,
+        material=cells.get("material", ""),
+        role=cells.get("role", ""),
+        **numbers,
     )
 
 
@@ -123,4 +133,18 @@ def catalogue() -> dict[str, Part]:
 
 def with_own(own: Sequence[Part]) -> dict[str, Part]:
     """Return the catalogue with a user's own parts in it; an own part of the same id replaces the catalogue's."""
-    return {**catalogue(), **{p.id: p for p in own}} if own else catalogue()
+    stock = catalogue()
+    mine = {p.id: p for p in own}
+    for key, part in mine.items():
+        if (
+            not part.role and key in stock
+        ):  # an own price or name for a part that ships: it serves as that one does
+            mine[key] = replace(part, role=stock[key].role)
+    return {**stock, **mine} if mine else stock
+
+
+def serving(parts: Iterable[Part], kind: str, role: str, dash: int | None = None) -> Part | None:
+    """Return the first part of a kind that plays a role (of a dash size, where one is named); None if there is none."""
+    return next(
+        (p for p in parts if p.kind == kind and p.role == role and (dash is None or p.dash == dash)), None
+    )

@@ -14,19 +14,6 @@ from gravidon.parts.ends import End, Fit, fit, mates
 IN_DRAWER_SHARE = 0.25
 """What a part costs in the search that is in the drawer already; project choice."""
 MOST_PARTS, MOST_LOOKS = 8, 40_000
-USABLE = (
-    "hose",
-    "hose end",
-    "adapter",
-    "restrictor",
-    "flange",
-    "bung",
-    "bulkhead",
-    "banjo",
-    "screen",
-    "valve",
-    "tee",
-)
 
 
 @dataclass(frozen=True)
@@ -49,6 +36,11 @@ class Chain:
     def bore_mm(self) -> float:
         """The smallest bore in it [mm]; that is what flows."""
         return min((link.part.bore_mm for link in self.links if link.part.bore_mm > 0), default=0.0)
+
+    @property
+    def parts(self) -> tuple[Part, ...]:
+        """Its parts in order."""
+        return tuple(link.part for link in self.links)
 
     @property
     def joints(self) -> int:
@@ -75,7 +67,7 @@ class Wish:
 def _index(parts: tuple[Part, ...]) -> Mapping[End, tuple[tuple[Part, int], ...]]:
     found: dict[End, list[tuple[Part, int]]] = {}
     for part in parts:
-        if part.kind in USABLE and len(part.ends) >= 2:
+        if part.what.in_chain and len(part.ends) >= 2:
             for k, end in enumerate(part.ends):
                 if end not in part.ends[:k]:  # a part that is alike at both ends is looked at once
                     found.setdefault(end, []).append((part, k))
@@ -125,7 +117,7 @@ def find_chains(parts: Iterable[Part], start: End, goal: End, wish: Wish, most: 
             for j, out in enumerate(part.ends):
                 if j != k:
                     made = (*links, Link(part, k, j))
-                    after = (hosed or part.kind == "hose", ends + (part.kind == "hose end"))
+                    after = (hosed or part.what.hose, ends + part.what.hose_end)
                     heapq.heappush(waiting, (cost + step, next(order), out, made, *after))
     return tuple(chains)
 
@@ -135,7 +127,7 @@ def _step(part: Part, links: tuple[Link, ...], hosed: bool, ends: int, wish: Wis
     if not _allowed(part, links, hosed, ends, wish):
         return None
     step = cost_of(part, wish) + _unlike(part, wish)
-    if part.kind != "hose end":
+    if not part.what.hose_end:
         bent = 0.3 if wish.by == "joints" else 1.2
         return step + (bent if part.angle_deg else 0.0)
     angle = wish.angles[min(ends, 1)]
@@ -160,24 +152,23 @@ def _complete(links: tuple[Link, ...], wish: Wish) -> bool:
 
 def _allowed(part: Part, links: tuple[Link, ...], hosed: bool, ends: int, wish: Wish) -> bool:
     """Whether a part may come next."""
-    only_when_wished = part.kind in ("restrictor", "screen", "valve") and part.kind not in wish.with_kinds
+    only_when_wished = part.what.on_request and part.kind not in wish.with_kinds
     if part.kind in wish.without_kinds or only_when_wished:
         return False
-    if part.kind == "restrictor":
-        return all(x.part.kind != "restrictor" for x in links)
+    if part.what.narrow:
+        return all(x.part.kind != part.kind for x in links)
     if part.bore_mm and part.bore_mm < wish.least_bore_mm - 1e-6:
         return False
-    if part.kind in ("hose", "hose end"):
+    if part.what.hose or part.what.hose_end:
         return _hose_allowed(part, hosed, ends, wish)
     return all(x.part.id != part.id for x in links)
 
 
 def _hose_allowed(part: Part, hosed: bool, ends: int, wish: Wish) -> bool:
     """One hose between two hose ends, all of the wished dash and make."""
-    push_on = "push-on" in part.name
-    if wish.dash is None or part.dash != wish.dash or push_on != (wish.hose_ends == "push-on"):
+    if wish.dash is None or part.dash != wish.dash or (part.role or "reusable") != wish.hose_ends:
         return False
-    if part.kind == "hose":
+    if part.what.hose:
         return not hosed and ends == 1
     return ends == 0 or (ends == 1 and hosed)
 

@@ -5,8 +5,14 @@ from __future__ import annotations
 INCH_MM = 25.4
 
 HOSE_BORE_IN: dict[int, float] = {
-    3: 1 / 8, 4: 7 / 32, 6: 11 / 32, 8: 7 / 16, 10: 9 / 16, 12: 11 / 16, 16: 7 / 8,
-}  # fmt: skip
+    3: 1 / 8,
+    4: 7 / 32,
+    6: 11 / 32,
+    8: 7 / 16,
+    10: 9 / 16,
+    12: 11 / 16,
+    16: 7 / 8,
+}
 """Typical hose bore [in] by dash size; from memory (makers differ by a few hundredths)."""
 
 HOSE_OUTSIDE_MM: dict[int, float] = {3: 6.5, 4: 11.0, 6: 14.5, 8: 17.0, 10: 20.5, 12: 24.0, 16: 29.5}

@@ -13,33 +13,72 @@ from gravidon.parts.dash import INCH_MM
 from gravidon.parts.threads import THREADS, Thread, starts_with
 
 EndKind = Literal[
-    "NPT", "BSPT", "BSPP", "metric", "metric taper", "37 flare", "45 flare", "inverted flare", "O-ring boss", "banjo",
-    "barb", "hose", "flange", "weld", "hole",
-]  # fmt: skip
+    "NPT",
+    "BSPT",
+    "BSPP",
+    "metric",
+    "metric taper",
+    "37 flare",
+    "45 flare",
+    "inverted flare",
+    "O-ring boss",
+    "banjo",
+    "barb",
+    "hose",
+    "flange",
+    "weld",
+    "hole",
+]
 Gender = Literal["male", "female", ""]
 Outcome = Literal["seals", "leaks", "no fit"]
 
 STANDARD: dict[str, str] = {
-    "NPT": "ASME B1.20.1", "BSPT": "ISO 7-1", "BSPP": "ISO 228-1", "metric": "ISO 261",
-    "metric taper": "taper of 1:16 on ISO 261 sizes, from memory", "37 flare": "SAE J514", "45 flare": "SAE J512",
-    "inverted flare": "SAE J512, inverted; from memory", "O-ring boss": "SAE J1926", "banjo": "ISO 261 threads; banjo sizes from memory",
-    "barb": "hose bore by dash size, from memory", "hose": "hose bore by dash size, from memory", "flange": "bolt patterns: common practice, no source",
-    "weld": "common practice, no source", "hole": "common practice, no source",
-}  # fmt: skip
+    "NPT": "ASME B1.20.1",
+    "BSPT": "ISO 7-1",
+    "BSPP": "ISO 228-1",
+    "metric": "ISO 261",
+    "metric taper": "taper of 1:16 on ISO 261 sizes, from memory",
+    "37 flare": "SAE J514",
+    "45 flare": "SAE J512",
+    "inverted flare": "SAE J512, inverted; from memory",
+    "O-ring boss": "SAE J1926",
+    "banjo": "ISO 261 threads; banjo sizes from memory",
+    "barb": "hose bore by dash size, from memory",
+    "hose": "hose bore by dash size, from memory",
+    "flange": "bolt patterns: common practice, no source",
+    "weld": "common practice, no source",
+    "hole": "common practice, no source",
+}
 """Which source each kind's dimensions follow."""
 
 FLARE_37: dict[int, tuple[float, float]] = {
-    3: (3 / 8, 24), 4: (7 / 16, 20), 5: (1 / 2, 20), 6: (9 / 16, 18), 8: (3 / 4, 16), 10: (7 / 8, 14),
-    12: (17 / 16, 12), 16: (21 / 16, 12),
-}  # fmt: skip
+    3: (3 / 8, 24),
+    4: (7 / 16, 20),
+    5: (1 / 2, 20),
+    6: (9 / 16, 18),
+    8: (3 / 4, 16),
+    10: (7 / 8, 14),
+    12: (17 / 16, 12),
+    16: (21 / 16, 12),
+}
 """Thread (major [in], per inch) of a 37° flare by dash size; SAE J514. O-ring bosses (SAE J1926) share it."""
 FLARE_45: dict[int, tuple[float, float]] = {
-    3: (3 / 8, 24), 4: (7 / 16, 20), 5: (1 / 2, 20), 6: (5 / 8, 18), 8: (3 / 4, 16), 10: (7 / 8, 14), 12: (17 / 16, 14),
-}  # fmt: skip
+    3: (3 / 8, 24),
+    4: (7 / 16, 20),
+    5: (1 / 2, 20),
+    6: (5 / 8, 18),
+    8: (3 / 4, 16),
+    10: (7 / 8, 14),
+    12: (17 / 16, 14),
+}
 """Thread of a 45° flare by sixteenths of an inch of tube; SAE J512."""
 INVERTED: dict[int, tuple[float, float]] = {
-    3: (3 / 8, 24), 4: (7 / 16, 24), 5: (1 / 2, 20), 6: (5 / 8, 18), 8: (3 / 4, 18)
-}  # fmt: skip
+    3: (3 / 8, 24),
+    4: (7 / 16, 24),
+    5: (1 / 2, 20),
+    6: (5 / 8, 18),
+    8: (3 / 4, 18),
+}
 """Thread of an inverted flare by sixteenths of an inch of tube; SAE J512, from memory."""
 
 
@@ -55,11 +94,19 @@ class End:
     def text(self) -> str:
         """What it is called in the shop."""
         words = {
-            "37 flare": f"{self.size} 37° flare", "45 flare": f"{self.size} 45° flare", "inverted flare": f"{self.size} inverted flare",
-            "O-ring boss": f"{self.size} O-ring boss", "hose": f"{self.size} hose", "barb": f"{self.size} barb", "flange": f"{self.size} flange",
-            "weld": "weld edge", "hole": f"{self.size} hole", "banjo": f"banjo for {self.size}", "metric": self.size,
+            "37 flare": f"{self.size} 37° flare",
+            "45 flare": f"{self.size} 45° flare",
+            "inverted flare": f"{self.size} inverted flare",
+            "O-ring boss": f"{self.size} O-ring boss",
+            "hose": f"{self.size} hose",
+            "barb": f"{self.size} barb",
+            "flange": f"{self.size} flange",
+            "weld": "weld edge",
+            "hole": f"{self.size} hole",
+            "banjo": f"banjo for {self.size}",
+            "metric": self.size,
             "metric taper": f"{self.size} taper",
-        }.get(self.kind, f"{self.size} {self.kind}")  # fmt: skip
+        }.get(self.kind, f"{self.size} {self.kind}")
         return f"{words}, {self.gender}" if self.gender else words
 
     @property
@@ -129,25 +176,49 @@ def thread_of(end: End) -> Thread | None:
 SEAL: dict[str, str] = {
     "NPT": "liquid sealant or tape on the taper thread; tape clear of the first two threads: shreds end up in the orifice",
     "BSPT": "liquid sealant or tape on the taper thread; tape clear of the first two threads",
-    "metric taper": "liquid sealant or tape on the taper thread", "BSPP": "a bonded washer on the face; no tape",
-    "metric": "a crush washer on the face; no tape", "37 flare": "nothing: the cone seals; oil it, no tape, no sealant",
-    "45 flare": "nothing: the cone seals; no tape, no sealant", "inverted flare": "nothing: the flare seals; no tape",
-    "O-ring boss": "its O-ring, oiled; no tape", "banjo": "two crush washers, one each side; no tape",
-    "barb": "a hose clamp behind the bead", "hose": "nothing: the cutter grips; oil it",
-    "flange": "a new gasket", "weld": "a weld by a qualified welder", "hole": "a sealing washer each side of the wall",
-}  # fmt: skip
+    "metric taper": "liquid sealant or tape on the taper thread",
+    "BSPP": "a bonded washer on the face; no tape",
+    "metric": "a crush washer on the face; no tape",
+    "37 flare": "nothing: the cone seals; oil it, no tape, no sealant",
+    "45 flare": "nothing: the cone seals; no tape, no sealant",
+    "inverted flare": "nothing: the flare seals; no tape",
+    "O-ring boss": "its O-ring, oiled; no tape",
+    "banjo": "two crush washers, one each side; no tape",
+    "barb": "a hose clamp behind the bead",
+    "hose": "nothing: the cutter grips; oil it",
+    "flange": "a new gasket",
+    "weld": "a weld by a qualified welder",
+    "hole": "a sealing washer each side of the wall",
+}
 """What seals a joint of two ends of one kind; common practice, no source."""
 TIGHTEN: dict[str, str] = {
-    "taper": "hand-tight, then 1.5 to 2.5 turns; in aluminium stop early", "flare": "snug, then a sixth of a turn; aluminium: snug only",
-    "washer": "snug by the maker's torque; aluminium strips", "ring": "to the stop, snug", "clamp": "until the hose just bulges",
-    "hose": "socket to the shoulder, nipple to a 1 mm gap", "flange": "evenly, by the maker's torque", "none": "no torque",
-}  # fmt: skip
+    "taper": "hand-tight, then 1.5 to 2.5 turns; in aluminium stop early",
+    "flare": "snug, then a sixth of a turn; aluminium: snug only",
+    "washer": "snug by the maker's torque; aluminium strips",
+    "ring": "to the stop, snug",
+    "clamp": "until the hose just bulges",
+    "hose": "socket to the shoulder, nipple to a 1 mm gap",
+    "flange": "evenly, by the maker's torque",
+    "none": "no torque",
+}
 """Advice by class; common practice, no source: the maker's figure overrides it."""
 _CLASS: dict[str, str] = {
-    "NPT": "taper", "BSPT": "taper", "metric taper": "taper", "BSPP": "washer", "metric": "washer", "37 flare": "flare",
-    "45 flare": "flare", "inverted flare": "flare", "O-ring boss": "ring", "banjo": "washer", "barb": "clamp",
-    "hose": "hose", "flange": "flange", "weld": "none", "hole": "washer",
-}  # fmt: skip
+    "NPT": "taper",
+    "BSPT": "taper",
+    "metric taper": "taper",
+    "BSPP": "washer",
+    "metric": "washer",
+    "37 flare": "flare",
+    "45 flare": "flare",
+    "inverted flare": "flare",
+    "O-ring boss": "ring",
+    "banjo": "washer",
+    "barb": "clamp",
+    "hose": "hose",
+    "flange": "flange",
+    "weld": "none",
+    "hole": "washer",
+}
 
 
 @dataclass(frozen=True)
@@ -236,8 +307,9 @@ def _threaded(male: End, female: End) -> Fit:
     same_thread = abs(one.major_mm - two.major_mm) < 0.02 and abs(one.pitch_mm - two.pitch_mm) < 0.002
     if same_thread and male.kind in CONES and female.kind in CONES:
         return Fit(
-            "leaks", f"{male.text} and {female.text} share their thread and screw together, but the cones are {CONES[male.kind]}° and {CONES[female.kind]}°: they touch on a line and weep"
-        )  # fmt: skip
+            "leaks",
+            f"{male.text} and {female.text} share their thread and screw together, but the cones are {CONES[male.kind]}° and {CONES[female.kind]}°: they touch on a line and weep",
+        )
     if same_thread:
         return Fit(
             "leaks",
@@ -245,11 +317,13 @@ def _threaded(male: End, female: End) -> Fit:
         )
     if abs(one.pitch_mm - two.pitch_mm) < 0.005 * two.pitch_mm:
         return Fit(
-            "leaks", f"{male.text} and {female.text} share their pitch and screw together, but the flanks are {one.flank_deg:g}° and {two.flank_deg:g}°: the joint weeps"
-        )  # fmt: skip
+            "leaks",
+            f"{male.text} and {female.text} share their pitch and screw together, but the flanks are {one.flank_deg:g}° and {two.flank_deg:g}°: the joint weeps",
+        )
     return Fit(
-        "leaks", f"{male.text} starts in {female.text}, then binds: pitch {one.pitch_mm:.3f} mm against {two.pitch_mm:.3f} mm; it strips or leaks"
-    )  # fmt: skip
+        "leaks",
+        f"{male.text} starts in {female.text}, then binds: pitch {one.pitch_mm:.3f} mm against {two.pitch_mm:.3f} mm; it strips or leaks",
+    )
 
 
 def mates(end: End) -> tuple[End, ...]:

@@ -2,24 +2,70 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Literal
 
+from gravidon.parts.dash import INCH_MM
+from gravidon.parts.ends import End, end_of_thread
 from gravidon.parts.threads import THREADS
-
-MeansName = Literal["weld bung", "tapped", "bulkhead"]
 
 
 @dataclass(frozen=True)
 class Means:
-    """One way in. `minutes` is bench time with the pan as `steps` say; the bore is per dash size [mm]."""
+    """One way in; all that varies with it.
 
-    name: MeansName
+    Fields: name; what one says to ask for it; steps; hazards; `minutes` of bench time with the pan as the steps
+    say; bore [mm] and thread per dash size; whether the wall's own threads hold it, whether they are sealed
+    as taper threads are; whether the pan must come off; whether a drill must reach; the ports a chain of parts
+    runs to (the hole as it is, and the end it is sought with) from (port's thread, fitting's thread, dash); the
+    hole from (port's thread, bore [mm]) as (diameter [m], how it is made).
+    """
+
+    name: str
+    ask: str
     steps: tuple[str, ...]
     hazards: tuple[str, ...]
     minutes: int
     bores_mm: dict[int, float]
     threads: dict[int, str]
+    wall_threads: bool
+    pan_off: bool
+    drilled: bool
+    ports: Callable[[str, str, int], tuple[End, End]]
+    hole: Callable[[str, float], tuple[float, str]]
+
+
+def _tapped_ports(port: str, fitting: str, dash: int) -> tuple[End, End]:
+    return end_of_thread(port, "female"), end_of_thread(fitting, "female")
+
+
+def _tapped_hole(port: str, bore_mm: float) -> tuple[float, str]:
+    thread, drill = THREADS[port], TAP_DRILL_IN.get(port)
+    if drill:
+        top, bottom = drill.split("/")
+        return int(top) / int(bottom) * INCH_MM * 1e-3, f"drill {drill} in, then taper-tap {port}"
+    hole = (thread.major_mm - thread.pitch_mm) * 1e-3
+    return hole, f"drill {hole * 1e3:.1f} mm, tap {port}"
+
+
+def _bulkhead_hole(port: str, bore_mm: float) -> tuple[float, str]:
+    hole = (THREADS[port].major_mm + 0.4) * 1e-3
+    return hole, f"drill or hole-saw {hole * 1e3:.1f} mm clear for {port}"
+
+
+def _bung_hole(port: str, bore_mm: float) -> tuple[float, str]:
+    hole = (bore_mm + 10.0) * 1e-3
+    return hole, f"hole-saw {hole * 1e3:.0f} mm, to the bung's own outside"
+
+
+TAP_DRILL_IN: dict[str, str] = {
+    "1/8 NPT": "11/32",
+    "1/4 NPT": "7/16",
+    "3/8 NPT": "9/16",
+    "1/2 NPT": "45/64",
+    "3/4 NPT": "59/64",
+}
+"""Drill before the taper tap [in]; common practice, no source (3/8 and 1/2: drill, then taper)."""
 
 
 MEANS: dict[str, Means] = {
@@ -27,6 +73,7 @@ MEANS: dict[str, Means] = {
     for m in (
         Means(
             "weld bung",
+            "Weld in a bung",
             (
                 "Drain the oil, take the pan off, strip and clean it.", "Mark the centre; cut with a hole saw from outside; deburr.",
                 "Have a qualified welder set the bung, its axis falling into the pan.", "Test for leaks with solvent or chalk, wash, refit with a new gasket.",
@@ -35,9 +82,11 @@ MEANS: dict[str, Means] = {
             240,
             {8: 11.11, 10: 14.29, 12: 17.46, 16: 22.23},
             {8: "1/2 NPT", 10: "1/2 NPT", 12: "3/4 NPT", 16: "3/4 NPT"},
+            False, True, False, lambda port, fitting, dash: (End("weld", "any"), End("weld", "any")), _bung_hole,
         ),
         Means(
             "tapped",
+            "Tap the pan",
             (
                 "Mark; measure behind the wall; set a stop on the drill.", "Grease in the flutes; drill, then tap: one turn on, half a turn back, wipe, grease again.",
                 "Sealant or tape on the taper thread, none on the first two threads; snug only in aluminium.", "Drain, flush, new filter; a magnet in the drained oil tells what came off.",
@@ -46,9 +95,11 @@ MEANS: dict[str, Means] = {
             60,
             {8: 10.5, 10: 14.3, 12: 17.5, 16: 17.5},
             {8: "3/8 NPT", 10: "1/2 NPT", 12: "3/4 NPT", 16: "3/4 NPT"},
+            True, False, True, _tapped_ports, _tapped_hole,
         ),
         Means(
             "bulkhead",
+            "Fit a bulkhead",
             (
                 "Take the pan off, or be sure a hand reaches inside.", "Drill to the fitting's body; deburr both sides.",
                 "A sealing washer on each side, the nut inside with thread lock; hold the body while tightening.", "Wash the pan, check that nothing inside touches the nut.",
@@ -57,15 +108,11 @@ MEANS: dict[str, Means] = {
             120,
             {8: 9.9, 10: 12.7, 12: 15.7, 16: 20.6},
             {8: "-8 flare 3/4-16", 10: "-10 flare 7/8-14", 12: "-12 flare 1-1/16-12", 16: "-16 flare 1-5/16-12"},
+            False, False, True, lambda port, fitting, dash: (End("hole", f"-{dash}"), End("hole", f"-{dash}")), _bulkhead_hole,
         ),
     )
 }  # fmt: skip
 """By name. Bulkhead bores are typical of their dash size, from memory."""
-
-TAP_DRILL_IN: dict[str, str] = {
-    "1/8 NPT": "11/32", "1/4 NPT": "7/16", "3/8 NPT": "9/16", "1/2 NPT": "45/64", "3/4 NPT": "59/64"
-}  # fmt: skip
-"""Drill before the taper tap [in]; common practice, no source (3/8 and 1/2: drill, then taper)."""
 
 
 def threads_held(means: str, thread: str, wall_mm: float) -> float:
@@ -79,7 +126,7 @@ def threads_held(means: str, thread: str, wall_mm: float) -> float:
     >>> round(threads_held("tapped", "1/2 NPT", 4.0), 1)
     2.2
     """
-    if means != "tapped":
+    if not MEANS[means].wall_threads:
         return float("inf")
     return wall_mm / THREADS[thread].pitch_mm
 

@@ -33,9 +33,10 @@ def known_threads() -> dict[str, Thread]:
     """Return every thread by name: pipe, metric, flares and bosses."""
     found = {n: t for n, t in THREADS.items() if "flare" not in n}
     for words, table, standard in (
-        ("37° flare or O-ring boss", FLARE_37, STANDARD["37 flare"]), ("45° flare", FLARE_45, STANDARD["45 flare"]),
+        ("37° flare or O-ring boss", FLARE_37, STANDARD["37 flare"]),
+        ("45° flare", FLARE_45, STANDARD["45 flare"]),
         ("inverted flare", INVERTED, STANDARD["inverted flare"]),
-    ):  # fmt: skip
+    ):
         for dash, (major, per_inch) in table.items():
             name = f"-{dash} {words}, {_fraction(major)}-{per_inch:g}"
             found[name] = Thread(name, standard, major * INCH_MM, INCH_MM / per_inch, 60.0, False)

@@ -8,8 +8,12 @@ from functools import cache
 from importlib import resources
 
 J300_V100_WINDOW_MM2_S: dict[str, tuple[float, float]] = {
-    "20": (6.9, 9.3), "30": (9.3, 12.5), "40": (12.5, 16.3), "50": (16.3, 21.9), "60": (21.9, 26.1),
-}  # fmt: skip
+    "20": (6.9, 9.3),
+    "30": (9.3, 12.5),
+    "40": (12.5, 16.3),
+    "50": (16.3, 21.9),
+    "60": (21.9, 26.1),
+}
 """Kinematic viscosity window at 100 °C [mm²/s] by hot number; published (SAE J300)."""
 
 

@@ -1,13 +1,9 @@
-"""What a turbo of a kind and size usually needs: starting values, each to be replaced by the maker's."""
+"""Kinds and sizes of turbo, one record each: starting values, each to be replaced by the maker's."""
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Literal
-
-BearingKind = Literal["journal", "ball"]
-FrameSize = Literal["small", "medium", "large"]
-Rings = Literal["single", "twin"]
 
 PSI_KPA = 6.894757
 """[kPa/psi], published (NIST SP 811)."""
@@ -25,6 +21,62 @@ class PressureWindow:
 
 
 @dataclass(frozen=True)
+class Bearing:
+    """All that varies with the kind of bearing.
+
+    Fields: name; usual window; flow of a medium frame at the reference drop [L/min]; share of that drop spent in
+    viscous films; whether a first plan fits a restrictor; bore those use who always fit one [in]; bore [mm] below
+    which a hole was sold for another kind of bearing (0: no hole is too small to be its own); longest
+    tilt of the shaft [°] by rings.
+
+    All of it common practice, no source: the maker's sheet replaces it.
+    """
+
+    name: str
+    window: PressureWindow
+    reference_flow_l_min: float
+    film_share: float
+    restrictor_usual: bool
+    house_bore_in: float
+    foreign_below_mm: float
+    tilt_max_deg: Mapping[str, float]
+
+
+BEARINGS: dict[str, Bearing] = {
+    b.name: b
+    for b in (
+        Bearing(
+            name="journal",
+            window=PressureWindow(10 * PSI_KPA, 25 * PSI_KPA, 75 * PSI_KPA, 95 * PSI_KPA, 150.0),
+            reference_flow_l_min=2.2,
+            film_share=0.5,
+            restrictor_usual=False,
+            house_bore_in=0.065,
+            foreign_below_mm=1.3,
+            tilt_max_deg={"single": 10.0, "twin": 10.0},
+        ),
+        Bearing(
+            name="ball",
+            window=PressureWindow(8 * PSI_KPA, 15 * PSI_KPA, 45 * PSI_KPA, 75 * PSI_KPA, 150.0),
+            reference_flow_l_min=1.1,
+            film_share=0.15,
+            restrictor_usual=True,
+            house_bore_in=0.035,
+            foreign_below_mm=0.0,
+            tilt_max_deg={"single": 10.0, "twin": 13.0},
+        ),
+    )
+}
+"""By name; measured tilt limits range from 7 to 13.5°."""
+
+REFERENCE_DROP_KPA = 45 * PSI_KPA
+"""Drop at which the reference flows are quoted, 10W-40 at 100 °C; common practice, no source."""
+
+REFERENCE_GRADE = "10W-40"
+REFERENCE_TEMPERATURE_C = 100.0
+
+
+@dataclass(frozen=True)
 class HousingSize:
     """Typical centre housing geometry [mm], cavity [ml] and the flow scale by frame size."""
 
@@ -35,49 +87,36 @@ class HousingSize:
     flow_scale: float
 
 
-WINDOWS: dict[BearingKind, PressureWindow] = {
-    "journal": PressureWindow(10 * PSI_KPA, 25 * PSI_KPA, 75 * PSI_KPA, 95 * PSI_KPA, 150.0),
-    "ball": PressureWindow(8 * PSI_KPA, 15 * PSI_KPA, 45 * PSI_KPA, 75 * PSI_KPA, 150.0),
-}
-"""Common practice, no source: the maker's sheet replaces them."""
-
-REFERENCE_DROP_KPA = 45 * PSI_KPA
-"""Drop at which the reference flows are quoted, 10W-40 at 100 °C; common practice, no source."""
-
-REFERENCE_FLOW_L_MIN: dict[BearingKind, float] = {"journal": 2.2, "ball": 1.1}
-"""Flow of a medium frame at the reference drop [L/min]; common practice, no source."""
-
-FILM_SHARE: dict[BearingKind, float] = {"journal": 0.5, "ball": 0.15}
-"""Share of the drop spent in viscous films at the reference; common practice, no source."""
-
-REFERENCE_GRADE = "10W-40"
-REFERENCE_TEMPERATURE_C = 100.0
-
-HOUSINGS: dict[FrameSize, HousingSize] = {
+HOUSINGS: dict[str, HousingSize] = {
     "small": HousingSize(38.0, 52.0, 14.0, 22.0, 0.75),
     "medium": HousingSize(45.0, 62.0, 17.0, 35.0, 1.0),
     "large": HousingSize(54.0, 76.0, 21.0, 60.0, 1.4),
 }
 """Common practice, no source: measure your own."""
 
+RINGS = ("single", "twin")
+"""Piston rings per seal."""
 
-def reference_flow_l_min(kind: BearingKind, frame: FrameSize) -> float:
+
+def reference_flow_l_min(kind: str, frame: str) -> float:
     """Return the usual flow [L/min] at the reference drop for a kind and size.
 
+    Raises: KeyError for an unknown kind or frame.
     Source: common practice, no source.
 
     >>> reference_flow_l_min("journal", "medium")
     2.2
     """
-    return REFERENCE_FLOW_L_MIN[kind] * HOUSINGS[frame].flow_scale
+    return BEARINGS[kind].reference_flow_l_min * HOUSINGS[frame].flow_scale
 
 
-def tilt_limit_deg(kind: BearingKind, rings: Rings) -> float:
+def tilt_limit_deg(kind: str, rings: str) -> float:
     """Return how far the shaft may be tilted for good [°]: 13 with twin rings on ball bearings, 10 otherwise.
 
+    Raises: KeyError for an unknown kind or ring.
     Source: common practice, no source (measured limits range from 7 to 13.5).
 
     >>> tilt_limit_deg("ball", "twin")
     13.0
     """
-    return 13.0 if kind == "ball" and rings == "twin" else 10.0
+    return BEARINGS[kind].tilt_max_deg[rings]

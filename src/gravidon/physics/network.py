@@ -98,9 +98,14 @@ STEP = 1e-4
 
 
 def _newton(
-    offered: Callable[[Array], Array], trunk_drop: Callable[[Array], Array], branches: tuple[Feed, ...],
-    start: tuple[FeedResult, ...], shape: tuple[int, ...], closed: Array, tolerance: float,
-) -> NetworkResult | None:  # fmt: skip
+    offered: Callable[[Array], Array],
+    trunk_drop: Callable[[Array], Array],
+    branches: tuple[Feed, ...],
+    start: tuple[FeedResult, ...],
+    shape: tuple[int, ...],
+    closed: Array,
+    tolerance: float,
+) -> NetworkResult | None:
     """Solve all branch flows at once by Newton's method; None if it does not close everywhere.
 
     The Jacobian is diagonal plus one common slope (what total flow costs at the tee), inverted in

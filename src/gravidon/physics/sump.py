@@ -149,9 +149,15 @@ def equalise_seconds(
 
 
 def baffled_level(
-    columns: Columns, region: np.ndarray, here: int, opening_m2: float, up: Array, volume_m3: ArrayLike,
-    seconds: ArrayLike, gravity_m_s2: ArrayLike,
-) -> Array:  # fmt: skip
+    columns: Columns,
+    region: np.ndarray,
+    here: int,
+    opening_m2: float,
+    up: Array,
+    volume_m3: ArrayLike,
+    seconds: ArrayLike,
+    gravity_m_s2: ArrayLike,
+) -> Array:
     """Return the level [m] in one region some time after the car began to lean, (conditions,).
 
     Equation: h = h_common + (h_alone - h_common)(1 - t/T)², T of `equalise_seconds`; h_alone keeps the

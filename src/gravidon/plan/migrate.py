@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 from typing import Any
 
@@ -31,7 +32,30 @@ def _from_2(data: Data) -> Data:
     return {**data, "breather": {"kind": "typed"}, "format_version": 3}
 
 
-STEPS: dict[int, Callable[[Data], Data]] = {1: _from_1, 2: _from_2}
+def _from_3(data: Data) -> Data:
+    """Version 3 said a hose end's angle, and a push-on make, in the free label alone."""
+    turbos = [
+        {
+            **it,
+            "drain": {
+                **it["drain"],
+                "pieces": [{**p, "angle_deg": _angle_in(p["label"])} for p in it["drain"].get("pieces", [])],
+            },
+        }
+        for it in data["turbos"]
+    ]
+    own = [
+        {**p, "role": "push-on"} if "push-on" in p.get("name", "") else p for p in data.get("own_parts", [])
+    ]
+    return {**data, "turbos": turbos, "own_parts": own, "format_version": 4}
+
+
+def _angle_in(label: str) -> float:
+    found = re.search(r"(\d+)\s*°", label)
+    return min(float(found[1]), 180.0) if found else 0.0
+
+
+STEPS: dict[int, Callable[[Data], Data]] = {1: _from_1, 2: _from_2, 3: _from_3}
 """From each older version to the next."""
 
 

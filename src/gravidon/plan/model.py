@@ -11,6 +11,9 @@ from typing import Annotated, Literal, Self
 from pydantic import Field, model_validator
 from pydantic_core import PydanticCustomError
 
+from gravidon.parts.shapes import SHAPES
+from gravidon.parts.turbos import BEARINGS, HOUSINGS, RINGS, Bearing
+from gravidon.plan.choice import OneOf
 from gravidon.plan.fields import Known, Model, Spec
 from gravidon.plan.model_base import Name, Point, Text, ThreadName, known_threads
 from gravidon.plan.model_drain import (
@@ -26,17 +29,48 @@ from gravidon.plan.model_drain import (
     Sump,
 )
 from gravidon.plan.model_parts import Build, LineParts, OnHand, OwnPart, StepLog
+from gravidon.plan.regimes import REGIMES, Regime
 
 __all__ = [
-    "Baffle", "Breather", "Build", "Condition", "Drain", "DrainPiece", "Engine", "EntryFitting", "FeedLine", "Fitting", "GaugeReading",
-    "Hose", "HousingBolts", "Joining", "LineParts", "Needs", "OilChoice", "OnHand", "OwnPart", "PanBox", "Piece", "Plan", "Point",
-    "Restrictor", "Scavenge", "ScreenPiece", "Shape", "StepLog", "Sump", "Tap", "TapKind", "Turbo", "TurboLine", "Window",
-]  # fmt: skip
+    "Baffle",
+    "Breather",
+    "Build",
+    "Condition",
+    "Drain",
+    "DrainPiece",
+    "Engine",
+    "EntryFitting",
+    "FeedLine",
+    "Fitting",
+    "GaugeReading",
+    "Hose",
+    "HousingBolts",
+    "Joining",
+    "LineParts",
+    "Needs",
+    "OilChoice",
+    "OnHand",
+    "OwnPart",
+    "PanBox",
+    "Piece",
+    "Plan",
+    "Point",
+    "Restrictor",
+    "Scavenge",
+    "ScreenPiece",
+    "Shape",
+    "StepLog",
+    "Sump",
+    "Tap",
+    "TapKind",
+    "Turbo",
+    "TurboLine",
+    "Window",
+]
 
 FORMAT: Literal["gravidon-plan"] = "gravidon-plan"
-FORMAT_VERSION = 3
+FORMAT_VERSION = 4
 
-Regime = Literal["cold", "idle", "speed", "off"]
 TapKind = Literal["sender tee", "gallery plug", "temperature port", "sandwich plate", "filter block", "own"]
 
 
@@ -109,8 +143,8 @@ class Turbo(Model):
     """
 
     label: Name
-    bearing: Literal["journal", "ball"]
-    frame: Literal["small", "medium", "large"]
+    bearing: Annotated[str, OneOf(BEARINGS)]
+    frame: Annotated[str, OneOf(HOUSINGS)]
     reference_flow_l_min: Annotated[Known, Spec("oil flow at the reference drop", "l_min", 0.05, 20)]
     reference_drop_kpa: Annotated[Known, Spec("reference drop", "kpa_diff", 20, 1000)]
     film_share: Annotated[Known, Spec("film share of the drop", "share", 0.0, 0.95)]
@@ -123,12 +157,17 @@ class Turbo(Model):
     seal_spacing_mm: Annotated[Known, Spec("seal to seal", "mm", 10, 300)]
     seal_diameter_mm: Annotated[Known, Spec("seal bore", "bore", 4, 80)]
     cavity_ml: Annotated[Known, Spec("drain cavity below the seals", "ml", 1, 1000)]
-    rings: Literal["single", "twin"] = "single"
+    rings: Annotated[str, OneOf(RINGS)] = "single"
     clock_deg: Annotated[Known, Spec("clock angle of the drain", "deg", -180, 180)] = Known(value=0.0)
     pitch_deg: Annotated[Known, Spec("shaft pitch (compressor end up)", "deg", -90, 90)] = Known(value=0.0)
     clock_max_deg: Annotated[Known, Spec("most clock angle", "deg", 0, 180)] = Known(value=30.0)
     tilt_max_deg: Annotated[Known, Spec("most shaft tilt", "deg", 0, 90)] = Known(value=10.0)
     bolts: HousingBolts = HousingBolts()
+
+    @property
+    def kind(self) -> Bearing:
+        """The bearing's record."""
+        return BEARINGS[self.bearing]
 
 
 class Tap(Model):
@@ -165,7 +204,7 @@ class Fitting(Model):
     """A hose end, elbow, tee or adapter."""
 
     kind: Literal["fitting"] = "fitting"
-    shape: Literal["straight", "45°", "90°", "tee, through", "tee, branch"]
+    shape: Annotated[str, OneOf(SHAPES)]
     bore_mm: Annotated[float, Spec("fitting bore", "bore", 1.0, 25)]
     height_mm: Annotated[float, Spec("fitting height", "mm", 0, 200)] = 0.0
 
@@ -210,7 +249,7 @@ class Condition(Model):
     """One operating condition of engine and car."""
 
     name: Name
-    regime: Regime
+    regime: Annotated[str, OneOf(REGIMES)]
     rpm: Annotated[float, Spec("engine speed", "rpm", 0, 20000)]
     oil_temperature_c: Annotated[float, Spec("oil temperature", "degc", -40, 180)]
     heat_kw: Annotated[float, Spec("heat into the oil at the turbo", "kw", 0, 20)]
@@ -226,9 +265,14 @@ class Condition(Model):
     wheel_side_kpa: Annotated[float, Spec("lowest wheel-side pressure", "kpa_small", -50, 400)] = 0.0
     duration_s: Annotated[float, Spec("lasts (0: for good)", "s", 0, 3600)] = 0.0
 
+    @property
+    def kind(self) -> Regime:
+        """The regime's record."""
+        return REGIMES[self.regime]
+
     @model_validator(mode="after")
     def _off_stands_still(self) -> Self:
-        if (self.regime == "off") != (self.rpm == 0):
+        if self.kind.turning != (self.rpm > 0):
             raise PydanticCustomError("regime", "expected rpm 0 exactly when the regime is 'off'")
         return self
 

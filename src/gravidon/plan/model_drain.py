@@ -6,8 +6,11 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
+from gravidon.parts.entry_means import MEANS, Means
+from gravidon.plan.choice import OneOf
 from gravidon.plan.fields import Known, Model, Spec
 from gravidon.plan.model_base import Name, Point, ThreadName, known_threads
+from gravidon.plan.things import THINGS, ThingKind
 
 
 class EntryFitting(Model):
@@ -20,7 +23,12 @@ class EntryFitting(Model):
     rise_deg: Annotated[float, Spec("fitting rise outward", "deg", -60, 90)]
     port_thread: ThreadName
     fitting_thread: ThreadName
-    means: Literal["weld bung", "tapped", "bulkhead"] = "weld bung"
+    means: Annotated[str, OneOf(MEANS)] = "weld bung"
+
+    @property
+    def way(self) -> Means:
+        """The record of its means."""
+        return MEANS[self.means]
 
     @model_validator(mode="after")
     def _threads(self) -> Self:
@@ -35,6 +43,7 @@ class DrainPiece(Model):
     at: Literal["turbo", "pan"]
     bore_mm: Annotated[float, Spec("hose end bore", "bore", 2, 60)]
     length_mm: Annotated[float, Spec("hose end length", "mm", 5, 200)]
+    angle_deg: Annotated[float, Spec("hose end angle", "deg", 0, 180)] = 0.0
 
 
 class Joining(Model):
@@ -107,11 +116,16 @@ class Shape(Model):
     """A thing beside the drain, as a box: hot, chafing, solid outside the pan, or inside it."""
 
     label: Name
-    kind: Literal["hot", "chafe", "solid", "inside"]
+    kind: Annotated[str, OneOf(THINGS)]
     corner: Point
     length_mm: Annotated[float, Spec("length (forward)", "run", 2, 4000)]
     width_mm: Annotated[float, Spec("width", "run", 2, 3000)]
     height_mm: Annotated[float, Spec("height", "run", 2, 2000)]
+
+    @property
+    def thing(self) -> ThingKind:
+        """The record of its kind."""
+        return THINGS[self.kind]
 
 
 class Breather(Model):

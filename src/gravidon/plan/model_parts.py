@@ -7,8 +7,9 @@ from typing import Annotated, Literal, Self
 from pydantic import Field, model_validator
 from pydantic_core import PydanticCustomError
 
-from gravidon.parts.catalogue import KINDS
 from gravidon.parts.ends import end_from, thread_of
+from gravidon.parts.part_kinds import KINDS
+from gravidon.plan.choice import OneOf
 from gravidon.plan.fields import Known, Model, Spec
 from gravidon.plan.model_base import Name, Text
 
@@ -49,7 +50,7 @@ class OwnPart(Model):
     """A part of the user's own, in the catalogue's columns."""
 
     id: PartId
-    kind: Annotated[str, Field(json_schema_extra={"enum": list(KINDS)})]
+    kind: Annotated[str, OneOf(KINDS)]
     name: Name
     ends: Annotated[tuple[EndCode, ...], Field(max_length=4)] = ()
     dash: Annotated[int, Field(ge=0, le=40)] = 0
@@ -63,11 +64,10 @@ class OwnPart(Model):
     pressure_kpa: Annotated[float, Field(ge=0, le=900000)] = 0.0
     material: Annotated[str, Field(max_length=80)] = ""
     price: Annotated[float, Field(ge=0, le=900000)] = 0.0
+    role: Annotated[str, Field(max_length=80)] = ""
 
     @model_validator(mode="after")
     def _sound(self) -> Self:
-        if self.kind not in KINDS:
-            raise PydanticCustomError("kind", "expected one of {known}", {"known": ", ".join(KINDS)})
         for code in self.ends:
             try:
                 thread_of(end_from(code))

@@ -18,8 +18,8 @@ class Answers:
     """The five answers: oil grade, bearing, frame, the two hot gauge readings, and the drain's fall."""
 
     grade: str = "10W-40"
-    bearing: turbos.BearingKind = "journal"
-    frame: turbos.FrameSize = "medium"
+    bearing: str = "journal"
+    frame: str = "medium"
     idle_kpa: float = 110.0
     speed_kpa: float = 380.0
     fall_mm: float = 300.0
@@ -44,9 +44,9 @@ def oil_choice(grade: str) -> model.OilChoice:
     )
 
 
-def window_for(kind: turbos.BearingKind) -> model.Window:
+def window_for(kind: str) -> model.Window:
     """Return the usual window of a bearing kind, as guesses (common practice, no source)."""
-    usual = turbos.WINDOWS[kind]
+    usual = turbos.BEARINGS[kind].window
     return model.Window(
         idle_min_kpa=guess(round(usual.idle_min_kpa, 1)),
         speed_min_kpa=guess(round(usual.speed_min_kpa, 1)),
@@ -56,9 +56,7 @@ def window_for(kind: turbos.BearingKind) -> model.Window:
     )
 
 
-def turbo_for(
-    label: str, kind: turbos.BearingKind, frame: turbos.FrameSize, flange: model.Point
-) -> model.Turbo:
+def turbo_for(label: str, kind: str, frame: str, flange: model.Point) -> model.Turbo:
     """Return a turbo with the usual figures of its kind and size, as guesses."""
     size = turbos.HOUSINGS[frame]
     return model.Turbo(
@@ -67,7 +65,7 @@ def turbo_for(
         frame=frame,
         reference_flow_l_min=guess(round(turbos.reference_flow_l_min(kind, frame), 3)),
         reference_drop_kpa=guess(round(turbos.REFERENCE_DROP_KPA, 1)),
-        film_share=guess(turbos.FILM_SHARE[kind]),
+        film_share=guess(turbos.BEARINGS[kind].film_share),
         window=window_for(kind),
         drain_flange=flange,
         shaft_height_mm=guess(size.shaft_height_mm),
@@ -104,13 +102,21 @@ def usual_drain(flange: model.Point, entry: model.Point) -> model.Drain:
         z_mm=round(entry.z_mm + 0.5 * (flange.z_mm - entry.z_mm), 1),
     )
     return model.Drain(
-        flange_bore_mm=18.0, flange_length_mm=30.0, hose_bore_mm=round(dash.hose_bore_mm(10), 2), points=(bend,),
+        flange_bore_mm=18.0,
+        flange_length_mm=30.0,
+        hose_bore_mm=round(dash.hose_bore_mm(10), 2),
+        points=(bend,),
         entry=entry,
         fitting=model.EntryFitting(
-            label="weld bung, full bore", bore_mm=14.3, length_mm=30.0, heading_deg=90.0 * side, rise_deg=20.0,
-            port_thread="1/2 NPT", fitting_thread="1/2 NPT",
+            label="weld bung, full bore",
+            bore_mm=14.3,
+            length_mm=30.0,
+            heading_deg=90.0 * side,
+            rise_deg=20.0,
+            port_thread="1/2 NPT",
+            fitting_thread="1/2 NPT",
         ),
-    )  # fmt: skip
+    )
 
 
 def added_turbo(plan: model.Plan) -> model.Plan:
@@ -148,14 +154,17 @@ def new_plan(name: str, answers: Answers) -> model.Plan:
             rpm=3000.0, oil_temperature_c=100.0, pressure_kpa=answers.speed_kpa, where="dash gauge"
         ),
     )
-    ball = answers.bearing == "ball"
+    usual = turbos.BEARINGS[answers.bearing]
     return model.Plan(
         name=name,
         oil=oil_choice(answers.grade),
         engine=model.Engine(readings=readings, relief_kpa=guess(max(480.0, round(answers.speed_kpa * 1.1)))),
         taps=(
             model.Tap(
-                label="tee at the pressure sender", kind="sender tee", offset_kpa=guess(0.0), port_thread="1/8 NPT",
+                label="tee at the pressure sender",
+                kind="sender tee",
+                offset_kpa=guess(0.0),
+                port_thread="1/8 NPT",
                 fitting_thread="1/8 NPT",
             ),
         ),
@@ -163,7 +172,7 @@ def new_plan(name: str, answers: Answers) -> model.Plan:
             model.TurboLine(
                 turbo=turbo_for("turbo", answers.bearing, answers.frame, flange),
                 feed=usual_feed(900.0),
-                restrictor=model.Restrictor(fitted=ball, bore_mm=1.0, length_mm=guess(2.0)),
+                restrictor=model.Restrictor(fitted=usual.restrictor_usual, bore_mm=1.0, length_mm=guess(2.0)),
                 drain=usual_drain(flange, entry),
             ),
         ),
@@ -171,7 +180,9 @@ def new_plan(name: str, answers: Answers) -> model.Plan:
             boxes=(
                 model.PanBox(
                     corner=model.Point(x_mm=-400.0, y_mm=-130.0, z_mm=-115.0),
-                    length_mm=400.0, width_mm=260.0, depth_mm=115.0,
+                    length_mm=400.0,
+                    width_mm=260.0,
+                    depth_mm=115.0,
                 ),
             ),
             fill_l=guess(4.5),
@@ -179,7 +190,7 @@ def new_plan(name: str, answers: Answers) -> model.Plan:
         ),
         needs=model.Needs(freeboard_mm=guess(10.0), fill_max=guess(0.75)),
         conditions=standard_conditions(),
-    )  # fmt: skip
+    )
 
 
 def with_grade(plan: model.Plan, grade: str) -> model.Plan:
@@ -190,15 +201,16 @@ def with_grade(plan: model.Plan, grade: str) -> model.Plan:
     return paths.put(plan, "oil", oil_choice(grade))
 
 
-def with_turbo_kind(
-    plan: model.Plan, kind: turbos.BearingKind, frame: turbos.FrameSize, index: int = 0
-) -> model.Plan:
+def with_turbo_kind(plan: model.Plan, kind: str, frame: str, index: int = 0) -> model.Plan:
     """Return the plan with another bearing kind or frame; values somebody measured stay."""
     turbo = plan.turbos[index].turbo
     usual = turbo_for(turbo.label, kind, frame, turbo.drain_flange).model_copy(
-        update={"tilt_max_deg": guess(turbos.tilt_limit_deg(kind, turbo.rings)), "pitch_deg": turbo.pitch_deg,
-                "clock_deg": turbo.clock_deg}
-    )  # fmt: skip
+        update={
+            "tilt_max_deg": guess(turbos.tilt_limit_deg(kind, turbo.rings)),
+            "pitch_deg": turbo.pitch_deg,
+            "clock_deg": turbo.clock_deg,
+        }
+    )
     turbo = _guesses_replaced(turbo.model_copy(update={"bearing": kind, "frame": frame}), usual)
     turbo = turbo.model_copy(update={"window": _guesses_replaced(turbo.window, usual.window)})
     return paths.put(plan, f"turbos.{index}.turbo", turbo)
@@ -213,7 +225,7 @@ def _guesses_replaced(mine: ModelT, usual: ModelT) -> ModelT:
     return mine.model_copy(update=changes)
 
 
-def with_rings(plan: model.Plan, rings: turbos.Rings, index: int = 0) -> model.Plan:
+def with_rings(plan: model.Plan, rings: str, index: int = 0) -> model.Plan:
     """Return the plan with single or twin piston rings; a guessed tilt limit follows."""
     path = f"turbos.{index}.turbo"
     turbo = plan.turbos[index].turbo

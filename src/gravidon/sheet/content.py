@@ -9,9 +9,10 @@ from gravidon.parts.dash import dash_label, dash_of_bore
 from gravidon.plan.model import Hose, TurboLine
 from gravidon.plan.paths import guesses
 from gravidon.plan.units import Family, display_unit, show, show_difference
-from gravidon.study.evaluate import Evaluation
-from gravidon.study.findings import find, verdict_by_condition, verdict_word
-from gravidon.study.report import verdict_sentence
+from gravidon.study.solve.evaluate import Evaluation
+from gravidon.study.verdict.findings import verdict_by_condition, verdict_word
+from gravidon.study.verdict.report import verdict_sentence
+from gravidon.study.verdict.trials import trial
 
 CAUTIONS = (
     "Hot oil and hot exhaust burn. An oil leak on a manifold or downpipe is a fire: prove every joint before driving.",
@@ -56,7 +57,7 @@ def feed_words(it: TurboLine, family: Family) -> str:
 
 def content(e: Evaluation, family: Family) -> SheetContent:
     """Return the sheet's texts in a unit family."""
-    plan, findings = e.plan, find(e)
+    plan, findings = e.plan, trial(e.plan).findings
     drain, it = e.line.drain, e.line
     hole = (
         show(it.restrictor.bore_mm * 1e-3, "bore", family)
@@ -71,11 +72,20 @@ def content(e: Evaluation, family: Family) -> SheetContent:
         ("restrictor", hole),
         ("drain flange", bore_words(drain.flange_bore_mm, family)),
         ("drain hose", bore_words(drain.hose_bore_mm, family)),
-        ("pan entry", f"{drain.fitting.label}: bore {show(drain.fitting.bore_mm * 1e-3, 'bore', family)}, "
-                      f"{drain.fitting.fitting_thread} into {drain.fitting.port_thread}"),
-        ("entry height", f"{show(abs(drain.entry.z_mm) * 1e-3, 'run', family)} {'below' if drain.entry.z_mm < 0 else 'above'} the pan rail"),
-        ("fall, flange to entry", show((it.turbo.drain_flange.z_mm - drain.entry.z_mm) * 1e-3, "run", family)),
-    )  # fmt: skip
+        (
+            "pan entry",
+            f"{drain.fitting.label}: bore {show(drain.fitting.bore_mm * 1e-3, 'bore', family)}, "
+            f"{drain.fitting.fitting_thread} into {drain.fitting.port_thread}",
+        ),
+        (
+            "entry height",
+            f"{show(abs(drain.entry.z_mm) * 1e-3, 'run', family)} {'below' if drain.entry.z_mm < 0 else 'above'} the pan rail",
+        ),
+        (
+            "fall, flange to entry",
+            show((it.turbo.drain_flange.z_mm - drain.entry.z_mm) * 1e-3, "run", family),
+        ),
+    )
     words = verdict_by_condition(e, findings)
     several = len(e.all) > 1
     rows = tuple(
@@ -94,7 +104,16 @@ def content(e: Evaluation, family: Family) -> SheetContent:
     )
     pressure, heat = display_unit("kpa", family).symbol, display_unit("degc", family).symbol
     height = display_unit("mm", family).symbol
-    header = ("condition", f"gallery {pressure}", f"inlet {pressure}", "flow L/min", f"oil out {heat}", "fill", f"freeboard {height}", "verdict")  # fmt: skip
+    header = (
+        "condition",
+        f"gallery {pressure}",
+        f"inlet {pressure}",
+        "flow L/min",
+        f"oil out {heat}",
+        "fill",
+        f"freeboard {height}",
+        "verdict",
+    )
     found = tuple(
         (f.severity, f.title, f"{f.text(family)} [limit: {sources.SHORT.get(f.source, f.source)}]")
         for f in findings

@@ -7,11 +7,11 @@ from PyQt6.QtGui import QPainter
 
 from gravidon.draw import elevation as drawing
 from gravidon.draw import marks
+from gravidon.draw.geometry.elevation import View, elevation
 from gravidon.draw.style import LIGHT, Palette, font
 from gravidon.plan.units import Family
 from gravidon.sheet.content import SheetContent, content
-from gravidon.study.elevation import View, elevation
-from gravidon.study.evaluate import Evaluation
+from gravidon.study.solve.evaluate import Evaluation
 
 WIDTH_MM, HEIGHT_MM = 210.0, 297.0
 MARGIN_MM = 13.0
@@ -29,9 +29,11 @@ def paint_page(painter: QPainter, e: Evaluation, family: Family) -> None:
     painter.scale(1 / PX_PER_MM, 1 / PX_PER_MM)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     area = QRectF(
-        MARGIN_MM * PX_PER_MM, MARGIN_MM * PX_PER_MM,
-        (WIDTH_MM - 2 * MARGIN_MM) * PX_PER_MM, (HEIGHT_MM - 2 * MARGIN_MM) * PX_PER_MM,
-    )  # fmt: skip
+        MARGIN_MM * PX_PER_MM,
+        MARGIN_MM * PX_PER_MM,
+        (WIDTH_MM - 2 * MARGIN_MM) * PX_PER_MM,
+        (HEIGHT_MM - 2 * MARGIN_MM) * PX_PER_MM,
+    )
     text = content(e, family)
     y = _head(painter, area, text)
     y = _drawing(painter, area, y, e, family, text.worst_condition)

@@ -12,6 +12,7 @@ from PyQt6.QtSvg import QSvgGenerator
 
 from gravidon.draw import elevation as drawing
 from gravidon.draw import template as template_drawing
+from gravidon.draw.geometry.elevation import elevation
 from gravidon.draw.style import load_fonts
 from gravidon.plan.storage import write_atomically
 from gravidon.plan.units import Family
@@ -19,9 +20,8 @@ from gravidon.sheet import page, workshop
 from gravidon.sheet.content import content
 from gravidon.sheet.device import application_for_painting, pdf_of
 from gravidon.sheet.workshop_content import sections
-from gravidon.study.cutting import EntryTemplate, entry_template
-from gravidon.study.elevation import elevation
-from gravidon.study.evaluate import Evaluation
+from gravidon.study.making.cutting import EntryTemplate, entry_template
+from gravidon.study.solve.evaluate import Evaluation
 
 
 def write_sheet(e: Evaluation, target: Path, family: Family) -> None:
@@ -77,8 +77,12 @@ def html_text(e: Evaluation, family: Family) -> str:
     svg = drawing_svg(e, sheet.worst_condition, family)
     templates = [t for k in range(len(e.plan.turbos)) if (t := entry_template(e.plan, k)) is not None]
     return environment.from_string(source).render(
-        sheet=sheet, drawing=svg, colours=page.PAPER, sections=sections(e, family), templates=[template_svg(t) for t in templates],
-    )  # fmt: skip
+        sheet=sheet,
+        drawing=svg,
+        colours=page.PAPER,
+        sections=sections(e, family),
+        templates=[template_svg(t) for t in templates],
+    )
 
 
 def template_svg(made: EntryTemplate) -> str:

@@ -19,8 +19,8 @@ from gravidon.plan.units import Family
 from gravidon.sheet.device import application_for_painting, pdf_of
 from gravidon.sheet.page import HEIGHT_MM, MARGIN_MM, PAPER, PX_PER_MM, WIDTH_MM
 from gravidon.sheet.workshop_content import Section, sections
-from gravidon.study.cutting import EntryTemplate, entry_template
-from gravidon.study.evaluate import Evaluation
+from gravidon.study.making.cutting import EntryTemplate, entry_template
+from gravidon.study.solve.evaluate import Evaluation
 
 LEFT, TOP = MARGIN_MM * PX_PER_MM, MARGIN_MM * PX_PER_MM
 WIDTH = (WIDTH_MM - 2 * MARGIN_MM) * PX_PER_MM

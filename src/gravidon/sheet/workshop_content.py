@@ -6,12 +6,12 @@ import math
 from dataclasses import dataclass
 
 from gravidon.plan.units import Family, show
-from gravidon.study import assemble
-from gravidon.study.cutting import cuts, order_list
-from gravidon.study.evaluate import Evaluation
-from gravidon.study.parts_list import by_length, runs
-from gravidon.study.priming import arrival
-from gravidon.study.sequence import progress, sequence
+from gravidon.study.making.cutting import cuts, order_list
+from gravidon.study.making.parts_list import by_length, runs
+from gravidon.study.making.sequence import progress, sequence
+from gravidon.study.solve import assemble
+from gravidon.study.solve.evaluate import Evaluation
+from gravidon.study.solve.priming import arrival
 
 Rows = tuple[tuple[str, ...], ...]
 
@@ -68,8 +68,14 @@ def _chains(e: Evaluation) -> tuple[Section, ...]:
                 )
             )
         made.append(
-            Section(f"chain-{run.key}{run.turbo}", f"{run.name}, joint by joint", ("joint", "ends, and the part between", "sealed by", "tighten (cp)"), (0.06, 0.36, 0.34, 0.24), tuple(rows))
-        )  # fmt: skip
+            Section(
+                f"chain-{run.key}{run.turbo}",
+                f"{run.name}, joint by joint",
+                ("joint", "ends, and the part between", "sealed by", "tighten (cp)"),
+                (0.06, 0.36, 0.34, 0.24),
+                tuple(rows),
+            )
+        )
     return tuple(made)
 
 
@@ -88,23 +94,37 @@ def _orders(e: Evaluation) -> Section:
             )
         )
     return Section(
-        "orders", "Order list", ("part", "needed", "on hand", "to order", "for"), (0.46, 0.10, 0.10, 0.10, 0.24), tuple(rows),
-        "Generic parts: compare bores and threads with what the shop sells. Spare washers and gaskets are counted in.", True,
-    )  # fmt: skip
+        "orders",
+        "Order list",
+        ("part", "needed", "on hand", "to order", "for"),
+        (0.46, 0.10, 0.10, 0.10, 0.24),
+        tuple(rows),
+        "Generic parts: compare bores and threads with what the shop sells. Spare washers and gaskets are counted in.",
+        True,
+    )
 
 
 def _cuts(e: Evaluation, family: Family) -> Section:
     rows = tuple(
         (
-            f"{c.name}, -{c.dash}", show(c.route_m, "run", family), " + ".join(show(t, "mm", family) for t in c.takeoffs_m),
-            show(c.move_m, "run", family), show(c.cut_m, "mm", family), c.note or ", ".join(show(x, "run", family) for x in c.clamps_m) or "no clamp",
+            f"{c.name}, -{c.dash}",
+            show(c.route_m, "run", family),
+            " + ".join(show(t, "mm", family) for t in c.takeoffs_m),
+            show(c.move_m, "run", family),
+            show(c.cut_m, "mm", family),
+            c.note or ", ".join(show(x, "run", family) for x in c.clamps_m) or "no clamp",
         )
         for c in cuts(e.plan)
-    )  # fmt: skip
+    )
     return Section(
-        "cuts", "Cut list and template", ("hose", "route", "less the ends", "to move", "cut", "clamps from the turbo end"),
-        (0.24, 0.12, 0.18, 0.12, 0.12, 0.22), rows, "Fit one end, route it, mark, cut, fit the other. The template is true to scale: check its ruler.", True,
-    )  # fmt: skip
+        "cuts",
+        "Cut list and template",
+        ("hose", "route", "less the ends", "to move", "cut", "clamps from the turbo end"),
+        (0.24, 0.12, 0.18, 0.12, 0.12, 0.22),
+        rows,
+        "Fit one end, route it, mark, cut, fit the other. The template is true to scale: check its ruler.",
+        True,
+    )
 
 
 def _steps(e: Evaluation) -> Section:
@@ -120,9 +140,14 @@ def _steps(e: Evaluation) -> Section:
         rows.append((mark, f"{k}. {s.title}", text, f"{s.minutes} min"))
     made = progress(e.plan)
     return Section(
-        "steps", "Build sequence", ("", "step", "how", "time (cp)"), (0.06, 0.24, 0.60, 0.10), tuple(rows),
-        f"{made.done} of {made.of} steps done, about {made.left / 60:.1f} h left. The makers' instructions override this order.", True,
-    )  # fmt: skip
+        "steps",
+        "Build sequence",
+        ("", "step", "how", "time (cp)"),
+        (0.06, 0.24, 0.60, 0.10),
+        tuple(rows),
+        f"{made.done} of {made.of} steps done, about {made.left / 60:.1f} h left. The makers' instructions override this order.",
+        True,
+    )
 
 
 def _first_start(e: Evaluation, family: Family) -> Section:
@@ -153,6 +178,10 @@ def _first_start(e: Evaluation, family: Family) -> Section:
         ("All joints re-checked cold", "", "by, date:"),
     ]
     return Section(
-        "first-start", "First start", ("what", "expected", "found"), (0.34, 0.36, 0.30), tuple(rows),
+        "first-start",
+        "First start",
+        ("what", "expected", "found"),
+        (0.34, 0.36, 0.30),
+        tuple(rows),
         "Extinguisher at hand, nobody in front of the belt. Stop at once if pressure does not come, at a leak, or at smoke that stays.",
-    )  # fmt: skip
+    )

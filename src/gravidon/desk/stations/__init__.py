@@ -1,42 +1,54 @@
-"""The stations, in the order of the oil's path. Adding one means adding its class here."""
+"""The stations, in the order of the oil's path. Adding one means its module and a row here; it is loaded when first shown."""
 
 from __future__ import annotations
 
-from gravidon.desk.stations.attitude import AttitudeStation
-from gravidon.desk.stations.base import Station
-from gravidon.desk.stations.breather import BreatherStation
-from gravidon.desk.stations.build import BuildStation
-from gravidon.desk.stations.car import CarStation
-from gravidon.desk.stations.cutting import CuttingStation
-from gravidon.desk.stations.drain import DrainStation
-from gravidon.desk.stations.entry import EntryStation
-from gravidon.desk.stations.feed import FeedStation
-from gravidon.desk.stations.guesses import GuessesStation
-from gravidon.desk.stations.operating_map import MapStation
-from gravidon.desk.stations.parts import PartsStation
-from gravidon.desk.stations.restrictor import RestrictorStation
-from gravidon.desk.stations.scavenge import ScavengeStation
-from gravidon.desk.stations.seat import SeatStation
-from gravidon.desk.stations.sheet import SheetStation
-from gravidon.desk.stations.sump import SumpStation
-from gravidon.desk.stations.tap import TapStation
+from collections.abc import Callable
+from dataclasses import dataclass
+from importlib import import_module
+from typing import TYPE_CHECKING
 
-STATIONS: tuple[type[Station], ...] = (
-    CarStation,
-    TapStation,
-    FeedStation,
-    RestrictorStation,
-    MapStation,
-    SeatStation,
-    DrainStation,
-    SumpStation,
-    EntryStation,
-    BreatherStation,
-    ScavengeStation,
-    AttitudeStation,
-    PartsStation,
-    CuttingStation,
-    BuildStation,
-    GuessesStation,
-    SheetStation,
+from gravidon.desk.session import Session
+from gravidon.desk.stations import headlines
+
+if TYPE_CHECKING:
+    from gravidon.desk.stations.base import Station
+
+
+@dataclass(frozen=True)
+class Entry:
+    """A station as the rail knows it: key, name, module and class, page of the handbook, and its headline."""
+
+    key: str
+    name: str
+    module: str
+    class_name: str
+    help_page: str
+    headline: Callable[[Session], str]
+
+    def make(self, session: Session) -> Station:
+        """Load the station's module and make it."""
+        module = import_module(f"{__name__}.{self.module}")
+        made: Station = getattr(module, self.class_name)(session)
+        return made
+
+
+STATIONS: tuple[Entry, ...] = (
+    Entry("car", "Car & turbo", "car", "CarStation", "car", headlines.car),
+    Entry("tap", "Tap", "tap", "TapStation", "pressure", headlines.tap),
+    Entry("feed", "Feed line", "feed", "FeedStation", "pressure", headlines.feed),
+    Entry("restrictor", "Restrictor", "restrictor", "RestrictorStation", "pressure", headlines.restrictor),
+    Entry("map", "Operating map", "operating_map", "MapStation", "pressure", headlines.operating_map),
+    Entry("seat", "Seat", "seat", "SeatStation", "seat", headlines.seat),
+    Entry("drain", "Drain run", "drain", "DrainStation", "gravity", headlines.drain),
+    Entry("sump", "Sump", "sump", "SumpStation", "entry", headlines.sump),
+    Entry("entry", "Pan entry", "entry", "EntryStation", "entry", headlines.entry),
+    Entry("breather", "Breather", "breather", "BreatherStation", "breather", headlines.breather),
+    Entry("scavenge", "Scavenge", "scavenge", "ScavengeStation", "scavenge", headlines.scavenge),
+    Entry("attitude", "Attitude", "attitude", "AttitudeStation", "attitude", headlines.attitude),
+    Entry("parts", "Parts", "parts", "PartsStation", "parts", headlines.parts),
+    Entry("cutting", "Cut and drill", "cutting", "CuttingStation", "parts", headlines.cutting),
+    Entry("build", "Build", "build", "BuildStation", "build", headlines.build),
+    Entry("guesses", "Guesses", "guesses", "GuessesStation", "guesses", headlines.guesses),
+    Entry("sheet", "Shop sheet", "sheet", "SheetStation", "sheet", headlines.sheet),
 )
+BY_KEY = {entry.key: entry for entry in STATIONS}

@@ -20,18 +20,17 @@ from PyQt6.QtWidgets import (
 )
 
 from gravidon.desk.canvas import Canvas
+from gravidon.desk.job import Job
 from gravidon.desk.log_dialog import LogDialog
-from gravidon.desk.session import Session
 from gravidon.desk.stations.base import Station
-from gravidon.desk.worker import StepWorker
 from gravidon.draw import envelope_chart, replay_chart
 from gravidon.errors import GravidonError
 from gravidon.plan import demos
 from gravidon.plan.drive_log import DriveLog, guess_mapping, headings, read_log, read_text
 from gravidon.plan.fields import si
 from gravidon.plan.units import show
-from gravidon.study.envelope import CAUSES, MOST_G, Envelope, Spot, envelope, look_at
-from gravidon.study.replay import Replay, replay
+from gravidon.study.home.envelope import CAUSES, MOST_G, Envelope, Spot, envelope, look_at
+from gravidon.study.home.replay import Replay, replay
 
 PAUSE_MS = 150
 
@@ -50,7 +49,7 @@ class DialCanvas(Canvas):
             return
         envelope_chart.paint(
             painter, self.area, s.evaluation, it.made, it.fresh, s.condition, it.drive, it.spot, it.colours
-        )  # fmt: skip
+        )
 
     def hovered(self, at: QPointF | None) -> None:
         """Look at the acceleration under the mouse."""
@@ -93,9 +92,10 @@ class DriveCanvas(Canvas):
         if it.drive is None or len(it.drive.time_s) < 2:
             painter.setPen(it.colours.color("faint"))
             painter.drawText(
-                self.area, int(Qt.AlignmentFlag.AlignCenter),
+                self.area,
+                int(Qt.AlignmentFlag.AlignCenter),
                 "Open a drive log (time, accelerations, engine speed, oil temperature),\nor replay the invented hill road that ships, to see when a seal would wet.",
-            )  # fmt: skip
+            )
             return
         replay_chart.paint(
             painter,
@@ -125,9 +125,8 @@ class DriveCanvas(Canvas):
 class AttitudeStation(Station):
     """See which way the car may lean, how far and how long."""
 
-    key, name = "attitude", "Attitude"
+    key = "attitude"
     question = "How hard may the car launch, brake and corner before the drain gives up? The oil is that of the chosen condition."
-    help_page = "attitude"
 
     def build(self) -> None:
         """The dial with the words beside it, the drive below."""
@@ -137,8 +136,9 @@ class AttitudeStation(Station):
         self.log: DriveLog | None = None
         self._made_for: tuple[Any, int] | None = None
         self._drive_for: Any = None
-        self._worker: StepWorker | None = None
-        self._number = 0
+        self.job = Job(self)
+        self.job.reported.connect(self._took)
+        self.job.ended.connect(lambda: self._running(False))
         top = QHBoxLayout()
         self.canvas = DialCanvas(self, "Stability envelope", (340, 250))
         top.addWidget(self.canvas, 3)
@@ -192,7 +192,7 @@ class AttitudeStation(Station):
     @property
     def busy(self) -> bool:
         """Whether something is being worked out."""
-        return self._worker is not None or self.timer.isActive()
+        return self.job.busy or self.timer.isActive()
 
     def refresh(self) -> None:
         """Make the envelope anew shortly after a change; replay the drive again too."""
@@ -300,8 +300,6 @@ class AttitudeStation(Station):
         """Replay the drive beside the window."""
         if self.log is None:
             return
-        self._stop()
-        self._number += 1
         evaluation, log = self.session.evaluation, self.log
         self._drive_for = evaluation
         self.spells.show()
@@ -309,16 +307,10 @@ class AttitudeStation(Station):
         def steps() -> Iterator[Replay]:
             return replay(evaluation, log)
 
-        self._worker = StepWorker(self._number, steps, self)
-        self._worker.reported.connect(self._took)
-        self._worker.ended.connect(self._ended)
-        self._worker.finished.connect(self._worker.deleteLater)
         self._running(True)
-        self._worker.start()
+        self.job.start(steps)
 
-    def _took(self, number: int, drive: Replay) -> None:
-        if number != self._number:
-            return
+    def _took(self, drive: Replay) -> None:
         self.drive = drive
         self.progress.setValue(round(100 * drive.share))
         self.spells.clear()
@@ -346,34 +338,15 @@ class AttitudeStation(Station):
         self.canvas.update()
         self.road.update()
 
-    def _ended(self, number: int) -> None:
-        if number == self._number:
-            self._worker = None
-            self._running(False)
-
     def _running(self, on: bool) -> None:
         self.progress.setVisible(on)
         self.cancel_button.setVisible(on)
 
     def cancel(self) -> None:
         """Stop the replay; what has been replayed stays in sight."""
-        self._stop()
-        self._running(False)
-
-    def _stop(self) -> None:
-        if self._worker is not None:
-            worker, self._worker = self._worker, None
-            self._number += 1
-            worker.cancel()
-            worker.wait()
+        self.job.cancel()
 
     def leave(self) -> None:
         """Stop all work."""
         self.timer.stop()
-        self._stop()
-
-    @classmethod
-    def headline(cls, session: Session) -> str:
-        """The hardest cornering among the conditions."""
-        most = max((abs(c.left_g) for c in session.plan.conditions), default=0.0)
-        return f"corners to {most:.2f} g"
+        self.job.leave()

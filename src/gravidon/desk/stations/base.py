@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 from typing import ClassVar
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import (
     QComboBox,
     QFrame,
@@ -18,6 +18,7 @@ from PyQt6.QtWidgets import (
 )
 
 from gravidon.desk.session import Session
+from gravidon.desk.stations import BY_KEY
 from gravidon.desk.theme import PALETTES
 from gravidon.desk.value_field import ValueField
 from gravidon.draw.style import Palette
@@ -27,16 +28,21 @@ from gravidon.plan import paths
 class Station(QFrame):
     """A view of the session. Subclasses fill `body` and override `refresh` and `headline`."""
 
+    output_asked = pyqtSignal(str)
+    """The shop sheet is asked for: "pdf", "html" or "print"."""
+
     key: ClassVar[str] = ""
-    name: ClassVar[str] = ""
     question: ClassVar[str] = ""
-    help_page: ClassVar[str] = ""
     per_turbo: ClassVar[bool] = True
+    shows_condition: ClassVar[bool] = True
+    """Whether anything in it depends on the chosen condition."""
 
     def __init__(self, session: Session) -> None:
         super().__init__()
         self.setObjectName("station")
         self.session = session
+        self.entry = BY_KEY[self.key]
+        self.name, self.help_page = self.entry.name, self.entry.help_page
         self.setAccessibleName(self.name)
         self.column = QVBoxLayout(self)
         self.column.setContentsMargins(14, 10, 14, 10)
@@ -55,8 +61,10 @@ class Station(QFrame):
         question.setWordWrap(True)
         self.column.addWidget(question)
         self.build()
+        session.moved.connect(self._move_if_seen)
         session.changed.connect(self.refresh_if_seen)
-        session.condition_changed.connect(self.refresh_if_seen)
+        if self.shows_condition:
+            session.condition_changed.connect(self.refresh_if_seen)
         session.look_changed.connect(self.refresh_if_seen)
 
     @property
@@ -93,6 +101,14 @@ class Station(QFrame):
     def refresh(self) -> None:
         """Show the session as it is now."""
 
+    def follow(self) -> None:
+        """Show a step of a drag: only what is under the hand. The rest follows by `refresh`, at rest."""
+        self.refresh()
+
+    def _move_if_seen(self) -> None:
+        if self.isVisible():
+            self.follow()
+
     @property
     def busy(self) -> bool:
         """Whether the station is working something out beside the window."""
@@ -112,10 +128,9 @@ class Station(QFrame):
         self.show_turbos()
         self.refresh()
 
-    @classmethod
-    def headline(cls, session: Session) -> str:
+    def headline(self) -> str:
         """Return the station's one number, with its unit."""
-        return ""
+        return self.entry.headline(self.session)
 
 
 def section(text: str) -> QLabel:

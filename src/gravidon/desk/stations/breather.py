@@ -10,13 +10,12 @@ from PyQt6.QtGui import QKeyEvent, QPainter
 from PyQt6.QtWidgets import QCheckBox, QLabel
 
 from gravidon.desk.canvas import Canvas
-from gravidon.desk.session import Session
 from gravidon.desk.stations.base import FieldGrid, Station
 from gravidon.draw import breather_chart
 from gravidon.parts.dash import HOSE_BORE_IN, hose_bore_mm
 from gravidon.plan.model import Breather
 from gravidon.plan.units import display_unit, show
-from gravidon.study.breather_choice import BreatherChoice, breather_choice
+from gravidon.study.home.breather_choice import BreatherChoice, breather_choice
 
 SIZES = tuple(d for d in HOSE_BORE_IN if d >= 6)
 
@@ -66,9 +65,8 @@ class BreatherCanvas(Canvas):
 class BreatherStation(Station):
     """Keep the crankcase near atmospheric, so that it does not stand on the drain."""
 
-    key, name = "breather", "Breather"
+    key = "breather"
     question = "Does blow-by get out without standing on the drain? Click a hose size on the chart."
-    help_page = "breather"
     choice: BreatherChoice
 
     def build(self) -> None:
@@ -111,8 +109,12 @@ class BreatherStation(Station):
         self.one_way.setChecked(b.one_way)
         self.one_way.setEnabled(b.kind in ("valve to intake", "can and valve"))
         e = s.evaluation
-        idle = [k for k, c in enumerate(s.plan.conditions) if c.regime == "idle"]
-        over = [k for k, c in enumerate(s.plan.conditions) if c.regime == "speed" and c.intake_kpa < -50]
+        idle = [
+            k
+            for k, c in enumerate(s.plan.conditions)
+            if c.kind.turning and c.kind.warm and not c.kind.driving
+        ]
+        over = [k for k, c in enumerate(s.plan.conditions) if c.kind.driving and c.intake_kpa < -50]
         parts = []
         for name, rows in (("At idle", idle), ("On overrun", over)):
             if rows:
@@ -123,11 +125,5 @@ class BreatherStation(Station):
                 )
         parts.append("Boost holds oil in; only where oil fills the drain does crankcase pressure lift it.")
         self.words.setText(" ".join(parts))
-        self.canvas.setAccessibleDescription(self.headline(s))
+        self.canvas.setAccessibleDescription(self.headline())
         self.canvas.update()
-
-    @classmethod
-    def headline(cls, session: Session) -> str:
-        """Crankcase pressure in the chosen condition."""
-        pressure = float(session.evaluation.breathing.crankcase_pa[session.condition])
-        return f"{show(pressure, 'kpa_small', session.family)} in the case"

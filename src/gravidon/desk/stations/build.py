@@ -19,24 +19,24 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from gravidon.desk.session import Session
 from gravidon.desk.stations.base import FieldGrid, Station
 from gravidon.plan.model import StepLog
-from gravidon.study.parts_list import runs
-from gravidon.study.sequence import Step, progress, sequence
+from gravidon.study.making.parts_list import runs
+from gravidon.study.making.sequence import Step, progress, sequence
 
 SCHOOLS = (
-    ("build.pan", ["pan off", "pan on, grease and a stop"], "The pan"), ("build.clean", ["flush", "wipe"], "After drilling"),
+    ("build.pan", ["pan off", "pan on, grease and a stop"], "The pan"),
+    ("build.clean", ["flush", "wipe"], "After drilling"),
     ("build.sealing", ["liquid sealant", "tape"], "Taper threads"),
-)  # fmt: skip
+)
 
 
 class BuildStation(Station):
     """Do things in the order in which they can be done."""
 
-    key, name = "build", "Build"
+    key = "build"
     question = "What comes next? Steps follow what depends on what; those waiting for a part go to the end once the drawer is filled in."
-    help_page = "build"
+    shows_condition = False
     per_turbo = False
     steps: tuple[Step, ...] = ()
 
@@ -202,9 +202,3 @@ class BuildStation(Station):
                 (i for i, s in enumerate(self.steps) if s.key not in {d.step for d in (*rest, log)}), 0
             )
             self.list.setCurrentRow(following)
-
-    @classmethod
-    def headline(cls, session: Session) -> str:
-        """Steps done."""
-        made = progress(session.plan)
-        return f"{made.done} of {made.of} steps"

@@ -3,27 +3,23 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QRectF, QSize, Qt
-from PyQt6.QtGui import QBrush, QPainter, QPaintEvent
+from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import (
     QHBoxLayout,
-    QHeaderView,
     QLabel,
     QScrollArea,
     QSizePolicy,
-    QTableWidget,
-    QTableWidgetItem,
     QToolButton,
     QVBoxLayout,
     QWidget,
 )
 
-from gravidon.desk.session import Session
 from gravidon.desk.stations.base import ChoiceField, FieldGrid, Station, section
+from gravidon.desk.table import Cell, Table, shown, typed_value
 from gravidon.draw import source_chart
 from gravidon.errors import GravidonError
 from gravidon.parts.oils import grades
-from gravidon.plan import paths, units
-from gravidon.plan.model import GaugeReading
+from gravidon.parts.turbos import BEARINGS, HOUSINGS
 from gravidon.plan.starter import added_turbo, with_grade, with_turbo_kind
 
 READING_COLUMNS = ("rpm", "oil_temperature_c", "pressure_kpa", "where")
@@ -65,18 +61,17 @@ class _KindField(ChoiceField):
         turbo = self.session.line.turbo
         kind = word if self.path.endswith("bearing") else turbo.bearing
         frame = word if self.path.endswith("frame") else turbo.frame
-        plan = with_turbo_kind(self.session.plan, kind, frame, self.session.turbo)  # type: ignore[arg-type]
+        plan = with_turbo_kind(self.session.plan, kind, frame, self.session.turbo)
         self.session.propose(plan, f"{word} {self.label.lower()}")
 
 
 class CarStation(Station):
     """Know the engine and the turbo."""
 
-    key, name = "car", "Car & turbo"
+    key = "car"
     question = (
         "What oil, at what pressure, and what does the bearing want? Dashed values are guesses: measure them."
     )
-    help_page = "car"
 
     def build(self) -> None:
         """Fields at the left, readings and their law at the right."""
@@ -99,15 +94,9 @@ class CarStation(Station):
         right.addWidget(section("Gauge readings and the law through them"))
         self.canvas = SourceCanvas(self)
         right.addWidget(self.canvas, 3)
-        self.table = QTableWidget(0, len(READING_COLUMNS))
-        self.table.setAccessibleName("Gauge readings")
-        self.table.setHorizontalHeaderLabels(list(HEADERS))
-        self.table.verticalHeader().hide()
-        self.table.setShowGrid(False)
-        self.table.setAlternatingRowColors(True)
-        self.table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-        self.table.horizontalHeader().setStretchLastSection(True)
-        self.table.itemChanged.connect(self._cell_changed)
+        place = READING_COLUMNS.index("where")
+        self.table = Table("Gauge readings", HEADERS, left=(place,), wide=place)
+        self.table.typed.connect(self._typed)
         right.addWidget(self.table, 2)
         buttons = QHBoxLayout()
         for words, action in (("Add a reading", self.add_reading), ("Remove it", self.remove_reading)):
@@ -138,12 +127,8 @@ class CarStation(Station):
         grid.add_value("engine.relief_kpa")
         grid.add_value("engine.pump_cc_rev", "Pump per engine turn (0: unknown)")
         grid.add_heading("Turbo")
-        grid.add_row(
-            "Bearing", _KindField(self.session, "line.turbo.bearing", ["journal", "ball"], "Bearing")
-        )
-        grid.add_row(
-            "Frame", _KindField(self.session, "line.turbo.frame", ["small", "medium", "large"], "Frame")
-        )
+        grid.add_row("Bearing", _KindField(self.session, "line.turbo.bearing", list(BEARINGS), "Bearing"))
+        grid.add_row("Frame", _KindField(self.session, "line.turbo.frame", list(HOUSINGS), "Frame"))
         grid.add_value("line.turbo.reference_flow_l_min", "Oil flow, 10W-40 at 100 °C")
         grid.add_value("line.turbo.reference_drop_kpa", "… at a drop of")
         grid.add_heading("Window the bearing wants")
@@ -157,33 +142,18 @@ class CarStation(Station):
         """Fill the readings and redraw the law."""
         self.canvas.update()
         readings = self.session.plan.engine.readings
-        self.table.blockSignals(True)
-        self.table.setRowCount(len(readings))
-        for row, reading in enumerate(readings):
-            for column, key in enumerate(READING_COLUMNS):
-                item = QTableWidgetItem(self._text(reading, key))
-                item.setForeground(QBrush(self.colours.color("ink")))
-                if key != "where":
-                    item.setTextAlignment(int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter))
-                self.table.setItem(row, column, item)
-        self.table.blockSignals(False)
+        ink = self.colours.color("ink")
+        self.table.fill(
+            [
+                [Cell(shown(self.session, reading, key), True, ink) for key in READING_COLUMNS]
+                for reading in readings
+            ]
+        )
 
-    def _text(self, reading: GaugeReading, key: str) -> str:
-        if key == "where":
-            return reading.where
-        kind = paths.spec_at(reading, key).kind
-        return units.show(units.file_to_si(getattr(reading, key), kind), kind, self.session.family)
-
-    def _cell_changed(self, item: QTableWidgetItem) -> None:
-        row, key = item.row(), READING_COLUMNS[item.column()]
-        path = f"engine.readings.{row}.{key}"
+    def _typed(self, row: int, column: int, text: str) -> None:
+        path = f"engine.readings.{row}.{READING_COLUMNS[column]}"
         try:
-            if key == "where":
-                value: object = item.text()
-            else:
-                spec = paths.spec_at(self.session.plan, path)
-                default = units.display_unit(spec.kind, self.session.family)
-                value = units.si_to_file(units.parse(item.text(), spec.kind, spec.label, default), spec.kind)
+            value = typed_value(self.session, path, text)
         except GravidonError as error:
             self.session.refused.emit(str(error))
             self.refresh()
@@ -223,9 +193,3 @@ class CarStation(Station):
             self.session.refused.emit("A plan needs at least one turbo")
         else:
             self.session.edit("turbos", (*turbos[:k], *turbos[k + 1 :]), f"without {turbos[k].turbo.label}")
-
-    @classmethod
-    def headline(cls, session: Session) -> str:
-        """Gallery pressure in the chosen condition."""
-        pressure = float(session.evaluation.supply.gallery_pa[session.condition])
-        return f"gallery {units.show(pressure, 'kpa', session.family)}"

@@ -5,26 +5,22 @@ from __future__ import annotations
 from pathlib import Path
 
 from PyQt6.QtCore import QRectF, Qt
-from PyQt6.QtGui import QBrush, QPainter
+from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import (
-    QAbstractItemView,
     QFileDialog,
     QHBoxLayout,
-    QHeaderView,
     QLabel,
     QPushButton,
-    QTableWidget,
-    QTableWidgetItem,
     QVBoxLayout,
 )
 
 from gravidon.desk.canvas import Canvas
-from gravidon.desk.session import Session
 from gravidon.desk.stations.base import FieldGrid, Station
+from gravidon.desk.table import Cell, Table
 from gravidon.draw import template as drawing
 from gravidon.errors import GravidonError
-from gravidon.plan.units import show
-from gravidon.study.cutting import Cut, EntryTemplate, cuts, entry_template
+from gravidon.plan.units import Family, show
+from gravidon.study.making.cutting import Cut, EntryTemplate, cuts, entry_template
 
 HEADS = ("hose", "size", "route", "less the ends", "to move", "cut", "clamps from the turbo end", "sleeve")
 
@@ -56,23 +52,13 @@ class TemplateCanvas(Canvas):
 class CuttingStation(Station):
     """Every cut and the hole, on paper."""
 
-    key, name = "cutting", "Cut and drill"
+    key = "cutting"
     question = "How long is each hose cut, and where does the hole go? The template prints at true scale; check its ruler."
-    help_page = "parts"
+    shows_condition = False
 
     def build(self) -> None:
         """The cut list above; template and how the hole is made below."""
-        self.table = QTableWidget(0, len(HEADS))
-        self.table.setAccessibleName("Cut list")
-        self.table.setHorizontalHeaderLabels(list(HEADS))
-        self.table.verticalHeader().hide()
-        self.table.verticalHeader().setDefaultSectionSize(26)
-        self.table.setShowGrid(False)
-        self.table.setAlternatingRowColors(True)
-        self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
-        header = self.table.horizontalHeader()
-        header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-        header.setSectionResizeMode(6, QHeaderView.ResizeMode.Stretch)
+        self.table = Table("Cut list", HEADS, left=(0, 6, 7), wide=6)
         self.column.addWidget(self.table)
         row = QHBoxLayout()
         self.canvas = TemplateCanvas(self, "Template of the pan entry", (330, 250))
@@ -94,6 +80,21 @@ class CuttingStation(Station):
         row.addLayout(side, 2)
         self.column.addLayout(row, 1)
 
+    def _cells(self, cut: Cut, family: Family) -> tuple[Cell, ...]:
+        ink = self.colours.color("ink")
+        marked = self.colours.color("bad") if cut.note else ink
+        clamps = ", ".join(show(c, "run", family) for c in cut.clamps_m) or "none"
+        return (
+            Cell(cut.name, colour=ink),
+            Cell(f"-{cut.dash}", colour=ink),
+            Cell(show(cut.route_m, "run", family), colour=ink),
+            Cell(" + ".join(show(t, "mm", family, with_unit=False) for t in cut.takeoffs_m), colour=ink),
+            Cell(show(cut.move_m, "run", family), colour=ink),
+            Cell(_cut_text(cut, family), colour=marked),
+            Cell(cut.note or clamps, colour=marked),
+            Cell(show(cut.sleeve_m, "run", family) if cut.sleeve_m else "–", colour=ink),
+        )
+
     def template(self) -> EntryTemplate | None:
         """The chosen turbo's template."""
         return entry_template(self.session.plan, self.session.evaluation.index)
@@ -102,26 +103,12 @@ class CuttingStation(Station):
         """Fill the list, redraw the template."""
         family = self.session.family
         rows = cuts(self.session.plan)
-        self.table.setRowCount(len(rows))
-        for r, cut in enumerate(rows):
-            ends = " + ".join(show(t, "mm", family, with_unit=False) for t in cut.takeoffs_m)
-            clamps = ", ".join(show(c, "run", family) for c in cut.clamps_m) or "none"
-            cells = (
-                cut.name, f"-{cut.dash}", show(cut.route_m, "run", family), ends, show(cut.move_m, "run", family), _cut_text(cut, family),
-                cut.note or clamps, show(cut.sleeve_m, "run", family) if cut.sleeve_m else "–",
-            )  # fmt: skip
-            for c, words in enumerate(cells):
-                item = QTableWidgetItem(words)
-                bad = bool(cut.note) and c in (5, 6)
-                item.setForeground(QBrush(self.colours.color("bad" if bad else "ink")))
-                if 0 < c < 6:
-                    item.setTextAlignment(int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter))
-                self.table.setItem(r, c, item)
+        self.table.fill([self._cells(cut, family) for cut in rows])
         self.table.setFixedHeight(min(38 + 27 * max(len(rows), 1), 210))
         made = self.template()
         self.print_button.setEnabled(made is not None)
         self.words.setText("" if made is None else self._how(made))
-        self.canvas.setAccessibleDescription(self.headline(self.session))
+        self.canvas.setAccessibleDescription(self.headline())
         self.canvas.update()
 
     def _how(self, made: EntryTemplate) -> str:
@@ -151,12 +138,6 @@ class CuttingStation(Station):
             self.session.refused.emit(str(error))
             return
         self.session.refused.emit(f"Template written to {path.name}.")
-
-    @classmethod
-    def headline(cls, session: Session) -> str:
-        """The drain's cut."""
-        mine = [c for c in cuts(session.plan) if c.run in ("drain", "feed")]
-        return f"cut {show(mine[-1].cut_m, 'run', session.family)}" if mine else "nothing to cut"
 
 
 def _cut_text(cut: Cut, family: str) -> str:

@@ -21,30 +21,23 @@ from PyQt6.QtWidgets import (
 )
 
 from gravidon.desk.canvas import Canvas
-from gravidon.desk.session import Session
 from gravidon.desk.stations.base import Station
 from gravidon.desk.stations.drain_fields import EndChoice, PointEditor, handle_path
 from gravidon.desk.value_field import ValueField
 from gravidon.draw import elevation as drawing
 from gravidon.draw import run_strip
 from gravidon.draw.frame import Frame
+from gravidon.draw.geometry.elevation import VIEWS, Elevation, View, elevation, shifted
 from gravidon.plan import paths
 from gravidon.plan.model import DrainPiece, Point, Shape
-from gravidon.plan.units import show
-from gravidon.study.elevation import VIEWS, Elevation, View, elevation, shifted
-from gravidon.study.evaluate import Evaluation
+from gravidon.plan.things import THINGS
+from gravidon.study.solve.evaluate import Evaluation
 
 REACH_PX = 14.0
 NUDGE_MM, BIG_NUDGE_MM = 1.0, 10.0
 BESIDE: dict[View, View] = {"front": "side", "side": "front", "above": "front"}
 """What the second drawing shows beside the first."""
 BUTTONS: dict[View, str] = {"front": "Front", "side": "Left side", "above": "Above"}
-SHAPE_KINDS = {
-    "hot": "hot part",
-    "chafe": "chafing part",
-    "solid": "solid part",
-    "inside": "part inside the pan",
-}
 
 
 class ElevationCanvas(QWidget):
@@ -98,9 +91,17 @@ class ElevationCanvas(QWidget):
         rect = QRectF(self.rect())
         painter.fillRect(rect, self.station.colours.color("sheet"))
         drawing.paint(
-            painter, rect, self.frame_now(), session.evaluation, session.condition, self.picture(),
-            self.station.colours, session.family, self.selected, main=self is self.station.canvas,
-        )  # fmt: skip
+            painter,
+            rect,
+            self.frame_now(),
+            session.evaluation,
+            session.condition,
+            self.picture(),
+            self.station.colours,
+            session.family,
+            self.selected,
+            main=self is self.station.canvas,
+        )
         if self.hasFocus():
             painter.setPen(self.station.colours.pen("focus", 1.2))
             painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -171,9 +172,11 @@ class ElevationCanvas(QWidget):
         step = BIG_NUDGE_MM if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else NUDGE_MM
         key = Qt.Key(event.key())
         moves = {
-            Qt.Key.Key_Left: (-step, 0.0), Qt.Key.Key_Right: (step, 0.0), Qt.Key.Key_Up: (0.0, step),
+            Qt.Key.Key_Left: (-step, 0.0),
+            Qt.Key.Key_Right: (step, 0.0),
+            Qt.Key.Key_Up: (0.0, step),
             Qt.Key.Key_Down: (0.0, -step),
-        }  # fmt: skip
+        }
         if key in moves and self.selected:
             at = self.picture().handles[self.selected]
             self._move_to(at[0] + moves[key][0], at[1] + moves[key][1], f"nudge-{self.selected}")
@@ -219,9 +222,8 @@ class StripCanvas(Canvas):
 class DrainStation(Station):
     """Lay the drain so that it falls, breathes and keeps the seals dry."""
 
-    key, name = "drain", "Drain run"
+    key = "drain"
     question = "Does the oil fall all the way, with air over it, and stay below the seals? Drag any point, or a thing beside the hose."
-    help_page = "gravity"
 
     def build(self) -> None:
         """Make the view choice, the two drawings, the strip and the sizes."""
@@ -274,7 +276,7 @@ class DrainStation(Station):
         ]
         entries += [
             (f"A {name} beside it", lambda k=kind: self.add_shape(k))  # type: ignore[misc]
-            for kind, name in SHAPE_KINDS.items()
+            for kind, name in ((t.name, t.words) for t in THINGS.values())
         ]
         for text, action in entries:
             made = menu.addAction(text)
@@ -289,11 +291,14 @@ class DrainStation(Station):
         strip = QHBoxLayout()
         strip.setSpacing(6)
         for path, label, dash in (
-            ("line.drain.flange_bore_mm", "Flange bore", True), ("line.drain.hose_bore_mm", "Hose bore", True),
-            ("line.drain.fitting.bore_mm", "Entry bore", True), ("line.drain.fitting.length_mm", "Entry length", False),
-            ("line.drain.fitting.rise_deg", "Entry rise", False), ("line.drain.min_bend_mm", "Least bend", False),
+            ("line.drain.flange_bore_mm", "Flange bore", True),
+            ("line.drain.hose_bore_mm", "Hose bore", True),
+            ("line.drain.fitting.bore_mm", "Entry bore", True),
+            ("line.drain.fitting.length_mm", "Entry length", False),
+            ("line.drain.fitting.rise_deg", "Entry rise", False),
+            ("line.drain.min_bend_mm", "Least bend", False),
             ("line.drain.sag_mm", "Hose sag", False),
-        ):  # fmt: skip
+        ):
             cell = QVBoxLayout()
             cell.setSpacing(2)
             text = QLabel(label)
@@ -331,7 +336,8 @@ class DrainStation(Station):
             name.setToolTip(piece.label)
             name.setCursorPosition(0)
             name.editingFinished.connect(lambda p=path, n=name: self._rename_piece(p, n))
-            bore, length = (
+            angle, bore, length = (
+                ValueField(self.session, f"{path}.angle_deg"),
                 ValueField(self.session, f"{path}.bore_mm", dash=True),
                 ValueField(self.session, f"{path}.length_mm"),
             )
@@ -340,7 +346,7 @@ class DrainStation(Station):
             drop.setToolTip(f"Take out: {piece.label}")
             drop.setAccessibleName(f"Take out {piece.label}")
             drop.clicked.connect(lambda _=False, i=k: self.remove_piece(i))
-            for widget, width in ((name, 0), (bore, 78), (length, 72), (drop, 26)):
+            for widget, width in ((name, 0), (angle, 52), (bore, 78), (length, 72), (drop, 26)):
                 if width:
                     widget.setFixedWidth(width)
                 self.piece_row.addWidget(widget)
@@ -362,13 +368,17 @@ class DrainStation(Station):
         """What the first drawing shows."""
         return self.canvas.view
 
+    def follow(self) -> None:
+        """Only the drawing under the hand; the one that was pressed."""
+        (self._at or self.canvas).update()
+
     def refresh(self) -> None:
         """Redraw."""
         if self.selected and self.selected not in self.canvas.picture().handles:
             self.selected = ""
         for canvas in (self.canvas, self.second):
             canvas.setAccessibleName(f"Drain {VIEWS[canvas.view]}, to scale")
-            canvas.setAccessibleDescription(self.headline(self.session))
+            canvas.setAccessibleDescription(self.headline())
             canvas.update()
         self.ends.refresh()
         self._show_pieces()
@@ -421,7 +431,13 @@ class DrainStation(Station):
         drain = self.session.line.drain
         bore = round(0.94 * drain.hose_bore_mm, 2)
         new = DrainPiece.model_validate(
-            {"label": f"45° hose end at the {at}", "at": at, "bore_mm": bore, "length_mm": 42.0}
+            {
+                "label": f"45° hose end at the {at}",
+                "at": at,
+                "bore_mm": bore,
+                "length_mm": 42.0,
+                "angle_deg": 45.0,
+            }
         )
         self.session.edit("line.drain.pieces", (*drain.pieces, new), "add a hose end")
 
@@ -441,8 +457,15 @@ class DrainStation(Station):
             z_mm=round(float(middle[2]) - 25, 1),
         )
         new = Shape.model_validate(
-            {"label": f"{SHAPE_KINDS[kind]} {len(shapes) + 1}", "kind": kind, "corner": corner, "length_mm": 50.0, "width_mm": 50.0, "height_mm": 50.0}
-        )  # fmt: skip
+            {
+                "label": f"{THINGS[kind].words} {len(shapes) + 1}",
+                "kind": kind,
+                "corner": corner,
+                "length_mm": 50.0,
+                "width_mm": 50.0,
+                "height_mm": 50.0,
+            }
+        )
         if self.session.edit("shapes", (*shapes, new), f"add {new.label}"):
             self.select(f"shape {len(shapes) + 1}")
 
@@ -465,9 +488,3 @@ class DrainStation(Station):
         points = self.session.line.drain.points
         self.selected = ""
         self.session.edit("line.drain.points", (*points[:k], *points[k + 1 :]), "remove a bend")
-
-    @classmethod
-    def headline(cls, session: Session) -> str:
-        """Freeboard in the chosen condition."""
-        free = float(session.evaluation.drainage.freeboard_m[session.condition])
-        return f"freeboard {show(free, 'mm', session.family)}"

@@ -10,9 +10,9 @@ from PyQt6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QLabel, QLineEdit, Q
 from gravidon.desk.session import Session
 from gravidon.desk.stations.base import ChoiceField, Station
 from gravidon.desk.value_field import ValueField
+from gravidon.draw.geometry.elevation import View
 from gravidon.plan import paths
 from gravidon.plan.model import Joining, Shape
-from gravidon.study.elevation import View
 
 AXES: dict[View, tuple[tuple[str, str], tuple[str, str]]] = {
     "front": (("y_mm", "left"), ("z_mm", "up")),

@@ -10,28 +10,19 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
 from PyQt6.QtWidgets import QButtonGroup, QFrame, QHBoxLayout, QLabel, QPushButton, QToolButton, QVBoxLayout
 
 from gravidon.desk.canvas import Canvas
-from gravidon.desk.session import Session
+from gravidon.desk.job import Job
 from gravidon.desk.stations.base import FieldGrid, Station
-from gravidon.desk.worker import StepWorker
 from gravidon.draw import pan_face
 from gravidon.parts.entry_means import MEANS, nearest_dash, threads_held
 from gravidon.parts.threads import THREADS
 from gravidon.plan import paths
 from gravidon.plan.model import Plan, Point
 from gravidon.plan.units import show
-from gravidon.study import assemble
-from gravidon.study.entry_map import (
-    WALLS,
-    EntryMap,
-    Wall,
-    entry_map,
-    moved_entry,
-    name_of_wall,
-    wall_of,
-    walls,
-)
-from gravidon.study.evaluate import Evaluation
-from gravidon.study.remedies_gravity import with_means
+from gravidon.study.home.entry_map import EntryMap, entry_map, moved_entry
+from gravidon.study.solve import assemble
+from gravidon.study.solve.evaluate import Evaluation
+from gravidon.study.solve.wall import WALLS, Wall, name_of_wall, wall_of, walls
+from gravidon.study.verdict.remedies_gravity import with_means
 
 REACH_PX, PAUSE_MS = 18.0, 120
 
@@ -47,9 +38,17 @@ class FaceCanvas(Canvas):
         """Draw the wall."""
         s, it = self.station.session, self.station
         pan_face.paint(
-            painter, self.area, s.evaluation, s.condition, it.walls(), it.maps, it.fresh, it.colours, s.family,
+            painter,
+            self.area,
+            s.evaluation,
+            s.condition,
+            it.walls(),
+            it.maps,
+            it.fresh,
+            it.colours,
+            s.family,
             self.held or self.hasFocus(),
-        )  # fmt: skip
+        )
 
     def frame_now(self) -> pan_face.FaceFrame:
         """Places to pixels."""
@@ -190,17 +189,16 @@ class MeansCard(QFrame):
 class EntryStation(Station):
     """Place the entry above the oil and clear of what is in the way."""
 
-    key, name = "entry", "Pan entry"
+    key = "entry"
     question = "Where may the drain come in? Drag the entry, or a thing in its way; numbered places are the best, shaded ones work."
-    help_page = "entry"
 
     def build(self) -> None:
         """Wall choice, the wall, why a place fails, the ways through, the figures."""
         self.maps: tuple[EntryMap, ...] = ()
         self._made_for: Plan | None = None
         self._turbo = 0
-        self._worker: StepWorker | None = None
-        self._number = 0
+        self.job = Job(self)
+        self.job.reported.connect(self._took)
         bar = QHBoxLayout()
         bar.setSpacing(6)
         self.sides = QButtonGroup(self)
@@ -261,6 +259,10 @@ class EntryStation(Station):
         """Whether the shading belongs to the plan as it is."""
         return self._made_for is not None and (self._made_for, self._turbo) == self._asked()
 
+    def follow(self) -> None:
+        """Only the drawing under the hand."""
+        self.canvas.update()
+
     def refresh(self) -> None:
         """Redraw; the shading is made anew only when something other than the entry's place has changed."""
         own = self.session.evaluation.route.ends_in_fitting
@@ -272,14 +274,11 @@ class EntryStation(Station):
         for card in self.cards:
             card.refresh()
         self.tell(None)
-        self.canvas.setAccessibleDescription(self.headline(self.session))
+        self.canvas.setAccessibleDescription(self.headline())
         self.canvas.update()
 
     def _start(self) -> None:
         """Work the shading out beside the window."""
-        if self._worker is not None:
-            self._worker.cancel()
-        self._number += 1
         evaluation, asked = self.session.evaluation, self._asked()
         sides = self.walls()
 
@@ -289,34 +288,22 @@ class EntryStation(Station):
                 made.append(entry_map(evaluation, wall))
                 yield asked, tuple(made)
 
-        self._worker = StepWorker(self._number, steps, self)
-        self._worker.reported.connect(self._took)
-        self._worker.finished.connect(self._worker.deleteLater)
-        self._worker.ended.connect(self._ended)
-        self._worker.start()
+        self.job.start(steps)
 
-    def _took(self, number: int, answer: tuple[tuple[Plan, int], tuple[EntryMap, ...]]) -> None:
-        if number == self._number:
-            (self._made_for, self._turbo), self.maps = answer
-            self.tell(None)
-            self.canvas.update()
-
-    def _ended(self, number: int) -> None:
-        if number == self._number:
-            self._worker = None
+    def _took(self, answer: tuple[tuple[Plan, int], tuple[EntryMap, ...]]) -> None:
+        (self._made_for, self._turbo), self.maps = answer
+        self.tell(None)
+        self.canvas.update()
 
     @property
     def busy(self) -> bool:
         """Whether the shading is being worked out."""
-        return self._worker is not None or self.timer.isActive()
+        return self.job.busy or self.timer.isActive()
 
     def leave(self) -> None:
         """Stop the work."""
         self.timer.stop()
-        if self._worker is not None:
-            worker, self._worker = self._worker, None
-            worker.cancel()
-            worker.wait()
+        self.job.leave()
 
     def move_to(self, along_m: float, up_m: float, merge: str) -> None:
         """Put the entry at a place on its side of the pan, on whichever box's wall is there."""
@@ -382,8 +369,13 @@ class EntryStation(Station):
             entry = assemble.point(self.session.line.drain.entry)
             place = float(entry[1 - self.wall().axis]), float(entry[2])
         made = next(
-            (m for m in self.maps if m.wall.low_m <= place[0] <= m.wall.high_m and m.wall.floor_m <= place[1] <= m.wall.rail_m), None
-        )  # fmt: skip
+            (
+                m
+                for m in self.maps
+                if m.wall.low_m <= place[0] <= m.wall.high_m and m.wall.floor_m <= place[1] <= m.wall.rail_m
+            ),
+            None,
+        )
         if made is None or not self.fresh:
             self.why.setText("" if self.fresh else "Trying every place on this side …")
             return
@@ -394,13 +386,3 @@ class EntryStation(Station):
             self.why.setText(f"{subject}, {where}: {'; '.join(reasons)}.")
         else:
             self.why.setText(f"{subject}, {where}: works in every condition.")
-
-    @classmethod
-    def headline(cls, session: Session) -> str:
-        """How far the oil is from the entry."""
-        e = session.evaluation
-        if not e.route.ends_in_fitting:
-            return "not used"
-        over = float(e.drainage.submergence_m[session.condition])
-        words = "oil over it" if over > 0 else "clear of oil"
-        return f"{show(abs(over), 'mm', session.family)} {words}"

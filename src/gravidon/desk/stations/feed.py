@@ -7,19 +7,17 @@ from PyQt6.QtGui import QKeyEvent, QPainter
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QSlider, QToolButton, QWidget
 
 from gravidon.desk.canvas import Canvas
-from gravidon.desk.session import Session
 from gravidon.desk.stations.base import Station
 from gravidon.desk.value_field import ValueField
 from gravidon.draw import cascade as drawing
+from gravidon.parts.shapes import SHAPES
 from gravidon.plan import paths
 from gravidon.plan.fields import Known
 from gravidon.plan.model import Fitting, Hose, Piece, ScreenPiece
 from gravidon.plan.units import show, show_difference
-from gravidon.study.cascade import Step, cascade, piece_name, split_shares
-from gravidon.study.priming import arrival, stack_height_mm
-
-SHAPES = ("straight", "45°", "90°", "tee, through", "tee, branch")
-
+from gravidon.study.solve.priming import arrival, stack_height_mm
+from gravidon.study.solve.split import split_shares
+from gravidon.study.supply.cascade import Step, cascade, piece_name
 
 PIECE_FIELDS: dict[str, tuple[tuple[str, str], ...]] = {
     "hose": (("bore_mm", "bore or dash"), ("length_mm", "length")),
@@ -43,9 +41,14 @@ class CascadeCanvas(Canvas):
         s = self.station.session
         low, high = s.evaluation.window_pa[s.condition]
         drawing.paint(
-            painter, self.area, self.station.steps, self.station.colours, s.family, (float(low), float(high)),
+            painter,
+            self.area,
+            self.station.steps,
+            self.station.colours,
+            s.family,
+            (float(low), float(high)),
             self.station.selected,
-        )  # fmt: skip
+        )
 
     def clicked(self, at: QPointF) -> None:
         """Choose the step under the mouse."""
@@ -70,11 +73,10 @@ class CascadeCanvas(Canvas):
 class FeedStation(Station):
     """See where each bit of pressure goes, and change it there."""
 
-    key, name = "feed", "Feed line"
+    key = "feed"
     question = (
         "Where does the pressure go between gallery and bearing? Click a step to change what stands there."
     )
-    help_page = "pressure"
     steps: tuple[Step, ...] = ()
 
     def build(self) -> None:
@@ -89,9 +91,14 @@ class FeedStation(Station):
         bar = QHBoxLayout()
         for words, piece in (
             ("Add end", Fitting(shape="45°", bore_mm=5.56, height_mm=22.0)),
-            ("Add screen", ScreenPiece(rated_drop_kpa=Known(value=4.0), rated_flow_l_min=Known(value=3.0), height_mm=30.0)),
+            (
+                "Add screen",
+                ScreenPiece(
+                    rated_drop_kpa=Known(value=4.0), rated_flow_l_min=Known(value=3.0), height_mm=30.0
+                ),
+            ),
             ("Add hose", Hose(bore_mm=5.56, length_mm=Known(value=300.0))),
-        ):  # fmt: skip
+        ):
             button = QToolButton()
             button.setText(words)
             button.clicked.connect(lambda _, p=piece: self.add(p))
@@ -254,10 +261,3 @@ class FeedStation(Station):
         k = int(index)
         self.selected = ""
         self.session.edit(list_path, (*pieces[:k], *pieces[k + 1 :]), "remove a piece of the feed")
-
-    @classmethod
-    def headline(cls, session: Session) -> str:
-        """Line loss in the chosen condition."""
-        feed = session.evaluation.feed
-        lost = float(feed.line_drop_pa[session.condition] + feed.screen_drop_pa[session.condition])
-        return f"{show_difference(lost, 'kpa_diff', session.family)} lost"

@@ -4,17 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from PyQt6.QtCore import QRectF, Qt, QThread
+from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QPushButton
 
 from gravidon.desk.canvas import Canvas
-from gravidon.desk.session import Session
+from gravidon.desk.job import Job
 from gravidon.desk.stations.base import Station
-from gravidon.desk.worker import StepWorker
 from gravidon.draw import tolerance_chart
 from gravidon.plan.paths import guesses
-from gravidon.study.tolerance import Certainty, certainty, measure_first, tornado
+from gravidon.study.supply.certainty import Certainty, certainty, measure_first, tornado
 
 SAMPLES = 10_000
 
@@ -53,16 +52,17 @@ class GuessCanvas(Canvas):
 class GuessesStation(Station):
     """Which guess to go and measure."""
 
-    key, name = "guesses", "Guesses"
+    key = "guesses"
     question = "How sure are the pressure side's verdicts, and which guess should be measured first?"
-    help_page = "guesses"
+    shows_condition = False
 
     def build(self) -> None:
         """The drawing, the answer in words, progress with cancel."""
         self.answer: Certainty | None = None
         self._plan_of_answer: object = None
-        self._number = 0
-        self._worker: StepWorker | None = None
+        self.job = Job(self)
+        self.job.reported.connect(self._report)
+        self.job.ended.connect(lambda: self._running(False))
         self.rows = tornado(self.session.plan, self.session.turbo)
         self.canvas = GuessCanvas(self, "Certainty of the verdicts and what moves them")
         self.column.addWidget(self.canvas, 1)
@@ -82,13 +82,13 @@ class GuessesStation(Station):
             bar.addWidget(widget)
         self.column.addLayout(bar)
         self._running(False)
-        self._preload = StepWorker(0, _import_scipy, self)
-        self._preload.start(QThread.Priority.LowPriority)
+        self._preload = Job(self)
+        self._preload.start(_import_scipy)
 
     @property
     def busy(self) -> bool:
         """Whether samples are being taken."""
-        return self._worker is not None
+        return self.job.busy
 
     def refresh(self) -> None:
         """Redraw; an answer for another plan is dropped."""
@@ -116,44 +116,21 @@ class GuessesStation(Station):
 
     def start(self) -> None:
         """Sample in a thread; reports carry the request's number so that stale ones are dropped."""
-        self.cancel()
-        self._number += 1
         plan, turbo = self.session.plan, self.session.turbo
-        self._worker = StepWorker(self._number, lambda: certainty(plan, turbo, SAMPLES), self)
-        self._worker.reported.connect(self._report)
-        self._worker.ended.connect(self._end)
+        self.job.start(lambda: certainty(plan, turbo, SAMPLES))
         self._running(True)
         self.progress.setValue(0)
-        self._worker.start()
 
     def cancel(self) -> None:
-        """Stop sampling and wait for the step at hand."""
-        if self._worker is not None:
-            self._worker.cancel()
-            self._worker.wait()
-            self._worker.deleteLater()
-            self._worker = None
-        self._running(False)
+        """Stop sampling after the step at hand."""
+        self.job.cancel()
 
-    def _report(self, number: int, answer: object) -> None:
-        if number == self._number and self._worker is not None and isinstance(answer, Certainty):
-            self.answer = answer
-            self.progress.setValue(answer.samples)
-            self.refresh()
-
-    def _end(self, number: int) -> None:
-        if number == self._number and self._worker is not None:
-            self._worker.wait()
-            self._worker.deleteLater()
-            self._worker = None
-            self._running(False)
+    def _report(self, answer: Certainty) -> None:
+        self.answer = answer
+        self.progress.setValue(answer.samples)
+        self.refresh()
 
     def leave(self) -> None:
         """The window closes."""
-        self._preload.wait()
-        self.cancel()
-
-    @classmethod
-    def headline(cls, session: Session) -> str:
-        """How many guesses."""
-        return f"{len(session.evaluation.guesses)} not measured"
+        self._preload.leave()
+        self.job.leave()

@@ -7,11 +7,10 @@ from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QToolButton
 
 from gravidon.desk.canvas import Canvas
-from gravidon.desk.session import Session
 from gravidon.desk.stations.base import Station
 from gravidon.draw import map_chart
-from gravidon.plan.units import display_unit, show
-from gravidon.study.operating_map import QUANTITIES, OperatingMap, operating_map
+from gravidon.plan.units import display_unit
+from gravidon.study.supply.operating_map import QUANTITIES, OperatingMap, operating_map
 
 
 class MapCanvas(Canvas):
@@ -24,9 +23,16 @@ class MapCanvas(Canvas):
         """Draw the map."""
         s = self.station.session
         map_chart.paint(
-            painter, self.area, s.evaluation, self.station.data, self.station.quantity, s.condition,
-            self.station.colours, s.family, self.cursor_at,
-        )  # fmt: skip
+            painter,
+            self.area,
+            s.evaluation,
+            self.station.data,
+            self.station.quantity,
+            s.condition,
+            self.station.colours,
+            s.family,
+            self.cursor_at,
+        )
 
     def hovered(self, at: QPointF | None) -> None:
         """Read the map under the mouse."""
@@ -53,9 +59,8 @@ class MapCanvas(Canvas):
 class MapStation(Station):
     """Oil temperature over engine speed."""
 
-    key, name = "map", "Operating map"
+    key = "map"
     question = "How does the bearing fare between the conditions? Move over the map to read it; bold lines are the window's limits."
-    help_page = "pressure"
     data: OperatingMap
 
     def build(self) -> None:
@@ -88,22 +93,16 @@ class MapStation(Station):
     def refresh(self) -> None:
         """Make the map again if what it rests on changed, and redraw."""
         plan = self.session.plan
-        key = (plan.oil, plan.engine, plan.taps, plan.tap, plan.trunk, plan.conditions,
-               *((t.turbo, t.feed, t.restrictor, t.flange_hole) for t in plan.turbos))  # fmt: skip
+        key = (
+            plan.oil,
+            plan.engine,
+            plan.taps,
+            plan.tap,
+            plan.trunk,
+            plan.conditions,
+            *((t.turbo, t.feed, t.restrictor, t.flange_hole) for t in plan.turbos),
+        )
         if key != self._made_for:
             self._made_for = key
             self.data = operating_map(plan)
         self.canvas.update()
-
-    @classmethod
-    def headline(cls, session: Session) -> str:
-        """Range of inlet pressure at speed over the conditions."""
-        pressures = [
-            float(p)
-            for p, c in zip(session.evaluation.feed.inlet_pressure_pa, session.plan.conditions, strict=True)
-            if c.rpm > 0
-        ]
-        if not pressures:
-            return "engine off"
-        low = show(min(pressures), "kpa", session.family, with_unit=False)
-        return f"inlet {low} to {show(max(pressures), 'kpa', session.family)}"

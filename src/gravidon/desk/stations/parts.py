@@ -7,41 +7,40 @@ from collections.abc import Callable
 from pathlib import Path
 
 from PyQt6.QtCore import QPointF, Qt
-from PyQt6.QtGui import QBrush, QKeyEvent, QPainter
+from PyQt6.QtGui import QKeyEvent, QPainter
 from PyQt6.QtWidgets import (
-    QAbstractItemView,
     QComboBox,
     QDialog,
     QFileDialog,
     QHBoxLayout,
-    QHeaderView,
     QLabel,
     QMenu,
     QScrollArea,
-    QTableWidget,
-    QTableWidgetItem,
     QToolButton,
 )
 
 from gravidon.desk.canvas import Canvas
 from gravidon.desk.identify_dialog import IdentifyDialog
 from gravidon.desk.parts_dialogs import BY, ChainDialog, DrawerDialog, put_on_hand
-from gravidon.desk.session import Session
 from gravidon.desk.stations.base import Station
+from gravidon.desk.table import Cell, Table
 from gravidon.draw import chain_chart
 from gravidon.errors import GravidonError
 from gravidon.parts.catalogue import parts_from_csv, parts_to_csv
 from gravidon.parts.ends import End
 from gravidon.plan.drive_log import read_text
 from gravidon.plan.model import OwnPart
-from gravidon.study.cutting import order_list
-from gravidon.study.order import order_csv
-from gravidon.study.parts_list import LineRun, Need, by_length, own_parts, runs
+from gravidon.study.making.cutting import order_list
+from gravidon.study.making.order import order_csv
+from gravidon.study.making.parts_list import LineRun, Need, by_length, own_parts, runs
 
 INLETS = {
-    "inlet flange, two bolts 24 mm apart": "flange|inlet two-bolt 24 mm|", "1/8 NPT in the housing": "NPT|1/8|female",
-    "M10x1.0 in the housing": "metric|M10x1.0|female", "M12x1.5 in the housing": "metric|M12x1.5|female", "-4 flare": "37 flare|-4|male",
-}  # fmt: skip
+    "inlet flange, two bolts 24 mm apart": "flange|inlet two-bolt 24 mm|",
+    "1/8 NPT in the housing": "NPT|1/8|female",
+    "M10x1.0 in the housing": "metric|M10x1.0|female",
+    "M12x1.5 in the housing": "metric|M12x1.5|female",
+    "-4 flare": "37 flare|-4|male",
+}
 OUTLETS = {
     f"drain flange {w}": f"flange|{w}|"
     for w in ("small two-bolt 38 mm", "medium two-bolt 44 mm", "large two-bolt 52 mm")
@@ -98,9 +97,9 @@ class ChainCanvas(Canvas):
 class PartsStation(Station):
     """See that every joint seals and every piece is on the list."""
 
-    key, name = "parts", "Parts"
+    key = "parts"
     question = "Does every joint seal, and what is still missing? Click a joint; type what is in the drawer into the list."
-    help_page = "parts"
+    shows_condition = False
     runs: tuple[LineRun, ...] = ()
 
     def build(self) -> None:
@@ -155,18 +154,8 @@ class PartsStation(Station):
         self.column.addLayout(bar)
 
     def _list(self) -> None:
-        self.table = QTableWidget(0, len(HEADS))
-        self.table.setAccessibleName("Order list")
-        self.table.setHorizontalHeaderLabels(list(HEADS))
-        self.table.verticalHeader().hide()
-        self.table.setShowGrid(False)
-        self.table.verticalHeader().setDefaultSectionSize(24)
-        self.table.setAlternatingRowColors(True)
-        self.table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
-        header = self.table.horizontalHeader()
-        header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-        header.setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
-        self.table.itemChanged.connect(self._typed)
+        self.table = Table("Order list", HEADS, left=(0, len(HEADS) - 1), row_height=24)
+        self.table.typed.connect(self._typed)
         self.column.addWidget(self.table, 2)
         foot = QHBoxLayout()
         self.total = QLabel()
@@ -219,7 +208,7 @@ class PartsStation(Station):
             bad = [(r, run.joints.index(run.bad[0])) for r, run in enumerate(self.runs) if run.bad]
             self.canvas.chosen = bad[0] if bad else (0, 0)
         self.canvas.setFixedHeight(chain_chart.height_of(self.runs))
-        self.canvas.setAccessibleDescription(self.headline(s))
+        self.canvas.setAccessibleDescription(self.headline())
         self.tell()
         self._fill_table()
         self.canvas.update()
@@ -267,42 +256,31 @@ class PartsStation(Station):
 
     def _fill_table(self) -> None:
         rows = self.needs()
-        self.table.blockSignals(True)
-        self.table.setRowCount(len(rows))
-        for r, need in enumerate(rows):
-            unit = " m" if by_length(need.part) else ""
-            count = f"{need.count:.2f}" if by_length(need.part) else f"{_whole(need.count)}"
-            cells = (
-                need.part.name, f"{count}{unit}", f"{need.spare:.0f}" if need.spare else "", f"{need.on_hand:g}{unit}",
-                f"{need.to_order:g}{unit}" if need.to_order else "–", f"{need.cost:.2f}" if need.to_order else "", need.why,
-            )  # fmt: skip
-            for c, text in enumerate(cells):
-                item = QTableWidgetItem(text)
-                item.setForeground(QBrush(self.colours.color("ink" if need.to_order or c == 0 else "faint")))
-                flags = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
-                item.setFlags(flags | Qt.ItemFlag.ItemIsEditable if c == ON_HAND else flags)
-                if 0 < c < 6:
-                    item.setTextAlignment(int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter))
-                item.setToolTip(
-                    f"{need.part.name}: {need.part.material}"
-                    if c == 0
-                    else "Type what is in the drawer"
-                    if c == ON_HAND
-                    else ""
-                )
-                self.table.setItem(r, c, item)
-        self.table.blockSignals(False)
+        self.table.fill([self._cells(need) for need in rows])
         order = [n for n in rows if n.to_order]
         cost = sum(n.cost for n in order)
         self.total.setText(
             f"{len(order)} of {len(rows)} kinds to order, {cost:.2f} in your currency (invented prices; import your own)"
         )
 
-    def _typed(self, item: QTableWidgetItem) -> None:
+    def _cells(self, need: Need) -> tuple[Cell, ...]:
+        unit = " m" if by_length(need.part) else ""
+        count = f"{need.count:.2f}" if by_length(need.part) else f"{_whole(need.count)}"
+        ink = self.colours.color("ink")
+        faded = ink if need.to_order else self.colours.color("faint")
+        return (
+            Cell(need.part.name, colour=ink, tip=f"{need.part.name}: {need.part.material}"),
+            Cell(f"{count}{unit}", colour=faded),
+            Cell(f"{need.spare:.0f}" if need.spare else "", colour=faded),
+            Cell(f"{need.on_hand:g}{unit}", editable=True, colour=faded, tip="Type what is in the drawer"),
+            Cell(f"{need.to_order:g}{unit}" if need.to_order else "–", colour=faded),
+            Cell(f"{need.cost:.2f}" if need.to_order else "", colour=faded),
+            Cell(need.why, colour=faded),
+        )
+
+    def _typed(self, row: int, column: int, text: str) -> None:
         """Take what is in the drawer."""
-        if item.column() != ON_HAND:
-            return
-        problem = put_on_hand(self.session, self.needs()[item.row()].part, item.text())
+        problem = put_on_hand(self.session, self.needs()[row].part, text)
         if problem:
             self.session.refused.emit(problem)
             self._fill_table()
@@ -362,12 +340,6 @@ class PartsStation(Station):
         kept = tuple(p for p in self.session.plan.own_parts if p.id not in {n.id for n in new})
         if self.session.edit("own_parts", (*kept, *new), "own parts"):
             self.session.refused.emit(f"{len(new)} parts read from {Path(name).name}.")
-
-    @classmethod
-    def headline(cls, session: Session) -> str:
-        """How much is still to be ordered."""
-        rows = order_list(session.plan)
-        return f"{sum(1 for n in rows if n.to_order)} of {len(rows)} to order"
 
 
 def _whole(count: float) -> int:

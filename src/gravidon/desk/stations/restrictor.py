@@ -3,92 +3,100 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Hashable
 from functools import partial
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
-from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QSizePolicy, QToolButton, QWidget
+from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
+from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QSizePolicy, QToolButton
 
-from gravidon.desk.session import Session
+from gravidon.desk.canvas import Canvas
 from gravidon.desk.stations.base import Station
 from gravidon.desk.value_field import ValueField
 from gravidon.draw import restrictor_chart
 from gravidon.parts.drills import DRILLS, Drill
 from gravidon.plan.units import display_unit, show
-from gravidon.study.house_rules import applied, house_rules
-from gravidon.study.restrictor_choice import RestrictorChoice, choose
+from gravidon.study.supply.house_rules import applied, house_rules
+from gravidon.study.supply.restrictor_choice import RestrictorChoice, choose
 
 METRIC = tuple(d for d in DRILLS if not d.name.startswith("#"))
 
 
-class ChartCanvas(QWidget):
+class ChartCanvas(Canvas):
     """The chart: click or drag to choose, arrow keys step through the drills."""
 
-    def __init__(self, station: RestrictorStation) -> None:
-        super().__init__()
-        self.station = station
-        self.hover: float | None = None
-        self.setMouseTracking(True)
-        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setCursor(Qt.CursorShape.CrossCursor)
-        self.setAccessibleName("Restrictor chart: inlet pressure and flow over bore")
-        self.setMinimumSize(420, 300)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+    station: RestrictorStation
 
-    def sizeHint(self) -> QSize:
-        """Large."""
-        return QSize(760, 500)
+    def __init__(self, station: RestrictorStation) -> None:
+        super().__init__(station, "Restrictor chart: inlet pressure and flow over bore", (420, 300))
+        self.hover: float | None = None
+        self.held = False
+        self.setCursor(Qt.CursorShape.CrossCursor)
 
     def bore_at(self, at: QPointF) -> float:
         """Return the bore [m] under a pixel."""
-        session = self.station.session
-        where = restrictor_chart.layout(QRectF(self.rect()), self.station.choice, session.family)
+        where = restrictor_chart.layout(self.area, self.station.choice, self.station.session.family)
         return where.bore_at(at.x())
 
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        """Draw the chart."""
+    def ground_key(self) -> Hashable | None:
+        """Window, axes, curves and drills stay while a bore is dragged."""
         session = self.station.session
-        painter = QPainter(self)
-        painter.fillRect(self.rect(), self.station.colours.color("sheet"))
-        restrictor_chart.paint(
-            painter, QRectF(self.rect()), session.evaluation, self.station.choice, session.condition,
-            self.station.colours, session.family, self.hover,
-        )  # fmt: skip
-        if self.hasFocus():
-            painter.setPen(self.station.colours.pen("focus", 1.2))
-            painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
+        return (id(self.station.choice), session.condition, session.family)
 
-    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+    def paint_ground(self, painter: QPainter) -> None:
+        """Draw what stays."""
+        session = self.station.session
+        restrictor_chart.paint_ground(
+            painter,
+            self.area,
+            session.evaluation,
+            self.station.choice,
+            session.condition,
+            self.station.colours,
+            session.family,
+        )
+
+    def paint(self, painter: QPainter) -> None:
+        """Draw the bore as chosen and the one under the mouse."""
+        session = self.station.session
+        restrictor_chart.paint_marks(
+            painter,
+            self.area,
+            session.evaluation,
+            self.station.choice,
+            session.condition,
+            self.station.colours,
+            session.family,
+            self.hover,
+        )
+
+    def clicked(self, at: QPointF) -> None:
         """Choose the drill nearest the click."""
-        if event is not None and event.button() == Qt.MouseButton.LeftButton:
-            self.station.pick(self.bore_at(event.position()), "drag")
+        self.held = True
+        self.station.pick(self.bore_at(at), "drag")
 
-    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+    def hovered(self, at: QPointF | None) -> None:
         """Read the curves; with the button down, keep choosing."""
-        if event is None:
-            return
-        self.hover = self.bore_at(event.position())
-        if event.buttons() & Qt.MouseButton.LeftButton:
+        self.hover = None if at is None else self.bore_at(at)
+        if self.held and self.hover is not None:
             self.station.pick(self.hover, "drag")
         self.update()
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         """The choice is one step of the history."""
+        self.held = False
         self.station.session.end_merge()
-
-    def leaveEvent(self, event: object) -> None:
-        """No reading without the mouse."""
-        self.hover = None
-        self.update()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Arrows step through the metric drills."""
         if event is None:
             return
         step = {
-            Qt.Key.Key_Left: -1, Qt.Key.Key_Down: -1, Qt.Key.Key_Right: 1, Qt.Key.Key_Up: 1,
-        }.get(Qt.Key(event.key()), 0)  # fmt: skip
+            Qt.Key.Key_Left: -1,
+            Qt.Key.Key_Down: -1,
+            Qt.Key.Key_Right: 1,
+            Qt.Key.Key_Up: 1,
+        }.get(Qt.Key(event.key()), 0)
         if step:
             self.station.step(step)
         else:
@@ -98,9 +106,8 @@ class ChartCanvas(QWidget):
 class RestrictorStation(Station):
     """Choose the hole that meters the feed."""
 
-    key, name = "restrictor", "Restrictor"
+    key = "restrictor"
     question = "Which hole keeps the bearing inside its window in every condition? Click the chart to choose a drill."
-    help_page = "pressure"
     choice: RestrictorChoice
 
     def build(self) -> None:
@@ -155,6 +162,10 @@ class RestrictorStation(Station):
             rules.addWidget(button, 1)
         self.column.addLayout(rules)
 
+    def follow(self) -> None:
+        """Only the drawing under the hand."""
+        self.canvas.update()
+
     def refresh(self) -> None:
         """Recompute the chart if the plan changed in anything but the bore, and redraw."""
         plan = self.session.plan
@@ -171,6 +182,7 @@ class RestrictorStation(Station):
         if key != self._chosen_for:
             self._chosen_for = key
             self.choice = choose(plan, self.session.turbo)
+            self.rules_known = house_rules(plan, self.session.turbo, self.choice)
         self.fitted.setChecked(self.session.line.restrictor.fitted)
         self.flange.setChecked(self.session.line.flange_hole.fitted)
         self._show_rules()
@@ -216,7 +228,6 @@ class RestrictorStation(Station):
 
     def _show_rules(self) -> None:
         family, now = self.session.family, self.session.line.restrictor
-        self.rules_known = house_rules(self.session.plan, self.session.turbo, self.choice)
         for button, rule in zip(self.rules, self.rules_known, strict=False):
             hole = show(rule.bore_mm * 1e-3, "bore", family) if rule.bore_mm else "no hole"
             low, high = (show(v, "kpa", family, with_unit=False) for v in (rule.low_pa, rule.high_pa))
@@ -258,12 +269,4 @@ class RestrictorStation(Station):
         restrictor = self.session.line.restrictor.model_copy(
             update={"fitted": True, "bore_mm": drill.diameter_mm}
         )
-        self.session.edit("line.restrictor", restrictor, f"restrictor {drill.name}", f"restrictor-{merge}")
-
-    @classmethod
-    def headline(cls, session: Session) -> str:
-        """The bore, or that there is none."""
-        r = session.line.restrictor
-        pressure = float(session.evaluation.feed.inlet_pressure_pa[session.condition])
-        hole = show(r.bore_mm * 1e-3, "bore", session.family) if r.fitted else "none"
-        return f"{hole}: inlet {show(pressure, 'kpa', session.family)}"
+        self.session.edit("line.restrictor", restrictor, f"restrictor {drill.name}", f"{merge}-restrictor")

@@ -7,13 +7,12 @@ from PyQt6.QtGui import QKeyEvent, QPainter
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLabel
 
 from gravidon.desk.canvas import Canvas
-from gravidon.desk.session import Session
 from gravidon.desk.stations.base import FieldGrid, Station
 from gravidon.draw import scavenge_chart
 from gravidon.physics.scavenge import WIRE_AMPS
 from gravidon.plan.units import show
-from gravidon.study.drain_choice import WAYS, DrainWay, both_ways
-from gravidon.study.scavenging import pump_chart
+from gravidon.study.solve.scavenging import pump_chart
+from gravidon.study.verdict.drain_choice import WAYS, DrainWay, both_ways
 
 
 class ScavengeCanvas(Canvas):
@@ -62,9 +61,8 @@ class ScavengeCanvas(Canvas):
 class ScavengeStation(Station):
     """Bring the oil home where gravity cannot."""
 
-    key, name = "scavenge", "Scavenge"
+    key = "scavenge"
     question = "Would a pump do better than gravity, and does it get its volts? Click the way to use."
-    help_page = "scavenge"
     ways: tuple[DrainWay, DrainWay]
 
     def build(self) -> None:
@@ -79,12 +77,22 @@ class ScavengeStation(Station):
         self.column.addWidget(self.words)
         grid = FieldGrid(self.session, 3)
         for path, label in (
-            ("free_l_min", "Delivery, no pressure"), ("stall_kpa", "Stall pressure"), ("current_a", "Current"),
-            ("rated_v", "Rated volts"), ("supply_v", "Volts at the battery"), ("wire_mm", "Wire, one way"),
-            ("pot_ml", "Pot volume"), ("run_on_s", "Runs on after key-off"), ("fuse_a", "Fuse"),
-            ("hose_bore_mm", "Hose bore or dash"), ("hose_mm", "Hose length"), ("return_z_mm", "Return over the rail"),
-            ("valve_kpa", "One-way valve opens at"), ("pump_above_pot_mm", "Pump above the pot"), ("self_priming_mm", "Primes itself from"),
-        ):  # fmt: skip
+            ("free_l_min", "Delivery, no pressure"),
+            ("stall_kpa", "Stall pressure"),
+            ("current_a", "Current"),
+            ("rated_v", "Rated volts"),
+            ("supply_v", "Volts at the battery"),
+            ("wire_mm", "Wire, one way"),
+            ("pot_ml", "Pot volume"),
+            ("run_on_s", "Runs on after key-off"),
+            ("fuse_a", "Fuse"),
+            ("hose_bore_mm", "Hose bore or dash"),
+            ("hose_mm", "Hose length"),
+            ("return_z_mm", "Return over the rail"),
+            ("valve_kpa", "One-way valve opens at"),
+            ("pump_above_pot_mm", "Pump above the pot"),
+            ("self_priming_mm", "Primes itself from"),
+        ):
             grid.add_value(f"line.scavenge.{path}", label, dash=path == "hose_bore_mm")
         self.column.addLayout(grid)
         row = QHBoxLayout()
@@ -143,13 +151,5 @@ class ScavengeStation(Station):
             else "The pump keeps up in every condition."
         )
         self.words.setText(f"{duty} {keeps} {after}")
-        self.canvas.setAccessibleDescription(self.headline(s))
+        self.canvas.setAccessibleDescription(self.headline())
         self.canvas.update()
-
-    @classmethod
-    def headline(cls, session: Session) -> str:
-        """What the pump takes of what comes; or that none is used."""
-        if session.line.drain_by != "scavenge":
-            return "not used"
-        s = session.evaluation.scavenging
-        return f"takes {show(float(s.delivery_m3_s[session.condition]), 'l_min', session.family)}"

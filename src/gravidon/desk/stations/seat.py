@@ -8,14 +8,14 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel
 
 from gravidon.desk.canvas import Canvas
-from gravidon.desk.session import Session
 from gravidon.desk.stations.base import FieldGrid, Station
 from gravidon.draw import seat_section as drawing
+from gravidon.draw.geometry.seat_section import Cut, SeatSection, seat_section
+from gravidon.parts.turbos import RINGS
 from gravidon.plan.fields import Known
 from gravidon.plan.starter import with_rings
 from gravidon.plan.units import show
-from gravidon.study.seat_section import Cut, SeatSection, seat_section
-from gravidon.study.seating import Seating, cavity_oil, seating
+from gravidon.study.solve.seating import Seating, cavity_oil, seating
 
 REACH_PX = 22.0
 PATHS: dict[Cut, str] = {"across": "line.turbo.clock_deg", "along": "line.turbo.pitch_deg"}
@@ -41,9 +41,16 @@ class SectionCanvas(Canvas):
         """Draw the cut."""
         s = self.station.session
         drawing.paint(
-            painter, self.area, s.evaluation, s.condition, self.section(), self.station.seating(),
-            self.station.colours, s.family, self.held or self.hasFocus(),
-        )  # fmt: skip
+            painter,
+            self.area,
+            s.evaluation,
+            s.condition,
+            self.section(),
+            self.station.seating(),
+            self.station.colours,
+            s.family,
+            self.held or self.hasFocus(),
+        )
 
     def handle_pixel(self) -> QPointF:
         """Where the handle is on screen."""
@@ -65,7 +72,7 @@ class SectionCanvas(Canvas):
             return
         section = self.section()
         place = np.array(drawing.frame_in(self.area, section).back(at))
-        self.turn_to(round(drawing.handle_angle(section, place)), f"turn-{self.cut}")
+        self.turn_to(round(drawing.handle_angle(section, place)), f"drag-turn-{self.cut}")
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         """Let go: the whole turn is one step."""
@@ -100,9 +107,8 @@ class SectionCanvas(Canvas):
 class SeatStation(Station):
     """Turn the centre housing until nothing stays lying at a seal."""
 
-    key, name = "seat", "Seat"
+    key = "seat"
     question = "How does the centre housing sit, and does oil lie at a seal? Turn it by the round handles."
-    help_page = "seat"
 
     def build(self) -> None:
         """The two cuts above, the figures below."""
@@ -122,7 +128,7 @@ class SeatStation(Station):
         grid.add_value("line.turbo.clock_max_deg", "Most clock angle")
         grid.add_value("line.turbo.tilt_max_deg", "Most shaft tilt")
         self.rings = QComboBox()
-        self.rings.addItems(["single", "twin"])
+        self.rings.addItems(list(RINGS))
         self.rings.setAccessibleName("Piston rings at each seal")
         self.rings.textActivated.connect(self._ring)
         grid.add_row("Rings at each seal", self.rings)
@@ -149,6 +155,10 @@ class SeatStation(Station):
     def seating(self) -> Seating:
         """How the turbo sits now."""
         return seating(self.session.evaluation)
+
+    def follow(self) -> None:
+        """Only the drawing under the hand."""
+        self.canvas.update()
 
     def refresh(self) -> None:
         """Redraw."""
@@ -182,11 +192,5 @@ class SeatStation(Station):
         )
         self.words.setText(" ".join(parts))
         for canvas in (self.canvas, self.along):
-            canvas.setAccessibleDescription(self.headline(s))
+            canvas.setAccessibleDescription(self.headline())
             canvas.update()
-
-    @classmethod
-    def headline(cls, session: Session) -> str:
-        """Shaft tilt and clock."""
-        turbo = session.line.turbo
-        return f"tilt {abs(turbo.pitch_deg.value):.0f}°, clock {abs(turbo.clock_deg.value):.0f}°"

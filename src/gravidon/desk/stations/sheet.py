@@ -6,7 +6,6 @@ from PyQt6.QtCore import QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QToolButton, QWidget
 
-from gravidon.desk.session import Session
 from gravidon.desk.stations.base import Station
 from gravidon.sheet import page, workshop
 
@@ -46,14 +45,13 @@ class SheetPreview(QWidget):
 class SheetStation(Station):
     """Print the pages to take to the car."""
 
-    key, name = "sheet", "Shop sheet"
+    key = "sheet"
     question = (
         "The plan on a page, then parts, cuts with the template at true scale, the build and the first start."
     )
-    help_page = "sheet"
 
     def build(self) -> None:
-        """Preview and buttons; the window connects the buttons to its commands."""
+        """Preview and buttons; the window does what they ask for."""
         self.page = 0
         self._pages: tuple[workshop.Page, ...] = ()
         self._made_for: object = None
@@ -72,7 +70,12 @@ class SheetStation(Station):
         self.pdf_button.setProperty("role", "main")
         self.html_button = QPushButton("Save as HTML …")
         self.print_button = QPushButton("Print …")
-        for button in (self.pdf_button, self.html_button, self.print_button):
+        for button, kind in (
+            (self.pdf_button, "pdf"),
+            (self.html_button, "html"),
+            (self.print_button, "print"),
+        ):
+            button.clicked.connect(lambda _=False, k=kind: self.output_asked.emit(k))
             buttons.addWidget(button)
         buttons.addStretch(1)
         self.column.addLayout(buttons)
@@ -97,9 +100,3 @@ class SheetStation(Station):
         self.back.setEnabled(self.page > 0)
         self.on.setEnabled(self.page < count - 1)
         self.preview.update()
-
-    @classmethod
-    def headline(cls, session: Session) -> str:
-        """How many findings it will carry."""
-        count = len(session.findings)
-        return f"{count} finding{'' if count == 1 else 's'} on it"

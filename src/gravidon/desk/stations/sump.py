@@ -7,16 +7,13 @@ from PyQt6.QtGui import QMouseEvent, QPainter
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QToolButton, QVBoxLayout, QWidget
 
 from gravidon.desk.canvas import Canvas
-from gravidon.desk.session import Session
 from gravidon.desk.stations.base import ChoiceField, FieldGrid, Station
 from gravidon.desk.value_field import ValueField
 from gravidon.draw import pan_levels, pan_view
+from gravidon.draw.geometry.elevation import Elevation, View, elevation
 from gravidon.plan.fields import Known
 from gravidon.plan.model import Baffle, PanBox, Point
-from gravidon.plan.units import show
-from gravidon.study import assemble
-from gravidon.study.elevation import Elevation, View, elevation
-from gravidon.study.oil_lines import levels_at_entry
+from gravidon.study.home.oil_lines import levels_at_entry
 
 REACH_PX = 14.0
 LEAST_MM = 25.0
@@ -40,11 +37,18 @@ class PanCanvas(Canvas):
     def paint(self, painter: QPainter) -> None:
         """Draw the pan."""
         s = self.station.session
-        still = next((k for k, c in enumerate(s.plan.conditions) if c.regime == "off"), None)
+        still = next((k for k, c in enumerate(s.plan.conditions) if not c.kind.turning), None)
         off = self.picture(still) if still is not None and still != s.condition else None
         pan_view.paint(
-            painter, self.area, s.evaluation, self.picture(), off, self.station.colours, s.family, self.station.chosen
-        )  # fmt: skip
+            painter,
+            self.area,
+            s.evaluation,
+            self.picture(),
+            off,
+            self.station.colours,
+            s.family,
+            self.station.chosen,
+        )
 
     def clicked(self, at: QPointF) -> None:
         """Take hold of a grip, or choose the box under the mouse."""
@@ -93,8 +97,14 @@ class LevelCanvas(Canvas):
         """Draw the glasses."""
         s = self.station.session
         pan_levels.paint(
-            painter, self.area, s.evaluation, levels_at_entry(s.evaluation), s.condition, self.station.colours, s.family
-        )  # fmt: skip
+            painter,
+            self.area,
+            s.evaluation,
+            levels_at_entry(s.evaluation),
+            s.condition,
+            self.station.colours,
+            s.family,
+        )
 
     def clicked(self, at: QPointF) -> None:
         """Choose a condition."""
@@ -107,9 +117,8 @@ class LevelCanvas(Canvas):
 class SumpStation(Station):
     """Know how high the oil stands, and where it goes when the car leans."""
 
-    key, name = "sump", "Sump"
+    key = "sump"
     question = "How high does the pan's oil stand, and where does it go? Drag a box's floor corner or a baffle; a click chooses."
-    help_page = "entry"
     per_turbo = True
 
     def build(self) -> None:
@@ -167,6 +176,10 @@ class SumpStation(Station):
     def _picked(self, index: int) -> None:
         self.choose(*self._items()[index])
 
+    def follow(self) -> None:
+        """Only the drawing under the hand."""
+        (self.canvas if self.canvas.held is not None else self.front).update()
+
     def refresh(self) -> None:
         """Redraw; make the chosen thing's fields when another is chosen."""
         items = self._items()
@@ -193,7 +206,14 @@ class SumpStation(Station):
             return
         kind, k = self.chosen
         if kind == "box":
-            rows = [("length_mm", "long"), ("width_mm", "wide"), ("depth_mm", "deep"), ("corner.x_mm", "rear at"), ("corner.y_mm", "right at"), ("corner.z_mm", "floor at")]  # fmt: skip
+            rows = [
+                ("length_mm", "long"),
+                ("width_mm", "wide"),
+                ("depth_mm", "deep"),
+                ("corner.x_mm", "rear at"),
+                ("corner.y_mm", "right at"),
+                ("corner.z_mm", "floor at"),
+            ]
             for key, word in rows:
                 self._add(word, ValueField(self.session, f"sump.boxes.{k}.{key}"), 66)
         else:
@@ -246,8 +266,10 @@ class SumpStation(Station):
         rail = first.corner.z_mm + first.depth_mm
         new = PanBox(
             corner=Point(x_mm=first.corner.x_mm + first.length_mm, y_mm=first.corner.y_mm, z_mm=rail - depth),
-            length_mm=150.0, width_mm=first.width_mm, depth_mm=max(depth, 20.0),
-        )  # fmt: skip
+            length_mm=150.0,
+            width_mm=first.width_mm,
+            depth_mm=max(depth, 20.0),
+        )
         if self.session.edit("sump.boxes", (*boxes, new), "add a box to the pan"):
             self.choose("box", len(boxes))
 
@@ -275,9 +297,3 @@ class SumpStation(Station):
         path = "sump.boxes" if kind == "box" else "sump.baffles"
         self._shown = None
         self.session.edit(path, (*rows[:k], *rows[k + 1 :]), f"remove {kind} {k + 1}")
-
-    @classmethod
-    def headline(cls, session: Session) -> str:
-        """How much oil is in the pan."""
-        volume = float(assemble.pan_oil_m3(session.plan)[session.condition])
-        return f"{show(volume, 'l', session.family)} in the pan"

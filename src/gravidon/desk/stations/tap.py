@@ -9,13 +9,11 @@ from PyQt6.QtGui import QKeyEvent, QPainter
 from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLineEdit, QToolButton
 
 from gravidon.desk.canvas import Canvas
-from gravidon.desk.session import Session
 from gravidon.desk.stations.base import FieldGrid, Station
 from gravidon.draw import tap_chart
 from gravidon.parts.threads import THREADS
 from gravidon.plan import model
-from gravidon.plan.units import show
-from gravidon.study.tap_choice import TapCandidate, compare_taps, with_tap
+from gravidon.study.supply.tap_choice import TapCandidate, compare_taps, with_tap
 
 
 class TapCanvas(Canvas):
@@ -27,8 +25,15 @@ class TapCanvas(Canvas):
         """Draw the comparison."""
         s = self.station.session
         tap_chart.paint(
-            painter, self.area, s.plan, s.turbo, self.station.candidates, s.condition, self.station.colours, s.family
-        )  # fmt: skip
+            painter,
+            self.area,
+            s.plan,
+            s.turbo,
+            self.station.candidates,
+            s.condition,
+            self.station.colours,
+            s.family,
+        )
 
     def clicked(self, at: QPointF) -> None:
         """Choose the row under the mouse."""
@@ -51,9 +56,8 @@ class TapCanvas(Canvas):
 class TapStation(Station):
     """Choose where the oil is taken."""
 
-    key, name = "tap", "Tap"
+    key = "tap"
     question = "Where should the oil be taken? Click a candidate to plan the feed from there; the shaded band is the chosen condition's window."
-    help_page = "pressure"
     candidates: tuple[TapCandidate, ...] = ()
 
     def build(self) -> None:
@@ -134,9 +138,3 @@ class TapStation(Station):
             update={"taps": (*taps[:k], *taps[k + 1 :]), "tap": max(k - 1, 0)}
         )
         self.session.propose(plan, f"remove tap {taps[k].label}")
-
-    @classmethod
-    def headline(cls, session: Session) -> str:
-        """Tap pressure in the chosen condition."""
-        pressure = float(session.evaluation.supply.tap_pa[session.condition])
-        return f"{show(pressure, 'kpa', session.family)} offered"

@@ -9,8 +9,10 @@ from gravidon.plan.storage import plan_from_text
 
 NAMES = ("estate", "special", "van")
 TITLES = {
-    "estate": "estate with honest faults", "special": "hill-climb special, low turbo", "van": "V6 van, two turbos, one drain"
-}  # fmt: skip
+    "estate": "estate with honest faults",
+    "special": "hill-climb special, low turbo",
+    "van": "V6 van, two turbos, one drain",
+}
 """What each demo is, for menus."""
 
 

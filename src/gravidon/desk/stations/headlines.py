@@ -1,0 +1,124 @@
+"""The one number of every station, for the rail; no station is loaded for it."""
+
+from __future__ import annotations
+
+from gravidon.desk.session import Session
+from gravidon.plan.units import show, show_difference
+
+
+def car(s: Session) -> str:
+    """Gallery pressure in the chosen condition."""
+    return f"gallery {show(float(s.evaluation.supply.gallery_pa[s.condition]), 'kpa', s.family)}"
+
+
+def tap(s: Session) -> str:
+    """Tap pressure in the chosen condition."""
+    return f"{show(float(s.evaluation.supply.tap_pa[s.condition]), 'kpa', s.family)} offered"
+
+
+def feed(s: Session) -> str:
+    """Line loss in the chosen condition."""
+    it = s.evaluation.feed
+    lost = float(it.line_drop_pa[s.condition] + it.screen_drop_pa[s.condition])
+    return f"{show_difference(lost, 'kpa_diff', s.family)} lost"
+
+
+def restrictor(s: Session) -> str:
+    """The bore, or that there is none, and the inlet pressure behind it."""
+    r = s.line.restrictor
+    pressure = float(s.evaluation.feed.inlet_pressure_pa[s.condition])
+    hole = show(r.bore_mm * 1e-3, "bore", s.family) if r.fitted else "none"
+    return f"{hole}: inlet {show(pressure, 'kpa', s.family)}"
+
+
+def operating_map(s: Session) -> str:
+    """Range of inlet pressure over the running conditions."""
+    turning = [c.kind.turning for c in s.plan.conditions]
+    pressures = s.evaluation.feed.inlet_pressure_pa[turning]
+    if not len(pressures):
+        return "engine off"
+    low = show(float(pressures.min()), "kpa", s.family, with_unit=False)
+    return f"inlet {low} to {show(float(pressures.max()), 'kpa', s.family)}"
+
+
+def seat(s: Session) -> str:
+    """Shaft tilt and clock."""
+    turbo = s.line.turbo
+    return f"tilt {abs(turbo.pitch_deg.value):.0f}°, clock {abs(turbo.clock_deg.value):.0f}°"
+
+
+def drain(s: Session) -> str:
+    """Freeboard in the chosen condition."""
+    return f"freeboard {show(float(s.evaluation.drainage.freeboard_m[s.condition]), 'mm', s.family)}"
+
+
+def sump(s: Session) -> str:
+    """How much oil is in the pan."""
+    from gravidon.study.solve.assemble import pan_oil_m3
+
+    return f"{show(float(pan_oil_m3(s.plan)[s.condition]), 'l', s.family)} in the pan"
+
+
+def entry(s: Session) -> str:
+    """How far the oil is from the entry."""
+    e = s.evaluation
+    if not e.route.ends_in_fitting:
+        return "not used"
+    over = float(e.drainage.submergence_m[s.condition])
+    return f"{show(abs(over), 'mm', s.family)} {'oil over it' if over > 0 else 'clear of oil'}"
+
+
+def breather(s: Session) -> str:
+    """Crankcase pressure in the chosen condition."""
+    return (
+        f"{show(float(s.evaluation.breathing.crankcase_pa[s.condition]), 'kpa_small', s.family)} in the case"
+    )
+
+
+def scavenge(s: Session) -> str:
+    """What the pump takes; or that none is used."""
+    if s.line.drain_by != "scavenge":
+        return "not used"
+    takes = float(s.evaluation.scavenging.delivery_m3_s[s.condition])
+    return f"takes {show(takes, 'l_min', s.family)}"
+
+
+def attitude(s: Session) -> str:
+    """The hardest cornering among the conditions."""
+    most = max((abs(c.left_g) for c in s.plan.conditions), default=0.0)
+    return f"corners to {most:.2f} g"
+
+
+def parts(s: Session) -> str:
+    """How much is still to be ordered."""
+    from gravidon.study.making.cutting import order_list
+
+    rows = order_list(s.plan)
+    return f"{sum(1 for n in rows if n.to_order)} of {len(rows)} to order"
+
+
+def cutting(s: Session) -> str:
+    """The drain's cut."""
+    from gravidon.study.making.cutting import cuts
+
+    mine = [c for c in cuts(s.plan) if c.run in ("drain", "feed")]
+    return f"cut {show(mine[-1].cut_m, 'run', s.family)}" if mine else "nothing to cut"
+
+
+def build(s: Session) -> str:
+    """Steps done."""
+    from gravidon.study.making.sequence import progress
+
+    made = progress(s.plan)
+    return f"{made.done} of {made.of} steps"
+
+
+def guesses(s: Session) -> str:
+    """How many guesses."""
+    return f"{len(s.evaluation.guesses)} not measured"
+
+
+def sheet(s: Session) -> str:
+    """How many findings it will carry."""
+    count = len(s.findings)
+    return f"{count} finding{'' if count == 1 else 's'} on it"

@@ -1,0 +1,1 @@
+"""Plain geometry of the pictures in millimetres: no painting, no Qt."""

@@ -1,0 +1,1 @@
+"""What is judged: one table of quantities, each said once, and what becomes of them in an evaluation."""

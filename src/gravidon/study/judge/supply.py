@@ -1,0 +1,300 @@
+"""Judged quantities of the pressure side: tap, feed line, restrictor, bearing."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+
+import numpy as np
+
+from gravidon.parts import sources
+from gravidon.physics.arrays import Array
+from gravidon.plan.fields import si
+from gravidon.plan.model import Condition, TurboLine
+from gravidon.study.judge.quantity import BAD, HOLDS, WATCH, Quantity, bad_below, watch_below
+from gravidon.study.solve import assemble
+from gravidon.study.solve.evaluate import Evaluation
+from gravidon.study.solve.priming import arrival, stack_height_mm
+from gravidon.study.solve.split import unevenness
+from gravidon.study.solve.tap import open_share
+from gravidon.words.text import N_, Amount, Message, Number
+
+TEMPERATURE_SCALE_K = 25.0
+"""Scale of a temperature's margin; project choice."""
+
+
+def _why_starved(e: Evaluation, i: int) -> str:
+    hole = e.line.restrictor
+    if hole.fitted and hole.bore_mm < e.line.turbo.kind.foreign_below_mm:
+        return "foreign hole"
+    if e.supply.tap_pa[i] < e.window_pa[i, 0]:
+        return "gallery"
+    return "restrictor" if e.feed.restrictor_drop_pa[i] >= e.feed.line_drop_pa[i] else "line"
+
+
+STARVED = Quantity(
+    code="starved",
+    name=N_("inlet"),
+    kind="kpa",
+    station="restrictor",
+    sign=1,
+    value=lambda e: e.feed.inlet_pressure_pa,
+    limit=lambda e: e.window_pa[:, 0],
+    source_path="line.turbo.window.speed_min_kpa",
+    message=Message(
+        N_("Bearing starved"),
+        N_("The bearing gets {value} at {condition}; it wants at least {limit}."),
+        {
+            "foreign hole": N_(
+                "The restrictor is of the size meant for ball bearings; on a journal bearing it takes most of the "
+                "pressure before the bearing sees any."
+            ),
+            "gallery": N_("The gallery itself does not have the pressure in this condition."),
+            "restrictor": N_("Most of the pressure is spent in the restrictor on the way."),
+            "line": N_("Most of the pressure is spent in the feed line on the way."),
+        },
+    ),
+    because=_why_starved,
+    rests_on=("turbo.window", "turbo.reference", "tap.offset", "restrictor", "engine"),
+)
+
+
+def _over_fed(e: Evaluation, margin: Array) -> np.ndarray:
+    forgiven = np.array([c.kind.high_forgiven for c in e.plan.conditions])
+    return np.where(margin < 0.0, np.where(forgiven, WATCH, BAD), HOLDS)
+
+
+OVER_FED = Quantity(
+    code="over-fed",
+    name=N_("inlet"),
+    kind="kpa",
+    station="restrictor",
+    sign=-1,
+    value=lambda e: e.feed.inlet_pressure_pa,
+    limit=lambda e: e.window_pa[:, 1],
+    source_path="line.turbo.window.speed_max_kpa",
+    message=Message(
+        N_("Bearing over-fed"),
+        N_("The bearing sees {value} at {condition}; the window ends at {limit}."),
+        N_("More oil than the housing can throw off is pushed past the piston-ring seals."),
+    ),
+    grade=_over_fed,
+    rests_on=("turbo.window", "turbo.reference", "engine"),
+)
+
+COOKED = Quantity(
+    code="cooked",
+    name=N_("oil out"),
+    kind="degc",
+    station="restrictor",
+    sign=-1,
+    value=lambda e: np.where(e.feed.flow_m3_s > 0.0, e.feed.outlet_temperature_k, np.nan),
+    limit="line.turbo.window.outlet_max_c",
+    scale=TEMPERATURE_SCALE_K,
+    message=Message(
+        N_("Oil cooked in the housing"),
+        N_(
+            "Oil leaves the bearing at {value} in {condition} with only {flow} passing; the limit is {limit}."
+        ),
+        N_(
+            "The oil is also the bearing's coolant: too little flow cannot carry the heat away, and it cokes."
+        ),
+    ),
+    numbers=lambda e, i: {"flow": Amount(float(e.feed.flow_m3_s[i]), "l_min")},
+    rests_on=("turbo.window.outlet", "turbo.reference"),
+)
+
+
+def window_margins(
+    it: TurboLine, conditions: Sequence[Condition], inlet_pa: Array, outlet_k: Array
+) -> tuple[Array, Array, Array]:
+    """Return the margins [-] of starved, over-fed and cooked for inlet pressures [Pa] and outlet temperatures [K].
+
+    The last axis of both arrays is the conditions'. Conditions in which nothing is judged have NaN.
+    """
+    window = np.array([assemble.window_bounds(it, c) for c in conditions])
+    low = STARVED.margin(inlet_pa, window[:, 0])
+    high = OVER_FED.margin(inlet_pa, window[:, 1])
+    cool = COOKED.margin(outlet_k, si(it.turbo.window, "outlet_max_c"))
+    return low, high, np.where(np.isfinite(window[:, 0]), cool, np.nan)
+
+
+PROTRUDING = Quantity(
+    code="protruding",
+    name=N_("gallery left open"),
+    kind="share",
+    station="tap",
+    sign=1,
+    value=lambda e: open_share(e.tap),
+    limit="needs.gallery_open",
+    message=Message(
+        N_("Fitting blocks the gallery"),
+        N_(
+            "The fitting reaches {reach} further in than the plug did and leaves {value:%} of the gallery open; "
+            "{limit:%} is wanted."
+        ),
+        N_("The engine's own bearings downstream get what is left; builders cut the fitting down."),
+    ),
+    grade=bad_below(-0.5),
+    axis="plan",
+    shared=True,
+    numbers=lambda e, i: {"reach": Amount(si(e.tap, "protrusion_mm"), "mm")},
+    rests_on=("tap.protrusion", "tap.gallery"),
+)
+
+ROOM = N_("{tap}: {value}; {limit} is wanted.")
+
+
+def _tap(e: Evaluation, i: int) -> Mapping[str, Number]:
+    return {"tap": e.tap.label.capitalize()}
+
+
+WRENCH = Quantity(
+    code="no-wrench",
+    name=N_("room for a wrench"),
+    kind="run",
+    station="tap",
+    sign=1,
+    value=lambda e: si(e.tap, "wrench_mm"),
+    limit="needs.wrench_mm",
+    message=Message(
+        N_("No room to swing a wrench"),
+        ROOM,
+        N_("A fitting that cannot be tightened leaks; one that cannot be undone stays."),
+    ),
+    grade=watch_below(),
+    axis="plan",
+    shared=True,
+    numbers=_tap,
+    rests_on=("tap.wrench_mm",),
+)
+
+TAP_HEAT = Quantity(
+    code="near-heat",
+    name=N_("off hot parts"),
+    kind="run",
+    station="tap",
+    sign=1,
+    value=lambda e: si(e.tap, "hot_mm"),
+    limit="needs.hot_mm",
+    message=Message(
+        N_("Tap near hot parts"),
+        ROOM,
+        N_(
+            "Hose and oil cook near exhaust parts; a leak there is a fire. Sleeve and shield it, or choose "
+            "another tap."
+        ),
+    ),
+    grade=watch_below(),
+    axis="plan",
+    shared=True,
+    numbers=_tap,
+    rests_on=("tap.hot_mm",),
+)
+
+PRIME = Quantity(
+    code="slow-prime",
+    name=N_("oil arrives after"),
+    kind="s",
+    station="feed",
+    sign=-1,
+    value=lambda e: arrival(e.plan, e.supply).cold_s,
+    limit="needs.prime_s",
+    message=Message(
+        N_("Slow to bring oil"),
+        N_("On a cold start oil needs {value} to reach the turbo ({hot} hot); {limit} is wanted."),
+        N_("Until then the bearing runs on what clings to it. Thick oil creeps through a long thin hose."),
+    ),
+    grade=watch_below(),
+    axis="plan",
+    shared=True,
+    numbers=lambda e, i: {"hot": Amount(arrival(e.plan, e.supply).hot_s, "s")},
+    rests_on=("engine.pump", "needs.prime"),
+)
+
+
+def _lost(e: Evaluation) -> Array:
+    still = e.supply.undrawn_pa
+    if si(e.plan.engine, "pump_cc_rev") <= assemble.LEAST_PUMP_M3_REV:
+        return np.full(len(still), np.nan)
+    return np.where(still > 0.0, 1.0 - e.supply.gallery_pa / np.where(still > 0.0, still, 1.0), 0.0)
+
+
+ROBBED = Quantity(
+    code="robbed",
+    name=N_("taken of gallery pressure"),
+    kind="share",
+    station="car",
+    sign=-1,
+    value=_lost,
+    limit="needs.gallery_drop",
+    message=Message(
+        N_("Engine robbed of oil"),
+        N_("In {condition} the turbo feed takes gallery pressure from {still} to {drawn}."),
+        N_("The pump delivers only so much per turn; what the turbo takes the engine's bearings miss."),
+    ),
+    grade=watch_below(),
+    shared=True,
+    numbers=lambda e, i: {
+        "still": Amount(float(e.supply.undrawn_pa[i]), "kpa"),
+        "drawn": Amount(float(e.supply.gallery_pa[i]), "kpa"),
+    },
+    rests_on=("engine.pump", "needs.gallery_drop"),
+)
+
+
+def _split(e: Evaluation, i: int) -> Mapping[str, Number]:
+    flows = [float(b.flow_m3_s[i]) for b in e.network.branches]
+    wanted = [line.turbo.reference_flow_l_min.value for line in e.plan.turbos]
+    names = [line.turbo.label for line in e.plan.turbos]
+    least = int(np.argmin(np.array(flows) / wanted))
+    shown = {f"flow{k}": Amount(q, "l_min") for k, q in enumerate(flows)}
+    return {**shown, "least": names[least]}
+
+
+UNEVEN = Quantity(
+    code="uneven",
+    name=N_("split apart by"),
+    kind="share",
+    station="feed",
+    sign=-1,
+    value=lambda e: unevenness(e) if len(e.plan.turbos) > 1 else np.full(len(e.names), np.nan),
+    limit="needs.split_even",
+    message=Message(
+        N_("Split unbalanced"),
+        {
+            "2": N_(
+                "In {condition} the turbos get {flow0} and {flow1}; {least} comes off worst by {value:%}."
+            ),
+            "3": N_(
+                "In {condition} the turbos get {flow0} and {flow1} and {flow2}; {least} comes off worst by {value:%}."
+            ),
+        },
+        N_("A longer or tighter branch, or a screen that clogs, sends the oil to the other turbo."),
+    ),
+    grade=bad_below(-1.5),
+    shared=True,
+    numbers=_split,
+    variant=lambda e, i: str(len(e.plan.turbos)),
+    rests_on=("needs.split",),
+)
+
+STACK = Quantity(
+    code="tall-stack",
+    name=N_("fittings over the inlet"),
+    kind="run",
+    station="feed",
+    sign=-1,
+    value=lambda e: stack_height_mm(e.line.feed.pieces) * 1e-3,
+    limit=lambda e: si(e.line.feed, "bonnet_mm"),
+    source=sources.COMPUTED,
+    message=Message(
+        N_("Feed fitting too tall"),
+        N_("The fittings over the oil inlet stand {value} tall; the bonnet leaves {limit}."),
+        N_("A straight fitting where a 90° was needed is found when the bonnet does not shut."),
+    ),
+    grade=bad_below(0.0),
+    axis="plan",
+    rests_on=("feed.bonnet",),
+)
+
+SUPPLY = (STARVED, OVER_FED, COOKED, PROTRUDING, WRENCH, TAP_HEAT, PRIME, ROBBED, UNEVEN, STACK)

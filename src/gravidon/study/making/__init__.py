@@ -1,0 +1,1 @@
+"""What must be bought, cut and done, and in which order."""

@@ -1,0 +1,418 @@
+"""The build in steps, ordered by what must come before what in this plan; blocked steps go to the end."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+
+from gravidon.parts.part_kinds import KINDS
+from gravidon.plan.model import Plan
+from gravidon.study.making.cutting import entry_template, order_list
+from gravidon.study.making.parts_list import Need
+from gravidon.study.solve.kept import of_plan
+
+
+@dataclass(frozen=True)
+class Step:
+    """One step: key, what to do, minutes (cp), tools, cautions, steps that must come first, part kinds it needs,
+    and which line's (key of a run; empty: any).
+
+    `blocked` names what is missing; a step after a blocked one waits for it.
+    """
+
+    key: str
+    title: str
+    text: str
+    minutes: int
+    tools: str = ""
+    cautions: tuple[str, ...] = ()
+    after: tuple[str, ...] = ()
+    kinds: tuple[str, ...] = ()
+    line: str = ""
+    blocked: tuple[str, ...] = field(default=())
+
+
+HOT_OIL = "Hot oil and hot exhaust burn: let the car cool down."
+JACK = "Never work under a car held by a jack alone: stands, wheels chocked."
+SWARF = "Swarf in the pan destroys engines."
+SOLVENT = "Solvents and flushing oil: ventilate, gloves and glasses, lawful disposal."
+FIRE = "An oil leak on a manifold or downpipe is a fire: extinguisher at hand, wipe everything dry before the start."
+ROAD = "Run in on a closed place, not on a public road."
+
+
+def _base(plan: Plan) -> list[Step]:
+    entries = [k for k in range(len(plan.turbos)) if entry_template(plan, k) is not None]
+    welded = any(plan.turbos[k].drain.fitting.way.pan_off for k in entries)
+    pan_off = bool(entries) and (plan.build.pan == "pan off" or welded)
+    steps = [
+        Step(
+            "check",
+            "Lay everything out",
+            "Tick every part of the order list; blow out new fittings: swarf is found inside new ones. Cap what stays open.",
+            30,
+            "air line, caps",
+            (),
+            (),
+        ),
+        Step(
+            "mock",
+            "Mock it up",
+            "Turbo, manifold, drain and feed by hand, nothing tightened. Try the spanner on every joint, the bonnet over the feed, the steering lock to lock.",
+            60,
+            "spanners",
+            (JACK,),
+            ("check",),
+        ),
+        Step(
+            "drain-oil",
+            "Drain the engine oil",
+            "Warm, not hot. Keep what comes out clean if it is to be looked at with a magnet.",
+            20,
+            "drain pan, magnet",
+            (HOT_OIL, JACK),
+            ("check",),
+        ),
+    ]
+    return steps + _entry_steps(plan, pan_off)
+
+
+def _entry_steps(plan: Plan, pan_off: bool) -> list[Step]:
+    steps: list[Step] = []
+    if pan_off:
+        steps.append(
+            Step(
+                "pan-off",
+                "Take the pan off",
+                "Loosen evenly; look what stands behind the wall.",
+                60,
+                "sockets, scraper",
+                (JACK,),
+                ("drain-oil", "mock"),
+            )
+        )
+    for k, it in enumerate(plan.turbos):
+        template = entry_template(plan, k)
+        if template is None:
+            continue
+        means = it.drain.fitting.way
+        which = "" if len(plan.turbos) == 1 else f" for {it.turbo.label}"
+        text = " ".join(means.steps)
+        if means.wall_threads and not pan_off:
+            text = (
+                "Grease in the flutes, a stop on the drill, advance one turn, back half a turn, wipe often. "
+                + text
+            )
+        sealing = plan.build.sealing if means.wall_threads else ""
+        if sealing:
+            text += f" Seal the taper thread with {sealing}" + (
+                "; keep it off the first two threads." if sealing == "tape" else "."
+            )
+        steps.append(
+            Step(
+                f"entry-{k}",
+                f"Make the entry{which}: {means.name}",
+                f"Use the paper template: {template.tool}; stop at {template.stop_m * 1e3:.0f} mm of drill. {text}",
+                means.minutes,
+                "template, drill, tap or saw, magnet",
+                (*means.hazards, *(() if pan_off else (SWARF,))),
+                ("pan-off",) if pan_off else ("drain-oil", "mock"),
+                tuple(k.name for k in KINDS.values() if k.through_wall),
+                "drain",
+            )
+        )
+    entries = tuple(s.key for s in steps if s.key.startswith("entry"))
+    if not entries and not pan_off:
+        return steps
+    how = (
+        "Flush with thin oil until a magnet stays clean; new filter."
+        if plan.build.clean == "flush"
+        else "Wipe every surface, magnet over the floor; new filter. Flushing is recommended: a pickup screen does not catch fine swarf."
+    )
+    steps.append(
+        Step(
+            "clean",
+            "Clean the pan",
+            how,
+            30,
+            "magnet, brake-free solvent, rags",
+            (SOLVENT, SWARF),
+            entries or ("pan-off",),
+        )
+    )
+    if pan_off:
+        steps.append(
+            Step(
+                "pan-on",
+                "Pan back on",
+                "New gasket, bolts crosswise by the maker's torque.",
+                60,
+                "torque wrench, gasket",
+                (JACK,),
+                ("clean",),
+            )
+        )
+    return steps
+
+
+def _turbo_steps(plan: Plan, k: int) -> list[Step]:
+    it = plan.turbos[k]
+    tag = "" if len(plan.turbos) == 1 else f", {it.turbo.label}"
+    clock, pitch = it.turbo.clock_deg.value, it.turbo.pitch_deg.value
+    steps = [
+        Step(
+            f"clock-{k}",
+            f"Clock the housing{tag}",
+            f"Loosen the housing bolts, set the drain {abs(clock):.0f}° off straight down and the shaft {abs(pitch):.0f}° off level, tighten the bolts that the drain will hide first, scribe a line across the joint.",
+            25,
+            "sockets, scriber, angle gauge",
+            (),
+            ("mock",),
+        ),
+        Step(
+            f"drain-flange-{k}",
+            f"Drain flange and hose on the turbo{tag}",
+            "New gasket, oil its bolts. Do it on the bench: with the manifold on, the bolt under the fitting cannot be reached.",
+            25,
+            "sockets, gasket",
+            (),
+            (f"clock-{k}", f"cut-drain-{k}"),
+            ("flange", "gasket", "hose end", "adapter", "bung"),
+            "drain",
+        ),
+        Step(
+            f"cut-drain-{k}",
+            f"Cut and make up the drain hose{tag}",
+            "Fit one end, route it, mark, cut, fit the other. Wrap with tape before the saw; blow it out.",
+            30,
+            "fine saw or shears, vice with soft jaws, air line",
+            (),
+            ("mock",),
+            ("hose", "hose end"),
+            "drain",
+        ),
+        Step(
+            f"cut-feed-{k}",
+            f"Cut and make up the feed hose{tag}",
+            "Spare length is cheap, a hose cut short is scrap. Blow it out; cap both ends.",
+            30,
+            "fine saw or shears, vice, air line, caps",
+            (),
+            ("mock",),
+            ("hose", "hose end"),
+            "feed",
+        ),
+        Step(
+            f"hang-{k}",
+            f"Turbo and manifold on{tag}",
+            "Cap every open port. The drain hose goes down as the turbo comes in.",
+            90,
+            "sockets, second pair of hands",
+            (HOT_OIL,),
+            (f"drain-flange-{k}",),
+        ),
+        Step(
+            f"feed-{k}",
+            f"Feed line{tag}",
+            "Turbo end first, finger-tight; tap end; then snug both with two spanners. Orifice the way its maker says. Feed before coolant.",
+            30,
+            "two spanners",
+            (),
+            (f"hang-{k}", f"cut-feed-{k}", "tap"),
+            ("adapter", "restrictor", "flange", "screen", "tee", "banjo", "washer", "gasket", "sealant"),
+            "feed",
+        ),
+        Step(
+            f"drain-join-{k}",
+            f"Join the drain at its lower end{tag}",
+            "It falls all the way, no kink, nothing to rub on. Spin the hose end on, snug.",
+            20,
+            "two spanners",
+            (JACK,),
+            (
+                f"hang-{k}",
+                *(("clean",) if entry_template(plan, k) else ()),
+                *(("pan-on",) if plan.build.pan == "pan off" else ()),
+            ),
+            ("adapter", "hose end"),
+            "drain",
+        ),
+        Step(
+            f"coolant-{k}",
+            f"Coolant lines and the rest{tag}",
+            "Only now: they lie over the feed.",
+            45,
+            "",
+            (),
+            (f"feed-{k}",),
+        ),
+        Step(
+            f"sleeve-{k}",
+            f"Clamp and sleeve{tag}",
+            "Cushioned clamps as in the cut list; sleeve beside hot parts; steel braid kept off rubber hoses.",
+            25,
+            "clamps",
+            (FIRE,),
+            (f"feed-{k}", f"drain-join-{k}"),
+            ("clamp", "sleeve"),
+        ),
+    ]
+    if it.drain_by == "scavenge":
+        steps.append(
+            Step(
+                f"pump-{k}",
+                f"Pump, pot and valve{tag}",
+                f"Pot under the turbo, pump, one-way valve, return. {it.scavenge.gauge_awg} AWG wire, {it.scavenge.fuse_a:g} A fuse by the battery"
+                + (", relay." if it.scavenge.relay else "."),
+                90,
+                "crimper, meter",
+                ("Battery off while wiring.", FIRE),
+                (f"hang-{k}",),
+                ("valve", "hose", "hose end"),
+            )
+        )
+    return steps
+
+
+def _finish(plan: Plan) -> list[Step]:
+    last = [f"{name}-{k}" for k in range(len(plan.turbos)) for name in ("coolant", "sleeve", "drain-join")]
+    last += [f"pump-{k}" for k, it in enumerate(plan.turbos) if it.drain_by == "scavenge"]
+    tap = plan.taps[plan.tap]
+    sealing = f"Seal taper threads with {plan.build.sealing}; nothing on flares, banjos and O-rings."
+    return [
+        Step(
+            "tap",
+            f"Fit the tap: {tap.label}",
+            f"{tap.fitting_thread} into {tap.port_thread}. {sealing} Aluminium threads strip: snug only."
+            + (" Keep the sender working." if tap.keeps_sender else ""),
+            30,
+            "spanners",
+            (),
+            ("mock",),
+            ("tee", "adapter", "sealant", "washer"),
+            "feed",
+        ),
+        Step(
+            "breather",
+            "Breather",
+            "As planned; a real one-way valve where it goes to the intake.",
+            40,
+            "",
+            (),
+            ("mock",),
+        ),
+        Step(
+            "fill",
+            "Fill with oil, new filter",
+            f"{plan.sump.fill_l.value:g} L of {plan.oil.grade}; prime the turbo through its inlet.",
+            20,
+            "funnel, oil can",
+            (),
+            tuple(last),
+        ),
+        Step(
+            "crank",
+            "Crank without firing until pressure shows",
+            "Fuel or ignition off by the maker's way. Crack the feed joint at the turbo or watch a gauge: oil must arrive.",
+            15,
+            "gauge, rag",
+            (FIRE,),
+            ("fill", "breather"),
+        ),
+        Step(
+            "start",
+            "First start",
+            "Idle. Look for leaks and smoke; see that oil returns. Off after a minute; then ten minutes.",
+            30,
+            "lamp, extinguisher",
+            (FIRE, HOT_OIL),
+            ("crank",),
+        ),
+        Step(
+            "recheck",
+            "Re-check",
+            "Level, every joint with a spanner when cold, hose and clamps. Then run in gently and log pressure.",
+            30,
+            "spanners, dipstick",
+            (ROAD, HOT_OIL),
+            ("start",),
+        ),
+    ]
+
+
+MAKERS: tuple[Callable[[Plan], list[Step]], ...] = (
+    _base,
+    lambda plan: [s for k in range(len(plan.turbos)) for s in _turbo_steps(plan, k)],
+    _finish,
+)
+
+
+@of_plan
+def sequence(plan: Plan) -> tuple[Step, ...]:
+    """Return the steps of this plan's build in working order.
+
+    Every step comes after those it depends on. Steps whose parts are not all in the drawer, once anything is in it, and what waits for them,
+    come last; among the rest, the order in which a builder works.
+    """
+    steps = {s.key: s for make in MAKERS for s in make(plan)}
+    missing = _missing(plan)
+    marked = {k: _blocked(s, missing) for k, s in steps.items()}
+    order: list[Step] = []
+    placed: set[str] = set()
+    waiting: set[str] = set()
+    for late in (False, True):
+        progress = True
+        while progress:
+            progress = False
+            for key, step in marked.items():
+                ready = all(a in placed for a in step.after if a in marked)
+                if (
+                    key in placed
+                    or not ready
+                    or (not late and (step.blocked or any(a in waiting for a in step.after)))
+                ):
+                    continue
+                order.append(step)
+                placed.add(key)
+                progress = True
+        waiting |= {k for k in marked if k not in placed}
+    return tuple(order)
+
+
+def _missing(plan: Plan) -> dict[str, list[Need]]:
+    """Return, by part kind, the needs that are not on hand; none while the drawer is empty."""
+    found: dict[str, list[Need]] = {}
+    if plan.drawer:
+        for need in order_list(plan):
+            if need.lacking:
+                found.setdefault(need.part.kind, []).append(need)
+    return found
+
+
+def _blocked(step: Step, missing: dict[str, list[Need]]) -> Step:
+    names = [
+        need.part.name
+        for kind in step.kinds
+        for need in missing.get(kind, [])
+        if KINDS[kind].general or not step.line or step.line in need.lines or "trunk" in need.lines
+    ]
+    return Step(**{**step.__dict__, "blocked": tuple(dict.fromkeys(names))}) if names else step
+
+
+@dataclass(frozen=True)
+class Progress:
+    """How far the build is: steps done, minutes planned in all and left."""
+
+    done: int
+    of: int
+    minutes: int
+    left: int
+
+
+def progress(plan: Plan) -> Progress:
+    """Return how far the build is."""
+    steps = sequence(plan)
+    done = {log.step for log in plan.build.done}
+    left = [s for s in steps if s.key not in done]
+    return Progress(
+        len(steps) - len(left), len(steps), sum(s.minutes for s in steps), sum(s.minutes for s in left)
+    )

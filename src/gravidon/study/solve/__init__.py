@@ -1,0 +1,1 @@
+"""What comes of a plan: from the document to arrays over its conditions."""

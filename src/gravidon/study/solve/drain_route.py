@@ -1,0 +1,198 @@
+"""Where the housing sits and which way the drain runs, in space: corners, stations, bores, names."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+
+from gravidon.physics import hose, seat
+from gravidon.physics.arrays import Array
+from gravidon.plan.fields import si
+from gravidon.plan.model import Plan, TurboLine
+from gravidon.study.solve.assemble import point
+
+PIECE_LENGTH_M = 0.012
+MOST_PIECES = 48
+SHORTEST_M = 1e-4
+
+
+@dataclass(frozen=True)
+class Route:
+    """A drain's centreline: its corners and its stations, with bores and which leg each piece is on.
+
+    Fields: corners [m] (corners, 3); stations [m] (stations, 3), sagged; piece length and bore [m] (pieces,);
+    leg of each piece (pieces,): leg k joins corner k to k+1, the first is the flange stub; the name of each
+    leg and of the part each piece belongs to; whether the last leg is a fitting in the pan's wall.
+    """
+
+    corners_m: Array
+    stations_m: Array
+    length_m: Array
+    bore_m: Array
+    leg: np.ndarray
+    leg_names: tuple[str, ...]
+    part_names: tuple[str, ...]
+    ends_in_fitting: bool
+
+    @property
+    def legs(self) -> int:
+        """Number of straight legs."""
+        return len(self.corners_m) - 1
+
+    @property
+    def hose_corners_m(self) -> Array:
+        """The corners between which the hose runs."""
+        return self.corners_m[1:-1] if self.ends_in_fitting else self.corners_m[1:]
+
+    def part_at(self, station: int) -> str:
+        """Return the name of the part a station belongs to."""
+        return self.part_names[min(station, len(self.part_names) - 1)]
+
+
+def housing_frame(it: TurboLine) -> Array:
+    """Return the housing's axes as rows: along the shaft to the compressor, sideways, out of the top."""
+    turbo = it.turbo
+    return _frame(si(turbo, "shaft_heading_deg"), si(turbo, "pitch_deg"), si(turbo, "clock_deg"))
+
+
+@lru_cache(maxsize=64)
+def _frame(heading: float, pitch: float, clock: float) -> Array:
+    made = seat.housing_frame(heading, pitch, clock)
+    made.setflags(write=False)
+    return made
+
+
+def shaft_centre(it: TurboLine) -> Array:
+    """Return the middle of the shaft [m]; clock angle and pitch turn the housing about it."""
+    centre: Array = point(it.turbo.drain_flange) + np.array([0.0, 0.0, si(it.turbo, "shaft_height_mm")])
+    return centre
+
+
+def flange_centre(it: TurboLine) -> Array:
+    """Return where the drain flange is [m], clocked and pitched."""
+    centre: Array = shaft_centre(it) - housing_frame(it)[2] * si(it.turbo, "shaft_height_mm")
+    return centre
+
+
+def seal_centres(it: TurboLine) -> tuple[Array, Array]:
+    """Return the two seal centres [m] (2, 3) and the shaft's unit vector; turbine end first."""
+    axis = housing_frame(it)[0]
+    half = 0.5 * si(it.turbo, "seal_spacing_mm") * axis
+    shaft = shaft_centre(it)
+    return np.stack([shaft - half, shaft + half]), axis
+
+
+def fitting_axis(it: TurboLine) -> Array:
+    """Return the unit vector from the pan wall outward along the entry fitting."""
+    heading, rise = si(it.drain.fitting, "heading_deg"), si(it.drain.fitting, "rise_deg")
+    return np.array(
+        [np.cos(heading) * np.cos(rise), np.sin(heading) * np.cos(rise), np.sin(rise)], dtype=np.float64
+    )
+
+
+def tee_point(plan: Plan, it: TurboLine) -> Array | None:
+    """Return where a joined drain meets the other one [m]; None for a drain of its own."""
+    joins = it.drain.joins
+    if joins is None or it.drain_by == "scavenge":
+        return None
+    return point(plan.turbos[joins.turbo].drain.points[joins.bend])
+
+
+def _corners(plan: Plan, it: TurboLine) -> tuple[Array, bool]:
+    drain = it.drain
+    flange = flange_centre(it)
+    stub = flange - housing_frame(it)[2] * si(drain, "flange_length_mm")
+    if it.drain_by == "scavenge":
+        return np.array([flange, stub, point(it.scavenge.pot)]), False
+    bends = [point(p) for p in drain.points]
+    tee = tee_point(plan, it)
+    if tee is not None:
+        return np.array([flange, stub, *bends, tee]), False
+    entry = point(drain.entry)
+    outer = entry + fitting_axis(it) * si(drain.fitting, "length_mm")
+    return np.array([flange, stub, *bends, outer, entry]), True
+
+
+def _parts(it: TurboLine, start: float, end: float) -> list[tuple[float, float, float, str]]:
+    """Return the hose ends and adapters as (from, to, bore, name) along the run [m]."""
+    zones, low, high = [], start, end
+    for piece in it.drain.pieces:
+        if it.drain_by == "scavenge" and piece.at == "pan":
+            continue
+        length = min(si(piece, "length_mm"), max(high - low, 0.0))
+        if piece.at == "turbo":
+            zones.append((low, low + length, si(piece, "bore_mm"), piece.label))
+            low += length
+        else:
+            zones.append((high - length, high, si(piece, "bore_mm"), piece.label))
+            high -= length
+    return [z for z in zones if z[1] - z[0] > SHORTEST_M]
+
+
+def route(plan: Plan, it: TurboLine, most: int = MOST_PIECES) -> Route:
+    """Return the drain's centreline cut into pieces of about 12 mm, at most about `most`.
+
+    Hose stretches sag between their ends; a bend is a place where the hose is held.
+    """
+    drain = it.drain
+    corners, fitted = _corners(plan, it)
+    leg_length = np.linalg.norm(np.diff(corners, axis=0), axis=1)
+    keep = leg_length > SHORTEST_M
+    keep[0] = keep[-1] = True
+    corners = np.concatenate([corners[:-1][keep], corners[-1:]])
+    leg_length = leg_length[keep]
+    legs = len(leg_length)
+    walked = np.concatenate([[0.0], np.cumsum(leg_length)])
+    end = walked[-2] if fitted else walked[-1]
+    zones = _parts(it, float(walked[1]), float(end))
+    edges = np.unique(np.round(np.concatenate([walked, *([z[0], z[1]] for z in zones)]), 6))
+    edges = edges[np.concatenate([[True], np.diff(edges) > SHORTEST_M])]
+    piece = max(PIECE_LENGTH_M, float(walked[-1]) / max(most - len(edges), 4))
+    counts = np.maximum(np.ceil(np.diff(edges) / piece - 1e-6).astype(int), 1)
+    places = np.concatenate(
+        [e + np.arange(n) * (f - e) / n for e, f, n in zip(edges[:-1], edges[1:], counts, strict=True)]
+        + [edges[-1:]]
+    )
+    middle = 0.5 * (places[:-1] + places[1:])
+    leg = np.clip(np.searchsorted(walked, middle, side="right") - 1, 0, legs - 1)
+    of = np.concatenate([leg, leg[-1:]])
+    share = np.clip((places - walked[of]) / np.maximum(leg_length[of], 1e-9), 0.0, 1.0)
+    step = np.diff(corners, axis=0)
+    stations = corners[of] + share[:, None] * step[of]
+    is_hose = np.ones(legs, dtype=bool)
+    is_hose[0], is_hose[-1] = False, not fitted
+    level = np.sqrt(np.maximum(1.0 - (step[:, 2] / np.maximum(leg_length, 1e-9)) ** 2, 0.0))
+    dips = hose.sag(leg_length, level, si(drain, "sag_mm")) * is_hose
+    stations[:, 2] -= dips[of] * hose.sag_shape(share)
+    bores = np.full(len(middle), si(drain, "hose_bore_mm"))
+    names = _leg_names(it, legs, fitted)
+    parts = [names[k] for k in leg]
+    bores[leg == 0] = si(drain, "flange_bore_mm")
+    if fitted:
+        bores[leg == legs - 1] = si(drain.fitting, "bore_mm")
+    for low, high, bore, name in zones:
+        for k in np.flatnonzero((middle > low) & (middle < high)):
+            bores[k], parts[k] = bore, f"the {name}"
+    return Route(
+        corners,
+        stations,
+        np.linalg.norm(np.diff(stations, axis=0), axis=1),
+        bores,
+        leg,
+        names,
+        tuple(parts),
+        fitted,
+    )
+
+
+def _leg_names(it: TurboLine, legs: int, fitted: bool) -> tuple[str, ...]:
+    names = ["the flange stub", *(f"hose stretch {k}" for k in range(1, legs))]
+    if fitted:
+        names[-1] = "the entry fitting"
+    elif it.drain_by == "scavenge":
+        names[-1] = "the hose into the pot"
+    else:
+        names[-1] = "the hose into the tee"
+    return tuple(names)

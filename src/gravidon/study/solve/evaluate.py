@@ -1,0 +1,151 @@
+"""evaluate(plan): the whole oil path in every condition, as arrays. The one place all answers come from."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+import numpy as np
+
+from gravidon.physics import attitude, restrictor, validity
+from gravidon.physics import oil as oils
+from gravidon.physics.arrays import Array
+from gravidon.physics.feed import FeedResult
+from gravidon.physics.network import NetworkResult
+from gravidon.plan.fields import si
+from gravidon.plan.model import Plan, Tap, TurboLine
+from gravidon.plan.paths import guesses
+from gravidon.study.solve import assemble
+from gravidon.study.solve.breathing import Breathing, breathing
+from gravidon.study.solve.drain_route import Route, route
+from gravidon.study.solve.gravity import Drainage, Stream, froth_of, gravity_sides, standing_of
+from gravidon.study.solve.scavenging import Scavenging, scavenging
+
+
+@dataclass(frozen=True, eq=False)
+class Evaluation:
+    """All a plan answers for one of its turbos, per condition; `of(k)` gives the other turbos.
+
+    Made whole by `evaluate` and never changed.
+    """
+
+    plan: Plan
+    index: int
+    supply: assemble.Supply
+    network: NetworkResult
+    feed: FeedResult
+    route: Route
+    drainage: Drainage
+    breathing: Breathing
+    window_pa: Array
+    restrictor_reynolds: Array
+    warnings: tuple[validity.Validity, ...]
+    others: list[Evaluation]
+
+    @property
+    def names(self) -> tuple[str, ...]:
+        """Names of the conditions."""
+        return tuple(c.name for c in self.plan.conditions)
+
+    @property
+    def line(self) -> TurboLine:
+        """The turbo's line in the plan."""
+        return self.plan.turbos[self.index]
+
+    @property
+    def tap(self) -> Tap:
+        """The chosen tap."""
+        return self.plan.taps[self.plan.tap]
+
+    @property
+    def all(self) -> tuple[Evaluation, ...]:
+        """Every turbo's evaluation, this one among them."""
+        return tuple(self.others)
+
+    def of(self, index: int) -> Evaluation:
+        """Return another turbo's evaluation; the last one if there are fewer."""
+        return self.others[min(index, len(self.others) - 1)]
+
+    def at(self, path: str) -> str:
+        """Return the plan path of something on this turbo's line."""
+        return f"turbos.{self.index}.{path}"
+
+    @cached_property
+    def guesses(self) -> tuple[str, ...]:
+        """Paths of the values in the plan that nobody measured."""
+        return guesses(self.plan) if self.index == 0 else self.others[0].guesses
+
+    @cached_property
+    def short_guesses(self) -> tuple[tuple[str, str], ...]:
+        """The same with the path as a finder knows it: this turbo's line without its number, 'tap.' the chosen one."""
+        own, chosen = self.at(""), f"taps.{self.plan.tap}."
+        return tuple((p, p.removeprefix(own).replace(chosen, "tap.")) for p in self.guesses)
+
+    @cached_property
+    def scavenging(self) -> Scavenging:
+        """The turbo's scavenge pump, whether or not the plan uses it."""
+        inside = float((np.pi / 4.0 * self.route.bore_m**2 * self.route.length_m).sum())
+        return scavenging(self.plan, self.line, self.drainage.froth, inside)
+
+
+def evaluate(plan: Plan) -> Evaluation:
+    """Return everything the plan answers, over all its conditions; the first turbo's view of it.
+
+    Raises: GravidonError if the plan's numbers cannot be computed (bounds make that rare).
+    """
+    supply, network = assemble.supply_of(plan)
+    oil, t = assemble.oil_of(plan), assemble.column(plan, "oil_temperature_c")
+    rho, mu = oils.density(oil, t), oils.dynamic_viscosity(oil, t)
+    breath = breathing(plan)
+    stand = standing_of(plan, breath.crankcase_pa)
+    routes = [route(plan, it) for it in plan.turbos]
+    streams = []
+    for it, feed in zip(plan.turbos, network.branches, strict=True):
+        stream = Stream(feed.flow_m3_s, feed.outlet_temperature_k)
+        if it.drain_by == "scavenge":
+            pump = scavenging(plan, it, froth_of(plan, stand, stream), 0.0)
+            stream = replace(stream, pumped_m3_s=pump.delivery_m3_s)
+        streams.append(stream)
+    drained = gravity_sides(plan, stand, streams, routes)
+    every: list[Evaluation] = []
+    for k, (it, feed) in enumerate(zip(plan.turbos, network.branches, strict=True)):
+        window = np.array([assemble.window_bounds(it, c) for c in plan.conditions])
+        bore = si(it.restrictor, "bore_mm") if it.restrictor.fitted else smallest_bore_m(it)
+        re = restrictor.reynolds(feed.flow_m3_s, bore, rho, mu)
+        warned = _warnings(it, feed, drained[k])
+        every.append(
+            Evaluation(
+                plan,
+                k,
+                supply,
+                network,
+                feed,
+                routes[k],
+                drained[k],
+                breath,
+                window,
+                re,
+                warned,
+                every,
+            )
+        )
+    return every[0]
+
+
+def smallest_bore_m(it: TurboLine) -> float:
+    """Return the smallest bore [m] of a feed line, restrictors aside."""
+    return min(p.bore_mm for p in it.feed.pieces) * 1e-3
+
+
+def _warnings(it: TurboLine, feed: FeedResult, drainage: Drainage) -> tuple[validity.Validity, ...]:
+    restrictor_ratio = si(it.restrictor, "length_mm") / si(it.restrictor, "bore_mm")
+    found = []
+    if not validity.OIL_TEMPERATURE.holds(feed.outlet_temperature_k).all():
+        found.append(validity.OIL_TEMPERATURE)
+    if it.restrictor.fitted and not validity.RESTRICTOR_LENGTH.holds(restrictor_ratio).all():
+        found.append(validity.RESTRICTOR_LENGTH)
+    if not validity.PART_FULL_REYNOLDS.holds(drainage.reynolds).all():
+        found.append(validity.PART_FULL_REYNOLDS)
+    if not validity.EFFECTIVE_LEAN.holds(attitude.lean(drainage.up)).all():
+        found.append(validity.EFFECTIVE_LEAN)
+    return tuple(found)

@@ -1,0 +1,374 @@
+"""The gravity side of every turbo for any set of states of the car: conditions, envelope directions, log rows."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, fields
+
+import numpy as np
+
+from gravidon.errors import InputError
+from gravidon.physics import attitude, part_full, sump
+from gravidon.physics import drain as drains
+from gravidon.physics import oil as oils
+from gravidon.physics.arrays import Array, Flags
+from gravidon.plan.fields import si
+from gravidon.plan.model import Plan, TurboLine
+from gravidon.study.solve import assemble
+from gravidon.study.solve.drain_route import Route, seal_centres, shaft_centre
+from gravidon.study.solve.kept import Kept
+
+MOST_LEAN_SHARE = 0.2
+"""[-] least upright share of effective gravity for which the pan's level is computed; see `sump.level`."""
+NO_SUMP_M = -9.0
+"""[m] a sump level so low that it plays no part."""
+OPEN_ON_TOP_M = 0.004
+"""[m] by which the froth in a pot is assumed to stand below its inlet while the pump keeps up."""
+
+
+@dataclass(frozen=True)
+class Standing:
+    """How the car stands and what its pan and crankcase hold; every array (states,).
+
+    Fields: unit 'up' (states, 3); effective gravity [m/s²]; oil in the pan [m³]; whether the engine turns; air
+    fraction of what drains; crankcase and wheel-side pressure [Pa gauge]; how long the state lasts [s] (inf).
+    """
+
+    up: Array
+    gravity_m_s2: Array
+    pan_oil_m3: Array
+    turning: Flags
+    air: Array
+    crankcase_pa: Array
+    wheel_side_pa: Array
+    seconds: Array
+
+    def rows(self, chosen: Flags) -> Standing:
+        """Return some of the states."""
+        return Standing(*(getattr(self, f.name)[chosen] for f in fields(self)))
+
+
+@dataclass(frozen=True)
+class Stream:
+    """What one turbo sends down its drain: oil flow [m³/s] and its temperature [K], (states,); and what a
+    scavenge pump takes [m³/s], where one is fitted."""
+
+    flow_m3_s: Array
+    temperature_k: Array
+    pumped_m3_s: Array | None = None
+
+    def rows(self, chosen: Flags) -> Stream:
+        """Return some of the states."""
+        pumped = None if self.pumped_m3_s is None else self.pumped_m3_s[chosen]
+        return Stream(self.flow_m3_s[chosen], self.temperature_k[chosen], pumped)
+
+
+@dataclass(frozen=True)
+class Drainage:
+    """The gravity side per state; heights [m] along that state's effective gravity.
+
+    Fields: up (states, 3); gravity [m/s²]; level the drain ends in (the pan's region at the entry, a pot, a tee);
+    level in the pan;     submergence (level minus the entry's crown, positive drowned); the march; open area share (least along the
+    run); worst fill and where; seal level (lowest point of either seal bore); which seal; freeboard; seconds
+    until a wet seal (inf when it stays dry); Froude and Reynolds numbers; gas difference over the seals [Pa].
+    """
+
+    up: Array
+    gravity_m_s2: Array
+    sump_level_m: Array
+    pan_level_m: Array
+    submergence_m: Array
+    backwater: drains.Backwater
+    open_area: Array
+    worst_fill: Array
+    worst_station: np.ndarray
+    seal_level_m: Array
+    lower_seal: np.ndarray
+    freeboard_m: Array
+    time_to_wet_s: Array
+    froude: Array
+    reynolds: Array
+    crankcase_pa: Array
+    gas_difference_pa: Array
+    froth: oils.Froth
+
+
+def standing_of(plan: Plan, crankcase_pa: Array) -> Standing:
+    """Return the plan's conditions as states."""
+    up, gravity = assemble.effective_up(plan)
+    flattest = int(up[:, 2].argmin())
+    if up[flattest, 2] < MOST_LEAN_SHARE:
+        lean = float(np.degrees(np.arccos(np.clip(up[flattest, 2], -1.0, 1.0))))
+        raise InputError(
+            f"how far the oil leans in {plan.conditions[flattest].name}",
+            f"{lean:.0f}°",
+            f"at most {np.degrees(np.arccos(MOST_LEAN_SHARE)):.0f}° off the engine's upright; take the engine's tilt, the grade or the acceleration back",
+        )
+    lasts = np.array([c.duration_s for c in plan.conditions])
+    return Standing(
+        up=up,
+        gravity_m_s2=gravity,
+        pan_oil_m3=assemble.pan_oil_m3(plan),
+        turning=assemble.column(plan, "rpm") > 0.0,
+        air=assemble.column(plan, "air_fraction"),
+        crankcase_pa=crankcase_pa,
+        wheel_side_pa=assemble.column(plan, "wheel_side_kpa"),
+        seconds=np.where(lasts > 0.0, lasts, np.inf),
+    )
+
+
+def froth_of(plan: Plan, stand: Standing, stream: Stream) -> oils.Froth:
+    """Return what runs down a drain."""
+    oil = assemble.oil_of(plan)
+    t = np.clip(stream.temperature_k, 230.0, 520.0)
+    return oils.froth(stand.air, stream.flow_m3_s, oils.density(oil, t), oils.dynamic_viscosity(oil, t))
+
+
+def baffle_walls(plan: Plan) -> tuple[tuple[int, float], ...]:
+    """Return the pan's baffles as (axis, place [m])."""
+    return tuple((0 if b.across == "forward" else 1, b.at_mm * 1e-3) for b in plan.sump.baffles)
+
+
+def pan_level(plan: Plan, stand: Standing, near_m: Array) -> Array:
+    """Return the oil's level [m] in the pan's region nearest a point, windage included, (states,)."""
+    columns = assemble.pan_columns(plan.sump.boxes)
+    here = 0
+    if plan.sump.baffles:
+        nearest = int(np.argmin(np.linalg.norm(columns.foot_m[:, :2] - near_m[:2], axis=1)))
+        here = int(sump.regions(columns, baffle_walls(plan))[nearest])
+    if len(stand.up) > FEW_STATES:
+        still = _still_level(plan, here, stand)
+    else:
+        key = (
+            plan.sump,
+            here,
+            *(a.tobytes() for a in (stand.up, stand.pan_oil_m3, stand.seconds, stand.gravity_m_s2)),
+        )
+        still = _LEVELS.of(key, lambda: _still_level(plan, here, stand))
+    result: Array = still + np.where(stand.turning, si(plan.sump, "windage_mm"), 0.0)
+    return result
+
+
+FEW_STATES = 40
+_LEVELS: Kept[Array] = Kept(24)
+"""Levels of the pans last asked for: moving a hose leaves the pan's oil where it is."""
+
+
+def _still_level(plan: Plan, here: int, stand: Standing) -> Array:
+    columns = assemble.pan_columns(plan.sump.boxes)
+    walls = baffle_walls(plan)
+    if not walls:
+        return sump.level(columns, stand.up, stand.pan_oil_m3)
+    opening = sum(si(b, "opening_cm2") for b in plan.sump.baffles)
+    return sump.baffled_level(
+        columns,
+        sump.regions(columns, walls),
+        here,
+        opening,
+        stand.up,
+        stand.pan_oil_m3,
+        stand.seconds,
+        stand.gravity_m_s2,
+    )
+
+
+def pot_level(plan: Plan, it: TurboLine, stand: Standing, froth: oils.Froth, pumped: Array) -> Array:
+    """Return the level [m] in the scavenge pot: below its inlet while the pump keeps up, at the shaft when it
+    does not; with the engine off and no one-way valve, the pan's level where that is higher."""
+    inlet = stand.up @ assemble.point(it.scavenge.pot)
+    clear = inlet - OPEN_ON_TOP_M - 0.5 * si(it.drain, "hose_bore_mm")
+    flooded = stand.up @ shaft_centre(it)
+    level = np.where(stand.turning & (pumped < froth.flow_m3_s), np.maximum(flooded, clear), clear)
+    if not it.scavenge.valve:
+        pan = pan_level(plan, stand, assemble.point(it.drain.entry))
+        level = np.where(stand.turning, level, np.maximum(pan, level))
+    return level
+
+
+def _mixed(froths: Sequence[oils.Froth]) -> tuple[Array, Array]:
+    """Return the flow and kinematic viscosity of streams together."""
+    flow = np.sum([f.flow_m3_s for f in froths], axis=0)
+    weighted = np.sum([f.flow_m3_s * f.viscosity_pa_s / f.density_kg_m3 for f in froths], axis=0)
+    alone = froths[0].viscosity_pa_s / froths[0].density_kg_m3
+    return flow, np.where(flow > 0.0, weighted / np.where(flow > 0.0, flow, 1.0), alone)
+
+
+@dataclass(frozen=True)
+class _Line:
+    """One turbo's drain at work on."""
+
+    it: TurboLine
+    route: Route
+    froth: oils.Froth
+    stream: Stream
+
+
+def gravity_sides(
+    plan: Plan, stand: Standing, streams: Sequence[Stream], routes: Sequence[Route], with_time: bool = True
+) -> tuple[Drainage, ...]:
+    """Return the gravity side of every turbo. Without `with_time` the seconds until a seal wets are left inf."""
+    lines = [
+        _Line(it, r, froth_of(plan, stand, s), s)
+        for it, r, s in zip(plan.turbos, routes, streams, strict=True)
+    ]
+    found: dict[int, Drainage] = {}
+    joined = {k: it.drain.joins for k, it in enumerate(plan.turbos) if it.drain_by == "gravity"}
+    for k, line in enumerate(lines):
+        if joined.get(k) is None:
+            into = [(j, tee.bend) for j, tee in joined.items() if tee is not None and tee.turbo == k]
+            found[k] = _trunk(plan, stand, line, [(lines[j], bend) for j, bend in into], with_time)
+    for k, line in enumerate(lines):
+        tee = joined.get(k)
+        if tee is not None:
+            found[k] = _joined(plan, stand, line, lines[tee.turbo], found[tee.turbo], tee.bend, with_time)
+    return tuple(found[k] for k in range(len(lines)))
+
+
+def _tee_station(line: _Line, bend: int) -> int:
+    """Return the station of a trunk nearest one of its bends."""
+    tee = assemble.point(line.it.drain.points[bend])
+    return int(np.argmin(np.linalg.norm(line.route.stations_m - tee, axis=1)))
+
+
+def _trunk(
+    plan: Plan, stand: Standing, line: _Line, into: Sequence[tuple[_Line, int]], with_time: bool
+) -> Drainage:
+    """Return a drain that ends in the pan or a pot, with what joins it on the way."""
+    route, it = line.route, line.it
+    if it.drain_by == "scavenge":
+        pumped = line.stream.pumped_m3_s
+        level = pot_level(plan, it, stand, line.froth, np.zeros(len(stand.air)) if pumped is None else pumped)
+    else:
+        level = pan_level(plan, stand, assemble.point(it.drain.entry))
+    stream = np.zeros(len(route.length_m), dtype=int)
+    rows = [_mixed([line.froth])]
+    carried = [line.froth]
+    for other, bend in sorted(into, key=lambda pair: pair[1]):
+        carried.append(other.froth)
+        rows.append(_mixed(carried))
+        stream[_tee_station(line, bend) :] = len(rows) - 1
+    lift = drains.crankcase_lift(
+        stand.crankcase_pa, stand.wheel_side_pa, line.froth.density_kg_m3, stand.gravity_m_s2
+    )
+    sides = _marched(line, stand, rows, stream, level, lift, False, with_time)
+    in_pan = level if it.drain_by == "gravity" else pan_level(plan, stand, assemble.point(it.drain.entry))
+    return _drainage(stand, line, level, in_pan, *sides)
+
+
+def _joined(
+    plan: Plan, stand: Standing, line: _Line, trunk: _Line, below: Drainage, bend: int, with_time: bool
+) -> Drainage:
+    """Return a drain that ends in another one's tee: the trunk's grade line there is its sump."""
+    station = _tee_station(trunk, bend)
+    water = below.backwater
+    level = water.grade_line_m[station]
+    lift = drains.crankcase_lift(
+        stand.crankcase_pa, stand.wheel_side_pa, line.froth.density_kg_m3, stand.gravity_m_s2
+    )
+    stream = np.zeros(len(line.route.length_m), dtype=int)
+    rows = [_mixed([line.froth])]
+    sides = _marched(line, stand, rows, stream, level, lift, water.sealed, with_time)
+    return _drainage(stand, line, level, below.pan_level_m, *sides)
+
+
+def _marched(
+    line: _Line,
+    stand: Standing,
+    rows: list[tuple[Array, Array]],
+    stream: np.ndarray,
+    level: Array,
+    lift: Array,
+    sealed_below: Flags | bool,
+    with_time: bool,
+) -> tuple[drains.Backwater, Array, Array]:
+    """Return the march, heights of the stations, and the seconds until a seal would wet at full inflow."""
+    route, count = line.route, len(level)
+    heights = attitude.height(stand.up, route.stations_m)
+    flow, nu = np.array([r[0] for r in rows]), np.array([r[1] for r in rows])
+    sealed = np.broadcast_to(np.asarray(sealed_below), (count,))
+    if not with_time:
+        run = drains.Run(heights, route.length_m, route.bore_m, stream)
+        water = drains.march(run, flow, nu, stand.gravity_m_s2, level, lift, sealed)
+        return water, heights, np.full(count, np.inf)
+    # marched twice side by side: as it is, and upright with no sump, for the room left in the line
+    upright = np.repeat(route.stations_m[:, 2:], count, axis=1)
+    run = drains.Run(np.concatenate([heights, upright], axis=1), route.length_m, route.bore_m, stream)
+    both = drains.march(
+        run,
+        np.tile(flow, 2),
+        np.tile(nu, 2),
+        np.tile(stand.gravity_m_s2, 2),
+        np.concatenate([level, np.full(count, NO_SUMP_M)]),
+        np.concatenate([lift, np.zeros(count)]),
+        np.concatenate([sealed, np.zeros(count, dtype=bool)]),
+    )
+    room = _room(line, heights, both.fill[:, count:], level)
+    rises = line.froth.flow_m3_s
+    if line.it.drain_by == "scavenge" and line.stream.pumped_m3_s is not None:
+        rises = np.maximum(rises - line.stream.pumped_m3_s, 0.0)
+        room = room + si(line.it.scavenge, "pot_ml")
+    # where the line below runs free, a tilted cavity alone fills up to its own lip
+    backed_up = both.full[0, :count]
+    room = np.where(backed_up, room, si(line.it.turbo, "cavity_ml"))
+    rises = np.where(backed_up, rises, line.froth.flow_m3_s)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        seconds = np.where(rises > 0.0, room / rises, np.inf)
+    return both.first(count), heights, seconds
+
+
+def _room(line: _Line, heights: Array, fill: Array, level: Array) -> Array:
+    """Return the volume [m³] still free above the sump's surface before oil reaches a seal."""
+    route = line.route
+    area = np.pi / 4.0 * route.bore_m**2
+    middle = 0.5 * (heights[:-1] + heights[1:])
+    over = (middle > level) | (line.it.drain_by == "scavenge")
+    free = (1.0 - part_full.area_fraction(np.clip(fill[:-1], 0.0, 1.0))) * over
+    in_line = (free * (area * route.length_m)[:, None]).sum(axis=0)
+    above = (heights[0] > level) | (line.it.drain_by == "scavenge")
+    result: Array = in_line + si(line.it.turbo, "cavity_ml") * above
+    return result
+
+
+def _drainage(
+    stand: Standing,
+    line: _Line,
+    level: Array,
+    in_pan: Array,
+    water: drains.Backwater,
+    heights: Array,
+    seconds: Array,
+) -> Drainage:
+    route, it = line.route, line.it
+    seals, axis = seal_centres(it)
+    radius = 0.5 * si(it.turbo, "seal_diameter_mm")
+    lowest = np.stack([attitude.lowest_of_bore(stand.up, seal, axis, radius) for seal in seals])
+    seal_level = lowest.min(axis=0)
+    freeboard = seal_level - water.housing_level_m
+    wetted = np.where(water.full, 1.0, part_full.area_fraction(np.clip(water.fill, 0.0, 1.0)))
+    worst_fill = np.where(water.full, 1.0, water.fill)
+    last = route.corners_m[-2] - route.corners_m[-1]
+    sine = stand.up @ (last / np.linalg.norm(last))
+    half = 0.5 * route.bore_m[-1] * np.sqrt(np.maximum(1.0 - sine**2, 0.0))
+    bore = route.bore_m[int(np.argmin(route.bore_m))]
+    velocity = line.froth.flow_m3_s / (np.pi / 4.0 * bore**2)
+    nu = line.froth.viscosity_pa_s / line.froth.density_kg_m3
+    return Drainage(
+        up=stand.up,
+        gravity_m_s2=stand.gravity_m_s2,
+        sump_level_m=level,
+        pan_level_m=in_pan,
+        submergence_m=level - (heights[-1] + half),
+        backwater=water,
+        open_area=1.0 - wetted.max(axis=0),
+        worst_fill=worst_fill.max(axis=0),
+        worst_station=worst_fill.argmax(axis=0),
+        seal_level_m=seal_level,
+        lower_seal=lowest.argmin(axis=0),
+        freeboard_m=freeboard,
+        time_to_wet_s=np.where(freeboard < 0.0, seconds, np.inf),
+        froude=velocity / np.sqrt(stand.gravity_m_s2 * bore),
+        reynolds=velocity * bore / nu,
+        crankcase_pa=stand.crankcase_pa,
+        gas_difference_pa=stand.crankcase_pa - stand.wheel_side_pa,
+        froth=line.froth,
+    )

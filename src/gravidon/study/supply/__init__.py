@@ -1,0 +1,1 @@
+"""Choices of the pressure side: taps, restrictors, maps, how sure it is."""

@@ -1,0 +1,136 @@
+"""Every candidate tap put through the same evaluation, side by side, ranked with reasons."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from gravidon.parts.threads import THREADS, joint
+from gravidon.physics.arrays import Array
+from gravidon.plan.model import Hose, Piece, Plan, Tap
+from gravidon.study.judge.supply import window_margins
+from gravidon.study.solve import assemble
+from gravidon.study.solve.priming import Arrival, arrival
+from gravidon.study.solve.tap import open_share
+
+KEPT_SENDER_JOINTS = {"sender tee": 2, "temperature port": 2}
+"""Extra joints where a tee keeps the sender working; common practice, no source."""
+
+
+@dataclass(frozen=True)
+class TapCandidate:
+    """One tap judged.
+
+    Fields: its place in the plan; inlet pressure [Pa] (turbos, conditions); least margin to the
+    window over all; seconds to oil, cold and hot; joints to make; share of the gallery's area left;
+    reasons against it, worst first; rank, 1 best.
+    """
+
+    index: int
+    tap: Tap
+    inlet_pa: Array
+    margin: float
+    arrival: Arrival
+    joints: int
+    open_share: float
+    reasons: tuple[str, ...]
+    rank: int = 0
+
+    @property
+    def score(self) -> tuple[int, float, float]:
+        """Order of preference: fewest hard faults, then margin, then speed."""
+        return (len(self.reasons) + 5 * (not self.tap.filtered), -min(self.margin, 0.5), self.arrival.cold_s)
+
+
+def with_tap(plan: Plan, index: int) -> Plan:
+    """Return the plan fed from another of its taps: the hose that starts there gets the tap's route length."""
+    tap = plan.taps[index]
+    plan = plan.model_copy(update={"tap": index})
+    if plan.trunk:
+        return plan.model_copy(update={"trunk": _rerouted(plan.trunk, tap)})
+    lines = tuple(
+        line.model_copy(
+            update={"feed": line.feed.model_copy(update={"pieces": _rerouted(line.feed.pieces, tap)})}
+        )
+        for line in plan.turbos
+    )
+    return plan.model_copy(update={"turbos": lines})
+
+
+def _rerouted(pieces: tuple[Piece, ...], tap: Tap) -> tuple[Piece, ...]:
+    """Give the longest hose of a chain the tap's route length."""
+    hoses = [k for k, p in enumerate(pieces) if isinstance(p, Hose)]
+    if not hoses:
+        return pieces
+    longest = max(hoses, key=lambda k: pieces[k].length_mm.value)  # type: ignore[union-attr]
+    new = pieces[longest].model_copy(update={"length_mm": tap.route_mm})
+    return (*pieces[:longest], new, *pieces[longest + 1 :])
+
+
+def joints_needed(tap: Tap) -> int:
+    """Return how many joints a tap asks for: port, hose end, kept sender, adapter between threads."""
+    adapter = joint(THREADS[tap.fitting_thread], THREADS[tap.port_thread]).verdict != "seals"
+    kept = KEPT_SENDER_JOINTS.get(tap.kind, 0) if tap.keeps_sender else 0
+    return 2 + int(adapter) + kept
+
+
+def _reasons(plan: Plan, tap: Tap, margin: float, share: float, arrives: Arrival) -> tuple[str, ...]:
+    needs = plan.needs
+    found = []
+    if not tap.filtered:
+        found.append("unfiltered: taken before the filter")
+    if margin < 0.0:
+        found.append("outside the window in some condition")
+    if joint(THREADS[tap.fitting_thread], THREADS[tap.port_thread]).verdict != "seals":
+        found.append("threads do not match: needs an adapter")
+    if tap.kind in KEPT_SENDER_JOINTS and not tap.keeps_sender:
+        found.append("the sender would be lost")
+    if share < needs.gallery_open.value:
+        found.append("the fitting sticks into the gallery")
+    if tap.wrench_mm.value < needs.wrench_mm.value:
+        found.append("no room to swing a wrench")
+    if tap.hot_mm.value < needs.hot_mm.value:
+        found.append("too near hot parts")
+    if arrives.cold_s > needs.prime_s.value:
+        found.append("slow to bring oil on a cold start")
+    return tuple(found)
+
+
+def compare_taps(plan: Plan) -> tuple[TapCandidate, ...]:
+    """Return every tap of the plan judged, in the plan's order, with its rank."""
+    fit = assemble.source_fit(plan)
+    made = []
+    for index, tap in enumerate(plan.taps):
+        there = with_tap(plan, index)
+        supply, network = assemble.solve_supply(there, fit)
+        inlet = np.array([b.inlet_pressure_pa for b in network.branches])
+        outlet = np.array([b.outlet_temperature_k for b in network.branches])
+        margin = _least_margin(there, inlet, outlet)
+        arrives = arrival(there, supply)
+        share = open_share(tap)
+        made.append(
+            TapCandidate(
+                index,
+                tap,
+                inlet,
+                margin,
+                arrives,
+                joints_needed(tap),
+                share,
+                _reasons(plan, tap, margin, share, arrives),
+            )
+        )
+    order = sorted(range(len(made)), key=lambda k: made[k].score)
+    ranks = {k: place + 1 for place, k in enumerate(order)}
+    return tuple(TapCandidate(**{**c.__dict__, "rank": ranks[k]}) for k, c in enumerate(made))
+
+
+def _least_margin(plan: Plan, inlet: Array, outlet: Array) -> float:
+    """Return the least margin to the window over all turbos and conditions."""
+    margins = [
+        margin
+        for line, pressures, temperatures in zip(plan.turbos, inlet, outlet, strict=True)
+        for margin in window_margins(line, plan.conditions, pressures, temperatures)[:2]
+    ]
+    return float(np.nanmin(margins)) if np.isfinite(margins).any() else float("inf")

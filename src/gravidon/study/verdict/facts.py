@@ -1,0 +1,343 @@
+"""Findings of what is so or not so: threads that do not match, a place that is taken, a part that is missing.
+
+A fact looks at one turbo's evaluation (`TURBO_FACTS`) or at the plan's (`PLAN_FACTS`); adding one is a function and
+its place in the tuple. What can be measured against a limit belongs in the table of quantities instead.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from gravidon.parts import sources
+from gravidon.parts.chains import ChainJoint
+from gravidon.parts.threads import THREADS, joint
+from gravidon.study.home.entry_map import place_problems
+from gravidon.study.judge.mounting import pumped
+from gravidon.study.judge.quantity import Grade
+from gravidon.study.making.cutting import cuts
+from gravidon.study.making.parts_list import LineRun, runs
+from gravidon.study.solve.evaluate import Evaluation
+from gravidon.study.verdict.finding import Fact, Finding, fact
+from gravidon.words.text import N_, Amount, Message, capital
+
+# --- threads -----------------------------------------------------------------------------------
+
+THREAD = Message(
+    N_("Threads do not match"),
+    {"tap": N_("At the tap: {joint}."), "entry": N_("At the pan entry: {joint}.")},
+    N_("It screws in by hand and feels right; hot oil then finds the spiral between the flanks."),
+)
+
+
+def _threads(e: Evaluation, station: str, male: str, female: str, shared: bool) -> Iterable[Finding]:
+    verdict = joint(THREADS[male], THREADS[female])
+    if verdict.verdict != "seals":
+        yield fact(
+            e,
+            f"thread-{station}",
+            "bad",
+            station,
+            THREAD,
+            shared=shared,
+            value=THREADS[male].pitch_mm * 1e-3,
+            limit=THREADS[female].pitch_mm * 1e-3,
+            kind="bore",
+            source=f"{THREADS[male].standard} against {THREADS[female].standard}",
+            numbers={"joint": verdict.text},
+            variant=station,
+            margin=-1.0,
+        )
+
+
+def tap_threads(e: Evaluation) -> Iterable[Finding]:
+    """Two thread standards mixed at the tap."""
+    yield from _threads(e, "tap", e.tap.fitting_thread, e.tap.port_thread, shared=True)
+
+
+def entry_threads(e: Evaluation) -> Iterable[Finding]:
+    """Two thread standards mixed at the pan."""
+    fitting = e.line.drain.fitting
+    if e.route.ends_in_fitting:
+        yield from _threads(e, "entry", fitting.fitting_thread, fitting.port_thread, shared=False)
+
+
+# --- pressure side -----------------------------------------------------------------------------
+
+UNFILTERED = Message(
+    N_("Unfiltered oil to the bearing"),
+    N_("{tap} takes oil before the filter."),
+    N_("What the filter would have caught goes through the orifice or scores the bearing."),
+)
+FOREIGN_HOLE = Message(
+    N_("Restrictor for the other bearing"),
+    {
+        "restrictor": N_(
+            "The inlet restrictor ({value}) is of the size sold for ball bearings; this turbo has {bearing} bearings."
+        ),
+        "flange_hole": N_(
+            "The hole in the flange ({value}) is of the size sold for ball bearings; this turbo has {bearing} "
+            "bearings."
+        ),
+    },
+    N_(
+        "Flange kits are often sold with a small hole already in them; drilled out they serve a journal turbo."
+    ),
+)
+
+
+def unfiltered(e: Evaluation) -> Iterable[Finding]:
+    """The tap is upstream of the filter."""
+    if not e.tap.filtered:
+        yield fact(
+            e,
+            "unfiltered",
+            "bad",
+            "tap",
+            UNFILTERED,
+            shared=True,
+            limit=1.0,
+            kind="share",
+            numbers={"tap": capital(e.tap.label)},
+            margin=-1.0,
+        )
+
+
+def foreign_hole(e: Evaluation) -> Iterable[Finding]:
+    """A hole of the size that is sold for the other kind of bearing."""
+    least = e.line.turbo.kind.foreign_below_mm
+    for name in ("restrictor", "flange_hole"):
+        hole = getattr(e.line, name)
+        if hole.fitted and hole.bore_mm < least:
+            yield fact(
+                e,
+                f"wrong-kind-{name}",
+                "watch",
+                "restrictor",
+                FOREIGN_HOLE,
+                value=hole.bore_mm * 1e-3,
+                limit=least * 1e-3,
+                kind="bore",
+                numbers={"bearing": e.line.turbo.bearing},
+                variant=name,
+                margin=hole.bore_mm / least - 1.0,
+            )
+
+
+# --- the entry's place -------------------------------------------------------------------------
+
+PLACE = Message(
+    N_("Entry's place is taken"),
+    N_("At the entry: {problem}."),
+    N_("Mock it up: the hose end must spin on, the drill must reach, and nothing may sit behind the wall."),
+)
+HARD_PLACES = ("inside", "edge")
+"""What at an entry's place cannot be worked round."""
+
+
+def entry_place(e: Evaluation) -> Iterable[Finding]:
+    """The entry's place is taken, or tools do not get there."""
+    for code, words in place_problems(e) if e.route.ends_in_fitting else ():
+        severity: Grade = "bad" if code in HARD_PLACES else "watch"
+        yield fact(
+            e, f"entry-{code}", severity, "entry", PLACE, kind="mm", numbers={"problem": words}, margin=-0.4
+        )
+
+
+# --- scavenge ----------------------------------------------------------------------------------
+
+FUSE = Message(
+    N_("Fuse does not fit"),
+    N_(
+        "A {fuse:g} A fuse on {gauge} AWG wire ({carries:.0f} A) and a pump of {takes:g} A; {fits:g} A fits the pump."
+    ),
+    N_("The fuse protects the wire: above what it carries the wire burns first."),
+)
+NO_RELAY = Message(
+    N_("No relay"),
+    N_("{takes:g} A run through the dashboard switch; a relay keeps them off it."),
+    N_("A switch's contacts cost half a volt and fail hot."),
+)
+RUNS_DRY = Message(
+    N_("Pump cannot run dry"),
+    N_("The pump may not run dry, but a scavenge pump always does between gulps."),
+    N_("Oil comes in gulps with air between; a pump that needs oil for cooling seizes."),
+)
+NO_VALVE = Message(
+    N_("No one-way valve"),
+    N_("Without a one-way valve the pan's oil can run back through the standing pump after key-off."),
+    N_("It fills pot and housing while the car stands; smoke at the next start."),
+)
+
+
+def scavenge_parts(e: Evaluation) -> Iterable[Finding]:
+    """Fuse wrong, no relay, a pump that cannot run dry, no one-way valve."""
+    if not pumped(e):
+        return
+    it, s = e.line.scavenge, e.scavenging
+    takes = it.current_a.value
+    if it.fuse_a > s.wire_carries_a or it.fuse_a < takes:
+        yield fact(
+            e,
+            "fuse",
+            "bad",
+            "scavenge",
+            FUSE,
+            value=it.fuse_a,
+            limit=s.fuse_wanted_a,
+            kind="a",
+            numbers={
+                "fuse": it.fuse_a,
+                "gauge": it.gauge_awg,
+                "carries": s.wire_carries_a,
+                "takes": takes,
+                "fits": s.fuse_wanted_a,
+            },
+            margin=-0.6,
+        )
+    if not it.relay:
+        yield fact(
+            e,
+            "no-relay",
+            "watch",
+            "scavenge",
+            NO_RELAY,
+            value=takes,
+            kind="a",
+            numbers={"takes": takes},
+            margin=-0.1,
+        )
+    if not it.runs_dry:
+        yield fact(e, "runs-dry", "bad", "scavenge", RUNS_DRY, limit=1.0)
+    if not it.valve:
+        severity: Grade = "watch" if it.return_z_mm > e.line.turbo.drain_flange.z_mm else "bad"
+        yield fact(e, "no-valve", severity, "scavenge", NO_VALVE, limit=1.0, margin=-0.6)
+
+
+# --- parts -------------------------------------------------------------------------------------
+
+GAP = Message(
+    N_("A part is missing in the chain"),
+    N_("{line}: {missing}."),
+    N_("Builds stand still for days over one small adapter."),
+)
+JOINT = Message(
+    N_("Parts do not match"),
+    {
+        "leaks": N_("{line}: a joint leaks. {reason}."),
+        "no fit": N_("{line}: a joint does not fit. {reason}."),
+    },
+    N_("It may screw together by hand; hot oil finds the gap."),
+)
+SHORT = Message(
+    N_("Hose too short for its ends"),
+    N_("{line}: {route} of route, {taken} of it taken by the hose ends."),
+    N_("Between two ends a hose needs length to be gripped and to bend."),
+)
+
+
+def own_joints(run: LineRun) -> tuple[ChainJoint, ...]:
+    """Return the bad joints of a run that are not told of already: the thread in the engine and that in the pan."""
+    bad = list(run.bad)
+    if not run.joints or run.chosen:
+        return tuple(bad)
+    if run.key in ("feed", "trunk") and run.joints[0] in bad and run.start.kind != "37 flare":
+        bad.remove(run.joints[0])
+    if run.key == "drain" and run.joints[-1] in bad:
+        bad.remove(run.joints[-1])
+    return tuple(bad)
+
+
+def chains(e: Evaluation) -> Iterable[Finding]:
+    """No parts lead from one port to the other, or a joint of them does not seal."""
+    for run in runs(e.plan):
+        if run.missing:
+            yield fact(
+                e,
+                "gap",
+                "bad",
+                "parts",
+                GAP,
+                turbo=run.turbo,
+                shared=True,
+                place=run.key,
+                limit=1.0,
+                source=sources.COMPUTED,
+                numbers={"line": run.name, "missing": run.missing},
+                margin=-0.8,
+            )
+        for j in own_joints(run)[:1]:
+            yield fact(
+                e,
+                "joint",
+                "bad",
+                "parts",
+                JOINT,
+                turbo=run.turbo,
+                shared=True,
+                place=run.key,
+                limit=1.0,
+                source=sources.COMPUTED,
+                numbers={"line": run.name, "reason": capital(j.fit.why)},
+                variant=j.fit.outcome,
+                margin=-0.9,
+            )
+
+
+def short_hoses(e: Evaluation) -> Iterable[Finding]:
+    """A route shorter than the two hose ends on it."""
+    for cut in cuts(e.plan):
+        if cut.note:
+            yield fact(
+                e,
+                "short",
+                "bad",
+                "parts",
+                SHORT,
+                turbo=cut.turbo,
+                shared=True,
+                place=cut.run,
+                value=cut.cut_m,
+                limit=0.03,
+                kind="run",
+                source=sources.COMPUTED,
+                numbers={
+                    "line": cut.name,
+                    "route": Amount(cut.route_m, "run"),
+                    "taken": Amount(sum(cut.takeoffs_m), "run"),
+                },
+            )
+
+
+# --- ranges ------------------------------------------------------------------------------------
+
+RANGE = Message(
+    N_("Beyond the known range"),
+    N_("A figure here lies outside the range its relation is known for. {range}."),
+    N_("The figures that depend on it are extrapolated; treat them as rough."),
+)
+RANGE_STATION = {"oil-temperature": "restrictor", "restrictor-length": "restrictor"}
+"""Where a range is told of, by its code; the drain otherwise."""
+
+
+def out_of_range(e: Evaluation) -> Iterable[Finding]:
+    """A relation used outside where it was measured."""
+    for warning in e.warnings:
+        yield fact(
+            e,
+            f"range-{warning.code}",
+            "watch",
+            RANGE_STATION.get(warning.code, "drain"),
+            RANGE,
+            value=float("nan"),
+            limit=warning.high,
+            kind="share",
+            source=warning.source,
+            numbers={"range": capital(warning.sentence())},
+            margin=-0.01,
+        )
+
+
+TURBO_FACTS: tuple[Fact, ...] = (foreign_hole, entry_threads, entry_place, scavenge_parts, out_of_range)
+"""Looked at for every turbo."""
+PLAN_FACTS: tuple[Fact, ...] = (tap_threads, unfiltered, chains, short_hoses)
+"""Looked at once for the plan."""

@@ -1,0 +1,51 @@
+"""Proposals: changed plans with the words to ask for them, and who makes them for which findings."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+
+from gravidon.parts import dash
+from gravidon.plan import model
+from gravidon.study.solve.evaluate import Evaluation
+from gravidon.study.verdict.finding import Finding
+from gravidon.words.text import Number, Said
+
+
+@dataclass(frozen=True)
+class Proposal:
+    """A changed plan and what one would say to ask for it."""
+
+    said: Said
+    plan: model.Plan
+
+
+def proposal(template: str, plan: model.Plan, **numbers: Number) -> Proposal:
+    """Return a changed plan with the words to ask for it: a template marked with `N_` and its numbers."""
+    return Proposal(Said(template, numbers), plan)
+
+
+Propose = Callable[[Evaluation, Finding], Iterator[Proposal | None]]
+
+
+@dataclass(frozen=True)
+class Maker:
+    """Makes proposals for findings of some codes. It yields a proposal, or None where it has worked a while."""
+
+    codes: tuple[str, ...]
+    propose: Propose
+
+
+def cures(*codes: str) -> Callable[[Propose], Maker]:
+    """Turn a function into the maker for finding codes."""
+
+    def made(propose: Propose) -> Maker:
+        return Maker(codes, propose)
+
+    return made
+
+
+def next_dash(bore_mm: float, largest: int) -> int | None:
+    """Return the next usual hose size above a bore [mm], up to a largest; None if there is none."""
+    wider = (d for d in dash.HOSE_BORE_IN if dash.hose_bore_mm(d) > bore_mm + 0.3 and d <= largest)
+    return min(wider, default=None)

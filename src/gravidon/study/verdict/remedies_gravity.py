@@ -1,0 +1,293 @@
+"""Remedies of the oil's way home: the entry, the hose, its bends and its supports."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from gravidon.parts import dash
+from gravidon.parts.entry_means import MEANS, nearest_dash
+from gravidon.physics.arrays import Array
+from gravidon.plan import model, paths
+from gravidon.study.home.entry_map import entry_map, moved_entry
+from gravidon.study.solve.assemble import box_of, point
+from gravidon.study.solve.evaluate import Evaluation
+from gravidon.study.solve.run_review import review
+from gravidon.study.solve.wall import wall_of, walls
+from gravidon.study.verdict.finding import Finding
+from gravidon.study.verdict.proposal import Proposal, cures, next_dash, proposal
+from gravidon.study.verdict.trials import trial
+from gravidon.words.text import N_, Amount
+
+COARSE = (14, 6)
+"""Columns and rows of the wall's map when only its best place is wanted: one turn of the window long."""
+
+
+def model_point(place_m: Array) -> model.Point:
+    """Return a place [m] as a point of the plan, to a tenth of a millimetre."""
+    x, y, z = (round(float(v) * 1e3, 1) for v in place_m)
+    return model.Point(x_mm=x, y_mm=y, z_mm=z)
+
+
+@cures("small-fitting", "choked", "freeboard", "drowned", "threads-few")
+def full_bore_fitting(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
+    """An entry no tighter than the hose, by each way through the wall."""
+    fitting, hose = e.line.drain.fitting, e.line.drain.hose_bore_mm
+    if not e.route.ends_in_fitting:
+        return
+    if finding.code != "threads-few" and fitting.bore_mm >= 0.93 * hose:
+        return
+    size = nearest_dash(hose)
+    for means in MEANS.values():
+        if finding.code == "threads-few" and means.wall_threads:
+            continue
+        bore = means.bores_mm[size]
+        plan = with_means(e, means.name)
+        thread = means.threads[size]
+        yield proposal(
+            N_("{ask}, {thread}, {bore} bore"),
+            plan,
+            ask=means.ask,
+            thread=thread,
+            bore=Amount(bore * 1e-3, "bore"),
+        )
+
+
+def with_means(e: Evaluation, name: str) -> model.Plan:
+    """Return the plan with the entry made another way, in the size of its hose."""
+    means, size = MEANS[name], nearest_dash(e.line.drain.hose_bore_mm)
+    fitting = e.line.drain.fitting.model_copy(
+        update={
+            "means": name,
+            "label": f"{name}, {dash.dash_label(size)}",
+            "bore_mm": means.bores_mm[size],
+            "port_thread": means.threads[size],
+            "fitting_thread": means.threads[size],
+        }
+    )
+    return paths.put(e.plan, e.at("drain.fitting"), fitting)
+
+
+@cures("freeboard", "drowned", "choked")
+def raise_entry(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
+    """The least rise of the entry that cures the finding, or as high as the rail allows."""
+    if not e.route.ends_in_fitting:
+        return
+    room = -e.plan.needs.spanner_mm.value - e.line.drain.entry.z_mm
+    steps = [s for s in (5.0, 10.0, 15.0, 20.0, 25.0, 30.0, 40.0, 50.0, 60.0) if s <= room]
+    if room >= 3.0:
+        steps.append(float(np.floor(room)))
+    best: Proposal | None = None
+    for rise in sorted(set(steps)):
+        plan = _lifted(e, rise)
+        best = proposal(N_("Raise the entry {rise}"), plan, rise=Amount(rise * 1e-3, "mm"))
+        left = trial(plan).by_key
+        yield None
+        if finding.key not in left:
+            break
+    if best is not None:
+        yield best
+
+
+def _lifted(e: Evaluation, rise: float) -> model.Plan:
+    """Raise the entry, and each bend of the hose by its share of the way down."""
+    plan, points = e.plan, e.line.drain.points
+    for k, at in enumerate(points):
+        share = (k + 1) / (len(points) + 1)
+        plan = paths.put(plan, e.at(f"drain.points.{k}.z_mm"), at.z_mm + rise * share)
+    return paths.put(plan, e.at("drain.entry.z_mm"), e.line.drain.entry.z_mm + rise)
+
+
+STEEP_RISE_DEG = 35.0
+"""[°] a hose end that still clears most pans; common practice, no source."""
+
+
+@cures("choked", "freeboard")
+def steeper_entry(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
+    """An entry fitting that points further down into the pan."""
+    if e.line.drain.fitting.rise_deg < STEEP_RISE_DEG - 5.0:
+        plan = paths.put(e.plan, e.at("drain.fitting.rise_deg"), STEEP_RISE_DEG)
+        yield proposal(N_("Set the entry fitting at {angle:.0f}° to the level"), plan, angle=STEEP_RISE_DEG)
+
+
+@cures("choked", "freeboard")
+def wider_drain(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
+    """The next drain hose up, with flange and entry to match."""
+    wider = next_dash(e.line.drain.hose_bore_mm, 16)
+    if wider is None:
+        return
+    bore = round(dash.hose_bore_mm(wider), 2)
+    plan = paths.put(e.plan, e.at("drain.hose_bore_mm"), bore)
+    plan = paths.put(plan, e.at("drain.fitting.bore_mm"), max(bore, e.line.drain.fitting.bore_mm))
+    plan = paths.put(plan, e.at("drain.flange_bore_mm"), max(bore, e.line.drain.flange_bore_mm))
+    yield proposal(N_("Run a {size} drain with fittings to match"), plan, size=dash.dash_label(wider))
+
+
+@cures("uphill", "uphill-attitude", "choked", "freeboard", "flat", "bend", "dip")
+def straighten(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
+    """Drop the route point whose removal leaves the run falling best."""
+    points = e.line.drain.points
+    if any(it.drain.joins is not None and it.drain.joins.turbo == e.index for it in e.plan.turbos):
+        return
+    for k in range(len(points)):
+        plan = paths.put(e.plan, e.at("drain.points"), (*points[:k], *points[k + 1 :]))
+        yield proposal(N_("Pull the hose straight past bend {bend}"), plan, bend=k + 1)
+
+
+@cures("uphill", "uphill-attitude", "dip", "flat")
+def even_fall(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
+    """Set every bend to the height of an even fall from the flange to the entry."""
+    points, route = e.line.drain.points, e.route
+    if not points:
+        return
+    corners = route.corners_m
+    first, last = 1, len(corners) - (2 if route.ends_in_fitting else 1)
+    walked = np.concatenate(
+        [[0.0], np.cumsum(np.linalg.norm(np.diff(corners[first : last + 1, :2], axis=0), axis=1))]
+    )
+    if walked[-1] < 1e-6 or len(walked) != len(points) + 2:
+        return
+    fall = corners[first, 2] - corners[last, 2]
+    new = tuple(
+        p.model_copy(
+            update={"z_mm": round(float(corners[first, 2] - fall * walked[k + 1] / walked[-1]) * 1e3, 1)}
+        )
+        for k, p in enumerate(points)
+    )
+    yield proposal(
+        N_("Let the hose fall evenly: set its bends on one slope"),
+        paths.put(e.plan, e.at("drain.points"), new),
+    )
+
+
+@cures("dip")
+def hold_the_hose(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
+    """One more support in the middle of the stretch that sags."""
+    r = review(e)
+    i = max(finding.condition_index, 0)
+    leg = int(e.route.leg[min(int(r.dip_station[i]), len(e.route.leg) - 1)])
+    plan = bent(e, leg, 0.5 * (e.route.corners_m[leg] + e.route.corners_m[leg + 1]))
+    if plan is not None:
+        yield proposal(
+            N_("Clip the hose up in the middle of {leg}"),
+            plan,
+            leg=e.route.leg_names[leg].removeprefix("the "),
+        )
+
+
+def bent(e: Evaluation, leg: int, place_m: Array) -> model.Plan | None:
+    """Return the plan with one more bend on a leg; None where there is no room for one."""
+    points = e.line.drain.points
+    k = leg - 1
+    if len(points) >= 12 or not 0 <= k <= len(points) or e.line.drain_by == "scavenge":
+        return None
+    plan = paths.put(e.plan, e.at("drain.points"), (*points[:k], model_point(place_m), *points[k:]))
+    return _kept_tees(plan, e, k)
+
+
+def _kept_tees(plan: model.Plan, e: Evaluation, k: int) -> model.Plan:
+    """Move the tees of drains that join this one past a bend that was put in."""
+    for j, it in enumerate(plan.turbos):
+        joins = it.drain.joins
+        if joins is not None and joins.turbo == e.index and joins.bend >= k:
+            plan = paths.put(
+                plan, f"turbos.{j}.drain.joins", joins.model_copy(update={"bend": joins.bend + 1})
+            )
+    return plan
+
+
+@cures("drain-heat", "chafe", "collides")
+def move_away(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
+    """Bend the hose away from what it comes too near to."""
+    for it in review(e).near:
+        if it.gap_m >= it.need_m or it.shape.thing.code != finding.code or it.shape.label != finding.place:
+            continue
+        low, high = box_of(it.shape)
+        here = e.route.stations_m[it.station]
+        away = here - np.clip(here, low, high)
+        if np.linalg.norm(away) < 1e-6:
+            away = here - 0.5 * (low + high)
+        away[2] = 0.0 if np.linalg.norm(away[:2]) > 1e-6 else away[2]
+        away = away / max(float(np.linalg.norm(away)), 1e-9)
+        spots = [(k, float(np.linalg.norm(point(p) - here))) for k, p in enumerate(e.line.drain.points)]
+        nearest = min(spots, key=lambda s: s[1], default=None)
+        for extra in (0.005, 0.020, 0.040):
+            shift = away * (it.need_m - it.gap_m + extra)
+            if nearest is not None and nearest[1] < 0.09:
+                k = nearest[0]
+                moved = model_point(point(e.line.drain.points[k]) + shift)
+                plan: model.Plan | None = paths.put(e.plan, e.at(f"drain.points.{k}"), moved)
+            else:
+                plan = bent(e, int(e.route.leg[min(it.station, len(e.route.leg) - 1)]), here + shift)
+            if plan is None:
+                return
+            far = float(np.linalg.norm(shift))
+            yield proposal(
+                N_("Bend the hose {far} away from {thing}"),
+                plan,
+                far=Amount(far, "run"),
+                thing=it.shape.label,
+            )
+            yield None
+        return
+
+
+MOVE: dict[tuple[bool, bool], str] = {
+    (True, True): N_("Move the entry {far} forward, to {below} below the rail"),
+    (True, False): N_("Move the entry {far} back, to {below} below the rail"),
+    (False, True): N_("Move the entry {far} left, to {below} below the rail"),
+    (False, False): N_("Move the entry {far} right, to {below} below the rail"),
+}
+"""What to ask for: whether the wall runs forward, and which way the entry goes."""
+
+
+@cures(
+    "drowned",
+    "freeboard",
+    "entry-bolts",
+    "entry-outside",
+    "entry-inside",
+    "entry-drill",
+    "entry-edge",
+    "choked",
+)
+def better_place(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
+    """The best place on the entry's own wall, then on the pan's other boxes' wall of that side."""
+    if not e.route.ends_in_fitting:
+        return
+    own = wall_of(e.plan, e.line)
+    here = point(e.line.drain.entry)
+    for wall in dict.fromkeys((own, *walls(e.plan, own.name))):
+        found = entry_map(e, wall, *COARSE)
+        yield None
+        for along, up in found.best[:2]:
+            moved = float(np.hypot(along - here[1 - wall.axis], up - here[2]))
+            if moved < 0.01:
+                continue
+            plan = moved_entry(e.plan, e.index, wall, along, up)
+            by = along - here[1 - wall.axis]
+            yield proposal(
+                MOVE[wall.axis == 1, bool(by > 0)], plan, far=Amount(abs(by), "run"), below=Amount(-up, "run")
+            )
+
+
+@cures("freeboard", "drowned", "choked", "uphill", "uphill-attitude", "flat")
+def pump_it(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
+    """A scavenge pump instead of gravity, for what gravity cannot do."""
+    if e.line.drain_by == "gravity" and finding.severity == "bad":
+        yield proposal(N_("Drain by a scavenge pump"), paths.put(e.plan, e.at("drain_by"), "scavenge"))
+
+
+GRAVITY = (
+    full_bore_fitting,
+    raise_entry,
+    steeper_entry,
+    wider_drain,
+    straighten,
+    even_fall,
+    hold_the_hose,
+    move_away,
+    better_place,
+    pump_it,
+)
