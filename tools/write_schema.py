@@ -1,4 +1,4 @@
-"""Write the plan file's JSON Schema into docs/, or check that it is current."""
+"""Write the plan file's JSON Schema into docs/ and the package, or check that both are current."""
 
 import json
 import sys
@@ -6,20 +6,24 @@ from pathlib import Path
 
 from gravidon.plan.storage import json_schema
 
-TARGET = Path(__file__).parent.parent / "docs/plan.schema.json"
+ROOT = Path(__file__).parent.parent
+TARGETS = (ROOT / "docs/plan.schema.json", ROOT / "src/gravidon/plan/plan.schema.json")
+"""For readers, and in the package."""
 
 
 def main() -> int:
     """Return 1 if --check finds the file out of date."""
     text = json.dumps(json_schema(), indent=2, ensure_ascii=False) + "\n"
     if "--check" in sys.argv:
-        if TARGET.read_text(encoding="utf-8") != text:
+        stale = [t for t in TARGETS if not t.is_file() or t.read_text(encoding="utf-8") != text]
+        for target in stale:
             print(
-                f"{TARGET.name} is out of date; run ./.venv/bin/python tools/write_schema.py", file=sys.stderr
+                f"{target.relative_to(ROOT)} is out of date; run ./.venv/bin/python tools/write_schema.py",
+                file=sys.stderr,
             )
-            return 1
-        return 0
-    TARGET.write_text(text, encoding="utf-8")
+        return 1 if stale else 0
+    for target in TARGETS:
+        target.write_text(text, encoding="utf-8")
     return 0
 
 

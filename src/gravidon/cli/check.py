@@ -19,10 +19,9 @@ def add(commands: Any) -> None:
 
 def run(options: argparse.Namespace) -> int:
     """Print the report; 0 if no finding is bad."""
-    from gravidon.study.solve.evaluate import evaluate
-    from gravidon.study.verdict.report import report
+    from gravidon import api
 
-    data = report(evaluate(plan_named(options.plan)))
+    data = api.report(plan_named(options.plan))
     if options.json:
         print(json.dumps(data, indent=2, ensure_ascii=False, allow_nan=False))
     else:

@@ -8,7 +8,6 @@ from pathlib import Path
 from typing import Any
 
 from gravidon.cli.main import OK, plan_named
-from gravidon.errors import InputError
 
 
 def add(commands: Any) -> None:
@@ -24,15 +23,9 @@ def add(commands: Any) -> None:
 
 def run_sheet(options: argparse.Namespace) -> int:
     """Write the sheet."""
-    from gravidon.study.solve.evaluate import evaluate
+    from gravidon import api
 
-    if options.output.suffix.lower() not in (".pdf", ".html"):
-        raise InputError("output", options.output.name, "a name ending in .pdf or .html")
-    evaluation = evaluate(plan_named(options.plan))
-    from gravidon.sheet.shop_sheet import write_sheet
-
-    write_sheet(evaluation, options.output, options.units)
-    print(options.output)
+    print(api.sheet(plan_named(options.plan), options.output, options.units))
     return OK
 
 

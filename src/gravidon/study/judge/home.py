@@ -426,7 +426,7 @@ def _near(kind: ThingKind, title: str, why: str) -> Quantity:
         sign=1,
         value=gaps,
         limit=needs,
-        source_path=f"needs.{kind.need or 'chafe_mm'}",
+        source_path=f"needs.{kind.need}" if kind.need else "",
         scale=NEAR_SCALE_M,
         message=Message(
             title,
