@@ -25,6 +25,7 @@ from PyQt6.QtWidgets import (
 
 from gravidon.desk.session import Session
 from gravidon.desk.table import Cell, Table, shown, typed_value
+from gravidon.desk.there import there
 from gravidon.errors import GravidonError
 from gravidon.parts.oils import grades
 from gravidon.parts.turbos import BEARINGS, HOUSINGS
@@ -135,7 +136,7 @@ class FiveQuestions(QDialog):
         buttons = QDialogButtonBox(
             QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel
         )
-        buttons.button(QDialogButtonBox.StandardButton.Ok).setText("Make the plan")
+        there(buttons.button(QDialogButtonBox.StandardButton.Ok)).setText("Make the plan")
         buttons.accepted.connect(self._make)
         buttons.rejected.connect(self.reject)
         form.addRow(buttons)
@@ -340,7 +341,7 @@ class Handbook(QDialog):
         self.list.setMaximumWidth(230)
         self.text = QTextBrowser()
         self.text.setAccessibleName("Handbook page")
-        self.text.document().setDocumentMargin(18)
+        there(self.text.document()).setDocumentMargin(18)
         row.addWidget(self.list)
         row.addWidget(self.text, 1)
         self.list.currentRowChanged.connect(self._show)

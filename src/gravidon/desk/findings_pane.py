@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from html import escape
+
 from PyQt6.QtCore import QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import (
@@ -17,6 +19,7 @@ from PyQt6.QtWidgets import (
 
 from gravidon.desk.session import Session
 from gravidon.desk.theme import PALETTES
+from gravidon.desk.there import restyle, there
 from gravidon.draw import marks
 from gravidon.draw.style import SMALL, font
 from gravidon.parts import sources
@@ -127,6 +130,7 @@ class FindingCard(QFrame):
     """One finding."""
 
     looked_at = pyqtSignal(object)
+    limit_asked = pyqtSignal(object)
 
     def __init__(self, session: Session, finding: Finding, chosen: bool) -> None:
         super().__init__()
@@ -157,6 +161,12 @@ class FindingCard(QFrame):
         column.addWidget(_faint(finding.why))
         mark = _faint(f"limit: {sources.SHORT.get(finding.source, finding.source)}")
         mark.setToolTip(f"Where the limit comes from: {finding.source}")
+        if finding.limit_path:
+            colour = PALETTES[session.theme].focus
+            mark.setTextFormat(Qt.TextFormat.RichText)
+            mark.setText(f'{escape(mark.text())} · <a href="limit" style="color: {colour}">change it</a>')
+            mark.setTextInteractionFlags(Qt.TextInteractionFlag.LinksAccessibleByMouse)
+            mark.linkActivated.connect(lambda _: self.limit_asked.emit(finding))
         column.addWidget(mark)
         if finding.rests_on:
             labels = [paths.spec_at(session.plan, p).label for p in finding.rests_on]
@@ -217,6 +227,7 @@ class FindingsPane(QWidget):
     """All findings in a column."""
 
     looked_at = pyqtSignal(object)
+    limit_asked = pyqtSignal(object)
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -269,6 +280,7 @@ class FindingsPane(QWidget):
         for finding in found:
             card = FindingCard(self.session, finding, finding.key == self.chosen)
             card.looked_at.connect(self._look)
+            card.limit_asked.connect(self.limit_asked)
             column.addWidget(card)
             self.cards.append(card)
         if not found:
@@ -279,9 +291,10 @@ class FindingsPane(QWidget):
                 )
             )
         column.addStretch(1)
-        at = self.area.verticalScrollBar().value()
+        bar = there(self.area.verticalScrollBar())
+        at = bar.value()
         self.area.setWidget(body)
-        self.area.verticalScrollBar().setValue(at)
+        bar.setValue(at)
 
     def _remedies(self) -> None:
         if not self._pause.isActive():
@@ -293,8 +306,7 @@ class FindingsPane(QWidget):
         for card in self.cards:
             on = card.finding.key == self.chosen
             card.setProperty("chosen", on)
-            card.style().unpolish(card)
-            card.style().polish(card)
+            restyle(card)
         self.looked_at.emit(finding)
 
     def step(self, by: int) -> None:

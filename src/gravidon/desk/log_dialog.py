@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from gravidon.desk.there import there
 from gravidon.errors import GravidonError
 from gravidon.plan.drive_log import CHANNELS, DriveLog, Mapped, guess_mapping, headings, read_log
 
@@ -73,7 +74,7 @@ class LogDialog(QDialog):
         buttons = QDialogButtonBox(
             QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel
         )
-        buttons.button(QDialogButtonBox.StandardButton.Ok).setText("Replay it")
+        there(buttons.button(QDialogButtonBox.StandardButton.Ok)).setText("Replay it")
         buttons.accepted.connect(self._read)
         buttons.rejected.connect(self.reject)
         column.addWidget(buttons)

@@ -9,6 +9,7 @@ from PyQt6.QtGui import QContextMenuEvent, QKeyEvent, QShowEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from gravidon.desk.session import Session
+from gravidon.desk.there import restyle, there
 from gravidon.errors import GravidonError, InputError
 from gravidon.plan import paths, units
 from gravidon.plan.fields import Basis, Known, Spec
@@ -79,8 +80,7 @@ class ValueField(QLineEdit):
     def _mark(self, name: str, on: bool) -> None:
         if bool(self.property(name)) != on:
             self.setProperty(name, on)
-            self.style().unpolish(self)
-            self.style().polish(self)
+            restyle(self)
 
     def _commit(self) -> None:
         if not self.isModified():
@@ -132,7 +132,7 @@ class ValueField(QLineEdit):
         if isinstance(known, Known):
             menu.addSeparator()
             for basis, words in BASIS_WORDS.items():
-                action = menu.addAction(words[:1].upper() + words[1:])
+                action = there(menu.addAction(words[:1].upper() + words[1:]))
                 action.setCheckable(True)
                 action.setChecked(known.basis == basis)
                 action.triggered.connect(partial(self._basis_chosen, basis))

@@ -36,6 +36,7 @@ from gravidon.desk.recovery import Recovery
 from gravidon.desk.session import Session
 from gravidon.desk.stations import STATIONS
 from gravidon.desk.stations.base import Station
+from gravidon.desk.there import there
 from gravidon.errors import GravidonError
 from gravidon.plan import demos, storage
 from gravidon.plan.model import Plan
@@ -103,6 +104,7 @@ class MainWindow(QMainWindow):
             self.stack.addWidget(QWidget())
         self.findings = FindingsPane(self.session)
         self.findings.looked_at.connect(self._look_at)
+        self.findings.limit_asked.connect(self._limit_of)
         self.splitter = QSplitter(Qt.Orientation.Horizontal)
         for widget, stretch in ((self.rail, 0), (self.stack, 1), (self.findings, 0)):
             self.splitter.addWidget(widget)
@@ -169,7 +171,7 @@ class MainWindow(QMainWindow):
             if recent:
                 menu.addSeparator()
                 for path in recent:
-                    menu.addAction(path.name).triggered.connect(partial(self._open_recent, path))
+                    there(menu.addAction(path.name)).triggered.connect(partial(self._open_recent, path))
 
     def _open_recent(self, path: Path, _: bool = False) -> None:
         self.open_path(path)
@@ -193,6 +195,7 @@ class MainWindow(QMainWindow):
             Command("Plan", "Save as …", "Ctrl+Shift+S", self.save_as),
             Command("Plan", "Rename …", "", self.rename),
             Command("Plan", "Operating conditions …", "Ctrl+E", self.edit_conditions),
+            Command("Plan", "Limits …", "Ctrl+L", self.edit_limits),
             Command("Plan", "Shop sheet as PDF …", "Ctrl+P", lambda: self.save_sheet("pdf")),
             Command("Plan", "Shop sheet as HTML …", "", lambda: self.save_sheet("html")),
             Command("Plan", "Print the shop sheet …", "Ctrl+Shift+P", self.print_sheet),
@@ -233,7 +236,7 @@ class MainWindow(QMainWindow):
         if index not in self._made:
             made = self._made[index] = STATIONS[index].make(self.session)
             made.output_asked.connect(self._output)
-            old = self.stack.widget(index)
+            old = there(self.stack.widget(index))
             self.stack.removeWidget(old)
             old.deleteLater()
             self.stack.insertWidget(index, made)
@@ -368,6 +371,18 @@ class MainWindow(QMainWindow):
         dialog = ConditionsDialog(self.session, self)
         dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         dialog.open()
+
+    def edit_limits(self, at: str = "") -> None:
+        """Open the limits, at one of them."""
+        from gravidon.desk.form import LimitsDialog
+
+        dialog = LimitsDialog(self.session, self, at)
+        dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        dialog.open()
+
+    def _limit_of(self, finding: Finding) -> None:
+        self.session.choose_turbo(finding.turbo)
+        self.edit_limits(finding.limit_path)
 
     def rename(self) -> None:
         """Give the plan another name."""
@@ -526,14 +541,14 @@ class MainWindow(QMainWindow):
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
         """A plan file may be dropped."""
-        if event is not None and event.mimeData() is not None and event.mimeData().hasUrls():
+        data = event.mimeData() if event is not None else None
+        if event is not None and data is not None and data.hasUrls():
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent | None) -> None:
         """Open a dropped file."""
-        if event is None or event.mimeData() is None:
-            return
-        urls = event.mimeData().urls()
+        data = event.mimeData() if event is not None else None
+        urls = data.urls() if data is not None else []
         if urls and urls[0].isLocalFile():
             self.open_path(Path(urls[0].toLocalFile()))
 

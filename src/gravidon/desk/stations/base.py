@@ -20,6 +20,7 @@ from PyQt6.QtWidgets import (
 from gravidon.desk.session import Session
 from gravidon.desk.stations import BY_KEY
 from gravidon.desk.theme import PALETTES
+from gravidon.desk.there import emptied, there
 from gravidon.desk.value_field import ValueField
 from gravidon.draw.style import Palette
 from gravidon.plan import paths
@@ -75,18 +76,14 @@ class Station(QFrame):
     def show_turbos(self) -> None:
         """Offer the choice of turbo where there are several."""
         lines = self.session.plan.turbos if self.per_turbo and len(self.session.plan.turbos) > 1 else ()
-        while self.turbos.count() > len(lines):
-            item = self.turbos.takeAt(self.turbos.count() - 1)
-            if item is not None and item.widget() is not None:
-                item.widget().hide()
-                item.widget().deleteLater()
+        emptied(self.turbos, len(lines))
         while self.turbos.count() < len(lines):
             button = QToolButton()
             button.setCheckable(True)
             button.clicked.connect(partial(self._choose_turbo, self.turbos.count()))
             self.turbos.addWidget(button)
         for k, line in enumerate(lines):
-            shown = self.turbos.itemAt(k).widget()
+            shown = there(self.turbos.itemAt(k)).widget()
             if isinstance(shown, QToolButton):
                 shown.setText(line.turbo.label)
                 shown.setChecked(k == self.session.turbo)

@@ -20,6 +20,7 @@ from PyQt6.QtWidgets import (
 )
 
 from gravidon.desk.stations.base import FieldGrid, Station
+from gravidon.desk.there import there
 from gravidon.plan.model import StepLog
 from gravidon.study.making.parts_list import runs
 from gravidon.study.making.sequence import Step, progress, sequence
@@ -92,7 +93,7 @@ class BuildStation(Station):
         self.steps = sequence(self.session.plan)
         done = {log.step for log in self.session.plan.build.done}
         row = self.list.currentRow()
-        chosen = self.list.item(row).data(Qt.ItemDataRole.UserRole) if row >= 0 else None
+        chosen = there(self.list.item(row)).data(Qt.ItemDataRole.UserRole) if row >= 0 else None
         self.list.blockSignals(True)
         self.list.clear()
         for k, step in enumerate(self.steps, start=1):

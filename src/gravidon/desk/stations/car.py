@@ -22,6 +22,14 @@ from gravidon.parts.oils import grades
 from gravidon.parts.turbos import BEARINGS, HOUSINGS
 from gravidon.plan.starter import added_turbo, with_grade, with_turbo_kind
 
+WINDOW_LABELS = {
+    "idle_min_kpa": "Least, hot idle",
+    "speed_min_kpa": "Least, at speed",
+    "speed_max_kpa": "Most",
+    "cold_max_kpa": "Most, cold",
+    "outlet_max_c": "Hottest oil out",
+}
+"""Short names of the window's fields, under its heading."""
 READING_COLUMNS = ("rpm", "oil_temperature_c", "pressure_kpa", "where")
 HEADERS = ("rpm", "oil", "gauge", "where it was read")
 
@@ -131,12 +139,10 @@ class CarStation(Station):
         grid.add_row("Frame", _KindField(self.session, "line.turbo.frame", list(HOUSINGS), "Frame"))
         grid.add_value("line.turbo.reference_flow_l_min", "Oil flow, 10W-40 at 100 °C")
         grid.add_value("line.turbo.reference_drop_kpa", "… at a drop of")
+        grid.add_value("line.turbo.film_share", "Film share of that drop")
         grid.add_heading("Window the bearing wants")
-        grid.add_value("line.turbo.window.idle_min_kpa", "Least, hot idle")
-        grid.add_value("line.turbo.window.speed_min_kpa", "Least, at speed")
-        grid.add_value("line.turbo.window.speed_max_kpa", "Most")
-        grid.add_value("line.turbo.window.cold_max_kpa", "Most, cold")
-        grid.add_value("line.turbo.window.outlet_max_c", "Hottest oil out")
+        for path, label in WINDOW_LABELS.items():
+            grid.add_value(f"line.turbo.window.{path}", label)
 
     def refresh(self) -> None:
         """Fill the readings and redraw the law."""

@@ -292,6 +292,7 @@ class DrainStation(Station):
         strip.setSpacing(6)
         for path, label, dash in (
             ("line.drain.flange_bore_mm", "Flange bore", True),
+            ("line.drain.flange_length_mm", "Flange stub", False),
             ("line.drain.hose_bore_mm", "Hose bore", True),
             ("line.drain.fitting.bore_mm", "Entry bore", True),
             ("line.drain.fitting.length_mm", "Entry length", False),

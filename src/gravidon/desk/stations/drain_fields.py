@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import get_args
-
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
@@ -12,7 +10,8 @@ from gravidon.desk.stations.base import ChoiceField, Station
 from gravidon.desk.value_field import ValueField
 from gravidon.draw.geometry.elevation import View
 from gravidon.plan import paths
-from gravidon.plan.model import Joining, Shape
+from gravidon.plan.model import Joining
+from gravidon.plan.things import THINGS
 
 AXES: dict[View, tuple[tuple[str, str], tuple[str, str]]] = {
     "front": (("y_mm", "left"), ("z_mm", "up")),
@@ -62,8 +61,9 @@ class PointEditor(QFrame):
     def _empty(self) -> None:
         while self.rows.count():
             row = self.rows.takeAt(0)
-            if row is not None and row.layout() is not None:
-                row.layout().deleteLater()
+            inner = row.layout() if row is not None else None
+            if inner is not None:
+                inner.deleteLater()
         for widget in self.fields:
             widget.hide()
             widget.deleteLater()
@@ -81,9 +81,7 @@ class PointEditor(QFrame):
                 label.setMaxLength(80)
                 label.setAccessibleName("Name of the thing")
                 label.editingFinished.connect(lambda: self._rename(f"{shape}.label", label))
-                kind = ChoiceField(
-                    session, f"{shape}.kind", list(get_args(Shape.model_fields["kind"].annotation)), "Kind"
-                )
+                kind = ChoiceField(session, f"{shape}.kind", list(THINGS), "Kind")
                 self._row([label, kind])
                 words = (("length_mm", "long"), ("width_mm", "wide"), ("height_mm", "tall"))
                 self._row([w for key, word in words for w in (QLabel(word), self._value(f"{shape}.{key}"))])

@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QButtonGroup, QFrame, QHBoxLayout, QLabel, QPushButt
 from gravidon.desk.canvas import Canvas
 from gravidon.desk.job import Job
 from gravidon.desk.stations.base import FieldGrid, Station
+from gravidon.desk.there import restyle
 from gravidon.draw import pan_face
 from gravidon.parts.entry_means import MEANS, nearest_dash, threads_held
 from gravidon.parts.threads import THREADS
@@ -180,8 +181,7 @@ class MeansCard(QFrame):
         now = (fitting.bore_mm, fitting.port_thread, fitting.fitting_thread)
         same = chosen and now == (bore, thread, thread)
         self.setProperty("chosen", chosen)
-        self.style().unpolish(self)
-        self.style().polish(self)
+        restyle(self)
         self.button.setEnabled(not same)
         self.button.setText("In use" if same else "Use this size" if chosen else "Use it")
 
@@ -231,6 +231,7 @@ class EntryStation(Station):
         grid.add_value("line.drain.entry.z_mm", "Entry over the rail")
         grid.add_value("line.drain.entry.x_mm", "Entry forward")
         grid.add_value("line.drain.fitting.rise_deg", "Fitting rises outward")
+        grid.add_value("line.drain.fitting.heading_deg", "Fitting points (0 forward, 90 left)")
         grid.add_value("needs.spanner_mm", "Room for a spanner")
         grid.add_value("needs.drill_mm", "Room for the drill")
         grid.add_value("needs.behind_mm", "Room behind the wall")

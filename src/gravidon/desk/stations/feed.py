@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QSlider, QToolButton
 
 from gravidon.desk.canvas import Canvas
 from gravidon.desk.stations.base import Station
+from gravidon.desk.there import emptied
 from gravidon.desk.value_field import ValueField
 from gravidon.draw import cascade as drawing
 from gravidon.parts.shapes import SHAPES
@@ -179,11 +180,7 @@ class FeedStation(Station):
         if key == self._fields_for:
             return
         self._fields_for = key
-        while self.editor.count():
-            item = self.editor.takeAt(0)
-            if item is not None and item.widget() is not None:
-                item.widget().hide()
-                item.widget().deleteLater()
+        emptied(self.editor)
         if not self.selected:
             self.editor.addWidget(
                 QLabel("Nothing chosen: click a step of the cascade, or walk with the arrow keys.")

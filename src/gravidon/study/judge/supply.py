@@ -216,12 +216,12 @@ def _lost(e: Evaluation) -> Array:
     still = e.supply.undrawn_pa
     if si(e.plan.engine, "pump_cc_rev") <= assemble.LEAST_PUMP_M3_REV:
         return np.full(len(still), np.nan)
-    return np.where(still > 0.0, 1.0 - e.supply.gallery_pa / np.where(still > 0.0, still, 1.0), 0.0)
+    return np.where(still > 0.0, 1.0 - e.supply.gallery_pa / np.where(still > 0.0, still, 1.0), np.nan)
 
 
 ROBBED = Quantity(
     code="robbed",
-    name=N_("taken of gallery pressure"),
+    name=N_("gallery drop"),
     kind="share",
     station="car",
     sign=-1,

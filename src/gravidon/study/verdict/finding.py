@@ -23,7 +23,8 @@ class Finding:
     Fields: code; severity; station; turbo (number) and its name where there are several; the place it is at; the
     condition that is worst (index -1 and no name: none); value and limit, SI, with their kind of unit; what the
     limit rests on; margin [-]; numbers its sentence is filled with; its message, and which sentence and reason of it;
-    other conditions it is as hard in (`also`), and those in which it is less so (`less`); guesses it rests on.
+    other conditions it is as hard in (`also`), and those in which it is less so (`less`); guesses it rests on;
+    the plan path of the limit ("line." for the turbo's line; empty where it is none of the plan's).
     """
 
     code: str
@@ -46,6 +47,7 @@ class Finding:
     also: tuple[str, ...] = ()
     less: tuple[tuple[str, Grade], ...] = ()
     rests_on: tuple[str, ...] = ()
+    limit_path: str = ""
 
     @property
     def key(self) -> str:
@@ -107,6 +109,7 @@ def of_judged(j: Judged, i: int) -> Finding:
         also=tuple(e.names[k] for k in others if j.grade[k] == worst),
         less=tuple((e.names[k], GRADES[int(j.grade[k])]) for k in others if j.grade[k] != worst),
         rests_on=rests(e, *q.rests_on),
+        limit_path=q.limit if isinstance(q.limit, str) else q.source_path,
     )
 
 
