@@ -13,6 +13,7 @@ from gravidon.draw import elevation as drawing
 from gravidon.draw import marks
 from gravidon.draw.charts import Axes, spread, ticks
 from gravidon.draw.geometry.elevation import VIEWS, elevation
+from gravidon.draw.ink import Ink
 from gravidon.draw.style import DARK, LIGHT, Palette, font
 from gravidon.plan.demos import demo_plan
 from gravidon.study.solve.evaluate import evaluate
@@ -78,7 +79,7 @@ def paint_mark(verdict: str, palette: Palette) -> np.ndarray:
     image.fill(QColor(palette.paper))
     painter = QPainter(image)
     grey = Palette(**{**palette.__dict__, "good": "#707070", "watch": "#707070", "bad": "#707070"})
-    marks.paint_drop(painter, QRectF(10, 10, 40, 60), verdict, grey)
+    marks.paint_drop(Ink(painter, grey), QRectF(10, 10, 40, 60), verdict)
     painter.end()
     bits = image.constBits()
     bits.setsize(image.sizeInBytes())
@@ -145,7 +146,7 @@ def test_more_oil_paints_more_amber(qtbot: QtBot, condition: int) -> None:
     rect = QRectF(0, 0, 900, 600)
     frame = drawing.fit(picture, rect)
     bare = drawing.Frame(frame.scale, frame.origin)
-    drawing._pan(painter, bare, picture, LIGHT)
+    drawing._pan(Ink(painter, LIGHT), bare, picture)
     painter.end()
     x, y = picture.oils[0][:, 0], picture.oils[0][:, 1]
     area = 0.5 * abs(np.dot(x, np.roll(y, -1)) - np.dot(y, np.roll(x, -1))) * frame.scale**2
@@ -160,8 +161,8 @@ def test_halo_text_reports_where_it_wrote(qtbot: QtBot) -> None:
     image = QImage(200, 60, QImage.Format.Format_RGB32)
     painter = QPainter(image)
     painter.setFont(font())
-    left = marks.halo_text(painter, QPointF(100, 30), "grade line", LIGHT)
-    right = marks.halo_text(painter, QPointF(100, 30), "grade line", LIGHT, align="right")
+    left = marks.halo_text(Ink(painter, LIGHT), QPointF(100, 30), "grade line")
+    right = marks.halo_text(Ink(painter, LIGHT), QPointF(100, 30), "grade line", align="right")
     painter.end()
     assert left.left() == pytest.approx(97)
     assert right.right() == pytest.approx(103)

@@ -27,6 +27,7 @@ from gravidon.draw import (
 from gravidon.draw.charts import Axes
 from gravidon.draw.geometry.elevation import elevation as elevation_of
 from gravidon.draw.geometry.seat_section import seat_section as section_of
+from gravidon.draw.ink import Ink
 from gravidon.draw.style import DARK, LIGHT
 from gravidon.plan import paths
 from gravidon.plan.demos import NAMES, demo_drive, demo_plan
@@ -96,7 +97,7 @@ def test_seat_labels_stay_inside(qtbot: QtBot, name: str, family: str, cut: str)
     for i in range(len(e.names)):
         texts = recorded(
             lambda p, a, i=i: seat_section.paint(
-                p, a, e, i, section_of(e, i, cut), seating(e), LIGHT, family, False
+                Ink(p, LIGHT, family), a, e, i, section_of(e, i, cut), seating(e), False
             ),
             area,
         )
@@ -114,7 +115,7 @@ def test_elevation_labels_stay_inside_and_apart(qtbot: QtBot, name: str, view: s
         made = elevation_of(e, i, view)  # type: ignore[arg-type]
         frame = elevation.fit(made, area)
         texts = recorded(
-            lambda p, a, i=i, m=made, f=frame: elevation.paint(p, a, f, e, i, m, LIGHT, "metric"), area
+            lambda p, a, i=i, m=made, f=frame: elevation.paint(Ink(p, LIGHT, "metric"), a, f, e, i, m), area
         )
         own = [w for w in texts if "freeboard" not in w.text and "seal line" not in w.text]
         all_inside([w for w in texts if w.rect.intersects(area)], area.adjusted(-60, 0, 60, 0))
@@ -134,7 +135,7 @@ def test_wall_labels_stay_inside(qtbot: QtBot, name: str) -> None:
     maps = [entry_map(e, wall, 10, 5) for wall in sides]
     for i in (0, 6, 9):
         texts = recorded(
-            lambda p, a, i=i: pan_face.paint(p, a, e, i, sides, maps, True, DARK, "imperial", True)
+            lambda p, a, i=i: pan_face.paint(Ink(p, DARK, "imperial"), a, e, i, sides, maps, True, True)
         )
         all_inside(texts)
 
@@ -147,17 +148,23 @@ def test_breather_and_scavenge_labels_stay_inside(qtbot: QtBot, name: str, famil
     half = QRectF(0, 0, 370, 400)
     for i in range(len(e.names)):
         for paint in (
-            lambda p, a, i=i: breather_chart.paint_scheme(p, a, e, i, LIGHT, family),
-            lambda p, a, i=i: breather_chart.paint_chart(p, a, e, choice, i, LIGHT, family),
+            lambda p, a, i=i: breather_chart.paint_scheme(Ink(p, LIGHT, family), a, e, i),
+            lambda p, a, i=i: breather_chart.paint_chart(Ink(p, LIGHT, family), a, e, choice, i),
             lambda p, a, i=i: scavenge_chart.paint_pump(
-                p, a, e, pump_chart(e.plan, e.line, e.drainage.froth, e.scavenging.volts, i), i, LIGHT, family
+                Ink(p, LIGHT, family),
+                a,
+                e,
+                pump_chart(e.plan, e.line, e.drainage.froth, e.scavenging.volts, i),
+                i,
             ),
-            lambda p, a, i=i: scavenge_chart.paint_circuit(p, a, e, LIGHT),
+            lambda p, a, i=i: scavenge_chart.paint_circuit(Ink(p, LIGHT), a, e),
         ):
             all_inside(recorded(paint, half), half)
     cards = QRectF(0, 0, 754, 84)
     all_inside(
-        recorded(lambda p, a: scavenge_chart.paint_ways(p, a, ways, "gravity", 10, LIGHT, family), cards),
+        recorded(
+            lambda p, a: scavenge_chart.paint_ways(Ink(p, LIGHT, family), a, ways, "gravity", 10), cards
+        ),
         cards,
     )
 
@@ -167,12 +174,13 @@ def test_strip_levels_and_pan_labels_stay_inside(qtbot: QtBot, name: str) -> Non
     e = DEMOS[name]
     for i in range(len(e.names)):
         strip, glass, pan = QRectF(0, 0, 754, 112), QRectF(0, 0, 754, 180), QRectF(0, 0, 440, 240)
-        texts = recorded(lambda p, a, i=i: run_strip.paint(p, a, e, i, LIGHT, "imperial"), strip)
+        texts = recorded(lambda p, a, i=i: run_strip.paint(Ink(p, LIGHT, "imperial"), a, e, i), strip)
         all_inside(texts, strip)
         apart(texts)
         all_inside(
             recorded(
-                lambda p, a, i=i: pan_levels.paint(p, a, e, levels_at_entry(e), i, LIGHT, "metric"), glass
+                lambda p, a, i=i: pan_levels.paint(Ink(p, LIGHT, "metric"), a, e, levels_at_entry(e), i),
+                glass,
             ),
             glass,
         )
@@ -180,7 +188,8 @@ def test_strip_levels_and_pan_labels_stay_inside(qtbot: QtBot, name: str) -> Non
             made = elevation_of(e, i, view)  # type: ignore[arg-type]
             all_inside(
                 recorded(
-                    lambda p, a, m=made: pan_view.paint(p, a, e, m, None, LIGHT, "metric", ("box", 0)), pan
+                    lambda p, a, m=made: pan_view.paint(Ink(p, LIGHT, "metric"), a, e, m, None, ("box", 0)),
+                    pan,
                 ),
                 pan,
             )
@@ -191,7 +200,7 @@ def test_chain_labels_name_every_joint(qtbot: QtBot, name: str) -> None:
     """Every part's name begins on the drawing, both ends of every joint stand under it, all inside."""
     lines = runs(demo_plan(name))
     area = QRectF(0, 0, 740, chain_chart.height_of(lines))
-    texts = recorded(lambda p, a: chain_chart.paint(p, a, lines, (0, 0), LIGHT), area)
+    texts = recorded(lambda p, a: chain_chart.paint(Ink(p, LIGHT), a, lines, (0, 0)), area)
     all_inside(texts, area)
     words = " ".join(w.text for w in texts)
     for run in lines:
@@ -205,7 +214,8 @@ def test_chain_labels_name_every_joint(qtbot: QtBot, name: str) -> None:
 def test_the_dial_names_conditions_and_directions(qtbot: QtBot) -> None:
     made = envelope(FED, 3, 24)
     texts = recorded(
-        lambda p, a: envelope_chart.paint(p, a, FED, made, True, 3, None, None, LIGHT), QRectF(0, 0, 460, 390)
+        lambda p, a: envelope_chart.paint(Ink(p, LIGHT), a, FED, made, True, 3, None, None),
+        QRectF(0, 0, 460, 390),
     )
     words = {w.text for w in texts}
     assert {"launch", "braking", "left turn", "right turn", "hard left, 6 s"} <= words
@@ -298,7 +308,7 @@ def test_a_fuller_strip_has_more_oil(qtbot: QtBot) -> None:
     """Condition by condition, the strip's amber follows the mean fill that was computed."""
     order = np.argsort([float(np.mean(FED.drainage.backwater.fill[:, i])) for i in range(len(FED.names))])
     counts = [
-        amber(picture(lambda p, a, i=i: run_strip.paint(p, a, FED, i, LIGHT, "metric"), 754, 112))
+        amber(picture(lambda p, a, i=i: run_strip.paint(Ink(p, LIGHT, "metric"), a, FED, i), 754, 112))
         for i in (order[0], order[-1])
     ]
     assert counts[0] < counts[1]
@@ -307,7 +317,7 @@ def test_a_fuller_strip_has_more_oil(qtbot: QtBot) -> None:
 def test_bores_on_the_strip_are_to_scale(qtbot: QtBot) -> None:
     """Height of the drawn pipe at the flange against the entry fitting: 17.5 mm to 10.5 mm, within 6 %."""
     e = DEMOS["estate"]
-    pixels = picture(lambda p, a: run_strip.paint(p, a, e, 9, LIGHT, "metric"), 754, 160)
+    pixels = picture(lambda p, a: run_strip.paint(Ink(p, LIGHT, "metric"), a, e, 9), 754, 160)
     dark = (pixels.astype(int).sum(axis=2) < 400)[26:126]
     tall = [np.ptp(np.flatnonzero(dark[:, x])) for x in (40, 715)]
     assert tall[0] / tall[1] == pytest.approx(17.5 / 10.5, rel=0.06)
@@ -318,7 +328,7 @@ def test_a_wet_seal_is_said_and_drawn(qtbot: QtBot) -> None:
     for i in range(len(FED.names)):
         texts = recorded(
             lambda p, a, i=i: seat_section.paint(
-                p, a, FED, i, section_of(FED, i, "along"), seating(FED), LIGHT, "metric", False
+                Ink(p, LIGHT, "metric"), a, FED, i, section_of(FED, i, "along"), seating(FED), False
             ),
             QRectF(0, 0, 400, 320),
         )
@@ -335,7 +345,7 @@ def test_things_are_drawn_where_they_stand(qtbot: QtBot) -> None:
         low = np.array([-330.0, -190.0])
         spot = frame.at(low + np.array([8.0, 20.0]))
         pixels = picture(
-            lambda p, a: elevation.paint(p, a, frame, e, 0, made, LIGHT, "metric", handles=False)
+            lambda p, a: elevation.paint(Ink(p, LIGHT, "metric"), a, frame, e, 0, made, handles=False)
         )
         return pixels[int(spot.y()), int(spot.x())]
 
@@ -353,10 +363,12 @@ def test_a_stale_wall_map_is_paler(qtbot: QtBot) -> None:
     """While the shading is being worked out again it is drawn pale, and a line says so."""
     sides = walls(FED.plan, "right")
     maps = [entry_map(FED, wall, 10, 5) for wall in sides]
-    texts = recorded(lambda p, a: pan_face.paint(p, a, FED, 0, sides, maps, False, LIGHT, "metric", False))
+    texts = recorded(
+        lambda p, a: pan_face.paint(Ink(p, LIGHT, "metric"), a, FED, 0, sides, maps, False, False)
+    )
     assert any("worked out again" in w.text for w in texts)
     fresh, stale = (
-        picture(lambda p, a, f=f: pan_face.paint(p, a, FED, 9, sides, maps, f, LIGHT, "metric", False))
+        picture(lambda p, a, f=f: pan_face.paint(Ink(p, LIGHT, "metric"), a, FED, 9, sides, maps, f, False))
         for f in (True, False)
     )
     assert (fresh != stale).any()
@@ -366,7 +378,7 @@ def test_wet_spells_are_shaded_on_the_drive(qtbot: QtBot) -> None:
     """A column in the middle of a spell differs from one in a dry stretch over the whole track's height."""
     text = demo_drive()
     *_, drive = replay(FED, read_log(text, guess_mapping(headings(text))))
-    pixels = picture(lambda p, a: replay_chart.paint(p, a, drive, 0.01, None, LIGHT, "metric"), 754, 200)
+    pixels = picture(lambda p, a: replay_chart.paint(Ink(p, LIGHT, "metric"), a, drive, 0.01, None), 754, 200)
     axes = replay_chart.time_axes(QRectF(0, 0, 754, 200), drive)
     spell = max(drive.spells, key=lambda s: s.end_s - s.start_s)
     wet = pixels[60:170, round(axes.x(0.5 * (spell.start_s + spell.end_s)))].astype(int)
@@ -382,13 +394,13 @@ def test_painting_leaves_the_painter_as_it_was(qtbot: QtBot) -> None:
     painter = QPainter(image)
     before = painter.transform()
     for paint in (
-        lambda: elevation.paint(painter, AREA, elevation.fit(made, AREA), e, 0, made, LIGHT, "metric"),
+        lambda: elevation.paint(Ink(painter, LIGHT, "metric"), AREA, elevation.fit(made, AREA), e, 0, made),
         lambda: seat_section.paint(
-            painter, AREA, e, 0, section_of(e, 0, "along"), seating(e), LIGHT, "metric", False
+            Ink(painter, LIGHT, "metric"), AREA, e, 0, section_of(e, 0, "along"), seating(e), False
         ),
-        lambda: run_strip.paint(painter, AREA, e, 0, LIGHT, "metric"),
-        lambda: chain_chart.paint(painter, AREA, runs(e.plan), None, LIGHT),
-        lambda: breather_chart.paint_scheme(painter, AREA, e, 0, LIGHT, "metric"),
+        lambda: run_strip.paint(Ink(painter, LIGHT, "metric"), AREA, e, 0),
+        lambda: chain_chart.paint(Ink(painter, LIGHT), AREA, runs(e.plan), None),
+        lambda: breather_chart.paint_scheme(Ink(painter, LIGHT, "metric"), AREA, e, 0),
     ):
         paint()
         assert painter.transform() == before

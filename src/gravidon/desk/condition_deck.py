@@ -10,6 +10,7 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QWheelEve
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from gravidon.draw import marks
+from gravidon.draw.ink import Ink
 from gravidon.draw.style import BODY, HAIR, SMALL, Palette, font
 
 HEIGHT = 78
@@ -147,7 +148,7 @@ class ConditionDeck(QWidget):
         if chosen and self.hasFocus():
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRoundedRect(rect.adjusted(2.5, 2.5, -2.5, -2.5), 2, 2)
-        marks.paint_drop(painter, QRectF(rect.left() + 9, rect.top() + 9, 12, 16), tag.verdict, p)
+        marks.paint_drop(Ink(painter, p), QRectF(rect.left() + 9, rect.top() + 9, 12, 16), tag.verdict)
         room = int(rect.width() - 34)
         painter.setFont(font(BODY, bold=True))
         painter.setPen(p.color("ink"))

@@ -21,6 +21,7 @@ from gravidon.desk.session import Session
 from gravidon.desk.theme import PALETTES
 from gravidon.desk.there import restyle, there
 from gravidon.draw import marks
+from gravidon.draw.ink import Ink
 from gravidon.draw.style import SMALL, font
 from gravidon.parts import sources
 from gravidon.plan import paths
@@ -51,7 +52,7 @@ class DropLabel(QWidget):
         """Draw the drop."""
         painter = QPainter(self)
         rect = QRectF(1.5, 1.5, self.width() - 3, self.height() - 3)
-        marks.paint_drop(painter, rect, self.verdict, PALETTES[self.session.theme])
+        marks.paint_drop(Ink(painter, PALETTES[self.session.theme]), rect, self.verdict)
 
 
 class RemedyButton(QAbstractButton):

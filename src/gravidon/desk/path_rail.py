@@ -10,6 +10,7 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from gravidon.draw import marks
+from gravidon.draw.ink import Ink
 from gravidon.draw.style import BODY, SMALL, VERDICT_COLOR, Palette, font
 
 ROW = 54
@@ -129,7 +130,7 @@ class PathRail(QWidget):
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(p.color("sheet" if chosen else "paper"))
         painter.drawEllipse(QPointF(x, middle), 11, 11)
-        marks.paint_drop(painter, QRectF(x - 6, middle - 9, 12, 17), stop.verdict, p)
+        marks.paint_drop(Ink(painter, p), QRectF(x - 6, middle - 9, 12, 17), stop.verdict)
         painter.setPen(p.color("ink"))
         painter.setFont(font(BODY, bold=chosen))
         painter.drawText(QPointF(x + 20, middle - 3), stop.name)

@@ -8,7 +8,8 @@ from PyQt6.QtGui import QPainter
 
 from gravidon.draw import marks
 from gravidon.draw.charts import Axes, paint_axes, spread, ticks
-from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, Palette, font
+from gravidon.draw.ink import Ink
+from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, font
 from gravidon.plan.units import Family, display_unit, show
 from gravidon.study.home.breather_choice import BreatherChoice, bore_marks
 from gravidon.study.solve.evaluate import Evaluation
@@ -20,76 +21,76 @@ def gas(flow_m3_s: float) -> str:
 
 
 def paint_scheme(
-    painter: QPainter, rect: QRectF, e: Evaluation, condition: int, palette: Palette, family: Family
+    ink: Ink,
+    rect: QRectF,
+    e: Evaluation,
+    condition: int,
 ) -> None:
     """Paint crankcase, ways out and turbo, with the gas's flows and pressures in one condition."""
-    painter.save()
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    painter.setFont(font(SMALL))
+    ink.painter.save()
+    ink.painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    ink.painter.setFont(font(SMALL))
     b, d = e.plan.breather, e.drainage
     w, h = rect.width(), rect.height()
     case = QRectF(rect.left() + 0.14 * w, rect.top() + 0.36 * h, 0.34 * w, 0.42 * h)
     pressure = float(e.breathing.crankcase_pa[condition])
     limit = e.plan.needs.crankcase_max_kpa.value * 1e3
-    painter.setPen(palette.pen("bad" if pressure > limit else "wall", BOLD))
-    painter.setBrush(palette.color("raised"))
-    painter.drawRoundedRect(case, 8, 8)
+    ink.painter.setPen(ink.palette.pen("bad" if pressure > limit else "wall", BOLD))
+    ink.painter.setBrush(ink.palette.color("raised"))
+    ink.painter.drawRoundedRect(case, 8, 8)
     oil = QRectF(
         case.left() + 3, case.bottom() - 0.3 * case.height(), case.width() - 6, 0.3 * case.height() - 3
     )
-    painter.fillRect(oil, palette.color("oil", 0.45))
-    painter.setPen(palette.color("ink"))
-    painter.setFont(font(SMALL, bold=True))
-    painter.drawText(QPointF(case.left() + 10, case.top() + 20), show(pressure, "kpa_small", family))
-    painter.setFont(font(SMALL))
-    painter.setPen(palette.color("faint"))
-    painter.drawText(QPointF(case.left() + 10, case.top() + 37), "crankcase")
-    painter.drawText(
+    ink.painter.fillRect(oil, ink.palette.color("oil", 0.45))
+    ink.painter.setPen(ink.palette.color("ink"))
+    ink.painter.setFont(font(SMALL, bold=True))
+    ink.painter.drawText(QPointF(case.left() + 10, case.top() + 20), show(pressure, "kpa_small", ink.family))
+    ink.painter.setFont(font(SMALL))
+    ink.painter.setPen(ink.palette.color("faint"))
+    ink.painter.drawText(QPointF(case.left() + 10, case.top() + 37), "crankcase")
+    ink.painter.drawText(
         QPointF(case.left() + 10, case.top() + 53),
         f"blow-by {gas(float(e.breathing.blow_by_m3_s[condition]))}",
     )
     turbo = QPointF(rect.left() + 0.74 * w, case.center().y() + 0.04 * h)
     sealed = bool(d.backwater.sealed[condition])
-    painter.setPen(palette.pen("wall", 9))
-    painter.drawLine(QPointF(case.right(), case.bottom() - 26), turbo)
-    painter.setPen(palette.pen("oil" if sealed else "sheet", 6))
-    painter.drawLine(QPointF(case.right(), case.bottom() - 26), turbo)
-    painter.setPen(palette.pen("wall", LINE))
-    painter.setBrush(palette.color("metal", 0.45))
-    painter.drawEllipse(turbo, 20, 20)
+    ink.painter.setPen(ink.palette.pen("wall", 9))
+    ink.painter.drawLine(QPointF(case.right(), case.bottom() - 26), turbo)
+    ink.painter.setPen(ink.palette.pen("oil" if sealed else "sheet", 6))
+    ink.painter.drawLine(QPointF(case.right(), case.bottom() - 26), turbo)
+    ink.painter.setPen(ink.palette.pen("wall", LINE))
+    ink.painter.setBrush(ink.palette.color("metal", 0.45))
+    ink.painter.drawEllipse(turbo, 20, 20)
     over = float(d.gas_difference_pa[condition])
     lift = float(d.backwater.lift_m[condition])
     lines = [
-        (f"over the seals {show(over, 'kpa_small', family)}", "bad" if over > 0 and sealed else "ink"),
+        (f"over the seals {show(over, 'kpa_small', ink.family)}", "bad" if over > 0 and sealed else "ink"),
         (f"drain {'sealed by oil' if sealed else 'open for gas'}", "watch" if sealed else "good"),
         (
-            f"lifts the oil {show(lift, 'mm', family)}" if lift > 5e-4 else "lifts no oil",
+            f"lifts the oil {show(lift, 'mm', ink.family)}" if lift > 5e-4 else "lifts no oil",
             "watch" if lift > 5e-4 else "ink",
         ),
     ]
     for k, (text, colour) in enumerate(lines):
-        marks.halo_text(painter, QPointF(turbo.x(), turbo.y() + 38 + 16 * k), text, palette, colour, "centre")
-    _ways(painter, rect, case, e, condition, palette, family, b.kind)
-    painter.restore()
+        marks.halo_text(ink, QPointF(turbo.x(), turbo.y() + 38 + 16 * k), text, colour, "centre")
+    _ways(ink, rect, case, e, condition, b.kind)
+    ink.painter.restore()
 
 
 def _ways(
-    painter: QPainter,
+    ink: Ink,
     rect: QRectF,
     case: QRectF,
     e: Evaluation,
     condition: int,
-    palette: Palette,
-    family: Family,
     kind: str,
 ) -> None:
     """The can and the valve, with what passes them; arrows turn round where gas comes back."""
     if kind == "typed":
         marks.halo_text(
-            painter,
+            ink,
             QPointF(rect.left() + 14, rect.top() + 30),
             "crankcase pressure is typed per condition (Ctrl+E)",
-            palette,
             "faint",
         )
         return
@@ -108,24 +109,25 @@ def _ways(
         x = case.left() + case.width() * (0.3 + 0.45 * k)
         top = rect.top() + 0.16 * rect.height()
         back = flow < -1e-6
-        painter.setPen(palette.pen("bad" if back else "ink", LINE))
+        ink.painter.setPen(ink.palette.pen("bad" if back else "ink", LINE))
         foot, head = QPointF(x, case.top() - 4), QPointF(x, top + 10)
-        marks.arrow(painter, head if back else foot, foot if back else head, 7.0)
+        marks.arrow(ink.painter, head if back else foot, foot if back else head, 7.0)
         if name == "intake":
             valve = QPointF(x, 0.5 * (top + case.top()))
-            painter.setBrush(palette.color("sheet"))
-            painter.drawEllipse(valve, 7, 7)
+            ink.painter.setBrush(ink.palette.color("sheet"))
+            ink.painter.drawEllipse(valve, 7, 7)
             if e.plan.breather.one_way:
-                painter.drawLine(QPointF(valve.x() - 7, valve.y() - 7), QPointF(valve.x() + 7, valve.y() - 7))
-        words = name if name == "open can" else f"intake at {show(sink, 'kpa', family)}"
-        marks.halo_text(painter, QPointF(x, top - 8), words, palette, "faint", "left" if k else "centre")
+                ink.painter.drawLine(
+                    QPointF(valve.x() - 7, valve.y() - 7), QPointF(valve.x() + 7, valve.y() - 7)
+                )
+        words = name if name == "open can" else f"intake at {show(sink, 'kpa', ink.family)}"
+        marks.halo_text(ink, QPointF(x, top - 8), words, "faint", "left" if k else "centre")
         text = f"{gas(abs(flow))}{' back' if back else ''}"
         beside = 11.0 if k or len(ways) == 1 else -11.0
         marks.halo_text(
-            painter,
+            ink,
             QPointF(x + beside, top + 30),
             text,
-            palette,
             "bad" if back else "ink",
             "left" if beside > 0 else "right",
         )
@@ -148,50 +150,47 @@ def chart_axes(rect: QRectF, made: BreatherChoice, family: Family) -> Axes:
 
 
 def paint_chart(
-    painter: QPainter,
+    ink: Ink,
     rect: QRectF,
     e: Evaluation,
     made: BreatherChoice,
     condition: int,
-    palette: Palette,
-    family: Family,
 ) -> None:
     """Paint crankcase pressure over hose bore, a curve a condition, the limit's ground shaded."""
-    painter.save()
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    unit, bore = display_unit("kpa_small", family), display_unit("bore", family)
-    axes = chart_axes(rect, made, family)
+    ink.painter.save()
+    ink.painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    unit, bore = display_unit("kpa_small", ink.family), display_unit("bore", ink.family)
+    axes = chart_axes(rect, made, ink.family)
     limit = unit.from_si(made.limit_pa)
-    painter.fillRect(
+    ink.painter.fillRect(
         QRectF(axes.rect.left(), axes.y(limit), axes.rect.width(), axes.rect.bottom() - axes.y(limit)),
-        palette.color("window"),
+        ink.palette.color("window"),
     )
     x_ticks = [
         (bore.from_si(m), dash) for m, dash in bore_marks() if axes.x_low <= bore.from_si(m) <= axes.x_high
     ]
     y_ticks = [(v, f"{v:g}") for v in ticks(axes.y_low, axes.y_high, 5)]
-    paint_axes(
-        painter, axes, palette, "breather hose, dash size", f"crankcase, {unit.symbol}", x_ticks, y_ticks
-    )
-    painter.save()
-    painter.setClipRect(axes.rect.adjusted(0, -1, 0, 1))
-    painter.setBrush(Qt.BrushStyle.NoBrush)
+    paint_axes(ink, axes, "breather hose, dash size", f"crankcase, {unit.symbol}", x_ticks, y_ticks)
+    ink.painter.save()
+    ink.painter.setClipRect(axes.rect.adjusted(0, -1, 0, 1))
+    ink.painter.setBrush(Qt.BrushStyle.NoBrush)
     xs = np.array([bore.from_si(float(m)) for m in made.bore_m])
     for k in range(len(e.names)):
-        painter.setPen(palette.pen("ink" if k == condition else "faint", BOLD if k == condition else HAIR))
-        painter.drawPolyline(
+        ink.painter.setPen(
+            ink.palette.pen("ink" if k == condition else "faint", BOLD if k == condition else HAIR)
+        )
+        ink.painter.drawPolyline(
             axes.curve(xs, np.array([unit.from_si(float(p)) for p in made.pressure_pa[:, k]]))
         )
     here = axes.x(bore.from_si(e.plan.breather.hose_bore_mm * 1e-3))
-    painter.setPen(palette.pen("focus", LINE))
-    painter.drawLine(QPointF(here, axes.rect.top()), QPointF(here, axes.rect.bottom()))
-    painter.restore()
-    painter.setFont(font(SMALL))
+    ink.painter.setPen(ink.palette.pen("focus", LINE))
+    ink.painter.drawLine(QPointF(here, axes.rect.top()), QPointF(here, axes.rect.bottom()))
+    ink.painter.restore()
+    ink.painter.setFont(font(SMALL))
     marks.halo_text(
-        painter,
+        ink,
         QPointF(axes.rect.left() + 6, axes.y(limit) - 5),
-        f"most wanted {show(made.limit_pa, 'kpa_small', family)}",
-        palette,
+        f"most wanted {show(made.limit_pa, 'kpa_small', ink.family)}",
         "good",
     )
     ends = [
@@ -205,6 +204,6 @@ def paint_chart(
         axes.y(min(max(unit.from_si(float(made.pressure_pa[-1, k])), axes.y_low), axes.y_high)) for k in order
     ]
     for k, y in zip(order, spread(wanted, 15.0, axes.rect.top() + 6, axes.rect.bottom()), strict=True):
-        painter.setPen(palette.color("ink" if k == condition else "faint"))
-        painter.drawText(QPointF(axes.rect.right() + 6, y + 4), e.names[k])
-    painter.restore()
+        ink.painter.setPen(ink.palette.color("ink" if k == condition else "faint"))
+        ink.painter.drawText(QPointF(axes.rect.right() + 6, y + 4), e.names[k])
+    ink.painter.restore()

@@ -9,7 +9,8 @@ from PyQt6.QtGui import QPainter, QPolygonF
 
 from gravidon.draw import marks
 from gravidon.draw.charts import Axes, paint_axes, ticks
-from gravidon.draw.style import HAIR, LINE, SMALL, Palette, font
+from gravidon.draw.ink import Ink
+from gravidon.draw.style import HAIR, LINE, SMALL, font
 from gravidon.plan.units import Family, display_unit, show_difference
 from gravidon.study.supply.cascade import Step
 
@@ -29,23 +30,21 @@ def step_rect(axes: Axes, index: int) -> QRectF:
 
 
 def paint(
-    painter: QPainter,
+    ink: Ink,
     rect: QRectF,
     steps: Sequence[Step],
-    palette: Palette,
-    family: Family,
     window_pa: tuple[float, float],
     selected: str = "",
 ) -> None:
     """Paint the cascade; the bearing's window is drawn beside its own step."""
-    painter.save()
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    painter.setFont(font(SMALL))
-    axes = axes_of(rect, steps, family)
-    unit = display_unit("kpa", family)
+    ink.painter.save()
+    ink.painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    ink.painter.setFont(font(SMALL))
+    axes = axes_of(rect, steps, ink.family)
+    unit = display_unit("kpa", ink.family)
     y_ticks = [(v, f"{v:g}") for v in ticks(0.0, axes.y_high, 5)]
-    paint_axes(painter, axes, palette, "", f"pressure left, {unit.symbol}", [], y_ticks)
-    _window(painter, axes, len(steps) - 1, window_pa, palette, family)
+    paint_axes(ink, axes, "", f"pressure left, {unit.symbol}", [], y_ticks)
+    _window(ink, axes, len(steps) - 1, window_pa)
     level = sum(s.drop_pa for s in steps)
     top = [QPointF(axes.x(0), axes.y(unit.from_si(level)))]
     levels = [level]
@@ -58,75 +57,59 @@ def paint(
         top.append(QPointF(right, axes.y(unit.from_si(max(level, 0.0)))))
     top.append(QPointF(axes.x(len(steps)), top[-1].y()))
     body = QPolygonF([*top, QPointF(axes.x(len(steps)), axes.y(0)), QPointF(axes.x(0), axes.y(0))])
-    painter.setPen(Qt.PenStyle.NoPen)
-    painter.setBrush(palette.color("oil", 0.5))
-    painter.drawPolygon(body)
-    painter.setPen(palette.pen("oil", 2.4))
-    painter.drawPolyline(QPolygonF(top))
+    ink.painter.setPen(Qt.PenStyle.NoPen)
+    ink.painter.setBrush(ink.palette.color("oil", 0.5))
+    ink.painter.drawPolygon(body)
+    ink.painter.setPen(ink.palette.pen("oil", 2.4))
+    ink.painter.drawPolyline(QPolygonF(top))
     worst = max(range(len(steps) - 1), key=lambda k: steps[k].drop_pa) if len(steps) > 1 else 0
     for k, step in enumerate(steps):
-        _label(
-            painter,
-            axes,
-            k,
-            step,
-            levels[k],
-            palette,
-            family,
-            k == worst,
-            step.path == selected and bool(selected),
-        )
-    painter.restore()
+        _label(ink, axes, k, step, levels[k], k == worst, step.path == selected and bool(selected))
+    ink.painter.restore()
 
 
 def _window(
-    painter: QPainter,
+    ink: Ink,
     axes: Axes,
     index: int,
     window_pa: tuple[float, float],
-    palette: Palette,
-    family: Family,
 ) -> None:
     low, high = window_pa
     if not low > 0.0:
         return
-    unit = display_unit("kpa", family)
+    unit = display_unit("kpa", ink.family)
     top, bottom = axes.y(min(unit.from_si(high), axes.y_high)), axes.y(unit.from_si(low))
     band = QRectF(axes.x(index), top, axes.x(index + 1) - axes.x(index), bottom - top)
-    painter.fillRect(band, palette.color("window"))
-    painter.setPen(palette.pen("good", HAIR, Qt.PenStyle.DashLine))
-    painter.drawLine(band.topLeft(), band.topRight())
-    painter.drawLine(band.bottomLeft(), band.bottomRight())
-    painter.setPen(palette.color("good"))
-    painter.drawText(QPointF(band.left() + 4, band.top() + 14), "window")
+    ink.painter.fillRect(band, ink.palette.color("window"))
+    ink.painter.setPen(ink.palette.pen("good", HAIR, Qt.PenStyle.DashLine))
+    ink.painter.drawLine(band.topLeft(), band.topRight())
+    ink.painter.drawLine(band.bottomLeft(), band.bottomRight())
+    ink.painter.setPen(ink.palette.color("good"))
+    ink.painter.drawText(QPointF(band.left() + 4, band.top() + 14), "window")
 
 
 def _label(
-    painter: QPainter,
+    ink: Ink,
     axes: Axes,
     k: int,
     step: Step,
     level_pa: float,
-    palette: Palette,
-    family: Family,
     worst: bool,
     selected: bool,
 ) -> None:
     column = step_rect(axes, k)
     under = QRectF(column.left() + 2, axes.rect.bottom() + 6, column.width() - 4, 60)
     if selected:
-        painter.setPen(palette.pen("focus", LINE))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawRoundedRect(under.adjusted(-1, -2, 1, 4), 3, 3)
-    painter.setFont(font(SMALL, bold=worst))
-    painter.setPen(palette.color("ink" if step.drop_pa > 0 or step.path else "faint"))
+        ink.painter.setPen(ink.palette.pen("focus", LINE))
+        ink.painter.setBrush(Qt.BrushStyle.NoBrush)
+        ink.painter.drawRoundedRect(under.adjusted(-1, -2, 1, 4), 3, 3)
+    ink.painter.setFont(font(SMALL, bold=worst))
+    ink.painter.setPen(ink.palette.color("ink" if step.drop_pa > 0 or step.path else "faint"))
     flags = int(Qt.TextFlag.TextWordWrap | Qt.AlignmentFlag.AlignHCenter)
-    painter.drawText(under, flags, step.name)
-    unit = display_unit("kpa", family)
+    ink.painter.drawText(under, flags, step.name)
+    unit = display_unit("kpa", ink.family)
     if abs(step.drop_pa) / unit.factor < 0.5 * 10.0**-unit.digits:
         return  # it would be written as nothing
-    text = f"−{show_difference(step.drop_pa, 'kpa_diff', family)}".replace("−−", "+")
+    text = f"−{show_difference(step.drop_pa, 'kpa_diff', ink.family)}".replace("−−", "+")
     y = axes.y(unit.from_si(max(level_pa, 0.0))) - 7
-    marks.halo_text(
-        painter, QPointF(column.center().x(), y), text, palette, "heat" if worst else "ink", "centre"
-    )
+    marks.halo_text(ink, QPointF(column.center().x(), y), text, "heat" if worst else "ink", "centre")

@@ -7,9 +7,10 @@ from dataclasses import dataclass
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF
-from PyQt6.QtGui import QPainter, QPolygonF
+from PyQt6.QtGui import QPolygonF
 
-from gravidon.draw.style import HAIR, SMALL, Palette, font
+from gravidon.draw.ink import Ink
+from gravidon.draw.style import HAIR, SMALL, font
 from gravidon.physics.arrays import Array
 
 
@@ -62,38 +63,37 @@ def ticks(low: float, high: float, about: int = 6) -> list[float]:
 
 
 def paint_axes(
-    painter: QPainter,
+    ink: Ink,
     axes: Axes,
-    palette: Palette,
     x_title: str,
     y_title: str,
     x_ticks: list[tuple[float, str]],
     y_ticks: list[tuple[float, str]],
 ) -> None:
     """Paint hairline rules at the y ticks, tick labels, titles: y title level above the axis."""
-    painter.setFont(font(SMALL))
-    metrics = painter.fontMetrics()
+    ink.painter.setFont(font(SMALL))
+    metrics = ink.painter.fontMetrics()
     for value, label in y_ticks:
         y = axes.y(value)
-        painter.setPen(palette.pen("line", HAIR))
-        painter.drawLine(QPointF(axes.rect.left(), y), QPointF(axes.rect.right(), y))
-        painter.setPen(palette.color("faint"))
-        painter.drawText(QPointF(axes.rect.left() - 8 - metrics.horizontalAdvance(label), y + 4), label)
-    painter.setPen(palette.pen("ink", HAIR))
-    painter.drawLine(axes.rect.bottomLeft(), axes.rect.bottomRight())
+        ink.painter.setPen(ink.palette.pen("line", HAIR))
+        ink.painter.drawLine(QPointF(axes.rect.left(), y), QPointF(axes.rect.right(), y))
+        ink.painter.setPen(ink.palette.color("faint"))
+        ink.painter.drawText(QPointF(axes.rect.left() - 8 - metrics.horizontalAdvance(label), y + 4), label)
+    ink.painter.setPen(ink.palette.pen("ink", HAIR))
+    ink.painter.drawLine(axes.rect.bottomLeft(), axes.rect.bottomRight())
     right_edge = -1e9
     for value, label in x_ticks:
         x = axes.x(value)
-        painter.setPen(palette.pen("ink", HAIR))
-        painter.drawLine(QPointF(x, axes.rect.bottom()), QPointF(x, axes.rect.bottom() + 4))
+        ink.painter.setPen(ink.palette.pen("ink", HAIR))
+        ink.painter.drawLine(QPointF(x, axes.rect.bottom()), QPointF(x, axes.rect.bottom() + 4))
         width = metrics.horizontalAdvance(label)
         if x - width / 2 > right_edge + 6:
-            painter.setPen(palette.color("faint"))
-            painter.drawText(QPointF(x - width / 2, axes.rect.bottom() + 17), label)
+            ink.painter.setPen(ink.palette.color("faint"))
+            ink.painter.drawText(QPointF(x - width / 2, axes.rect.bottom() + 17), label)
             right_edge = x + width / 2
-    painter.setPen(palette.color("ink"))
-    painter.drawText(QPointF(axes.rect.left() - 42, axes.rect.top() - 10), y_title)
-    painter.drawText(
+    ink.painter.setPen(ink.palette.color("ink"))
+    ink.painter.drawText(QPointF(axes.rect.left() - 42, axes.rect.top() - 10), y_title)
+    ink.painter.drawText(
         QPointF(axes.rect.right() - metrics.horizontalAdvance(x_title), axes.rect.bottom() + 34), x_title
     )
 

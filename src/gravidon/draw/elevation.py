@@ -9,10 +9,11 @@ from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
 from gravidon.draw import marks, run_marks
 from gravidon.draw.frame import Frame
 from gravidon.draw.geometry.elevation import VIEWS, Elevation
+from gravidon.draw.ink import Ink
 from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, Palette, font
 from gravidon.parts.dash import HOSE_OUTSIDE_MM, dash_of_bore
 from gravidon.physics.arrays import Array
-from gravidon.plan.units import Family, show
+from gravidon.plan.units import show
 from gravidon.study.solve.evaluate import Evaluation
 
 
@@ -29,47 +30,45 @@ def fit(picture: Elevation, rect: QRectF, margin: float = 46.0) -> Frame:
 
 
 def paint(
-    painter: QPainter,
+    ink: Ink,
     rect: QRectF,
     frame: Frame,
     e: Evaluation,
     condition: int,
     picture: Elevation,
-    palette: Palette,
-    family: Family,
     selected: str = "",
     handles: bool = True,
     main: bool = True,
 ) -> None:
     """Paint the whole elevation of one condition into a rectangle."""
-    painter.save()
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    painter.setFont(font(SMALL))
-    painter.setClipRect(rect)
-    froth = froth_colour(palette, float(e.plan.conditions[condition].air_fraction))
+    ink.painter.save()
+    ink.painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    ink.painter.setFont(font(SMALL))
+    ink.painter.setClipRect(rect)
+    froth = froth_colour(ink.palette, float(e.plan.conditions[condition].air_fraction))
     level = picture.view != "above"
-    run_marks.blocks(painter, frame, picture, palette)
-    _pan(painter, frame, picture, palette)
-    run_marks.others(painter, frame, picture, palette)
-    _hose(painter, frame, e, picture, palette, froth, e.plan.conditions[condition].air_fraction)
-    _housing(painter, frame, picture, palette, froth)
-    taken: list[QRectF] = [frame.polygon(pan).boundingRect() for pan in picture.pans]
-    taken.append(QRectF(rect.left(), rect.bottom() - 32, rect.width(), 32))  # scale bar and key
+    run_marks.blocks(ink, frame, picture)
+    _pan(ink, frame, picture)
+    run_marks.others(ink, frame, picture)
+    _hose(ink, frame, e, picture, froth, e.plan.conditions[condition].air_fraction)
+    _housing(ink, frame, picture, froth)
+    ink.taken.extend(frame.polygon(pan).boundingRect() for pan in picture.pans)
+    ink.taken.append(QRectF(rect.left(), rect.bottom() - 32, rect.width(), 32))  # scale bar and key
     if level:
-        _grade_line(painter, frame, picture, palette)
-        _freeboard(painter, frame, e, condition, picture, palette, family, taken, main)
+        _grade_line(ink, frame, picture)
+        _freeboard(ink, frame, e, condition, picture, main)
         if main:
-            _slopes(painter, frame, picture, palette, taken)
-        run_marks.faults(painter, frame, e, condition, picture, palette, family, taken, main)
+            _slopes(ink, frame, picture)
+        run_marks.faults(ink, frame, e, condition, picture, main)
         if e.route.ends_in_fitting and main:
-            _pan_labels(painter, frame, e, condition, picture, palette, family, taken)
-    run_marks.block_labels(painter, frame, picture, palette, taken)
+            _pan_labels(ink, frame, e, condition, picture)
+    run_marks.block_labels(ink, frame, picture)
     if handles:
-        _handles(painter, frame, picture, palette, selected)
-    _scale_bar(painter, rect, frame, picture, palette, family)
+        _handles(ink, frame, picture, selected)
+    _scale_bar(ink, rect, frame, picture)
     if main:
-        _corner_notes(painter, rect, frame, e, condition, picture, palette)
-    painter.restore()
+        _corner_notes(ink, rect, frame, e, condition, picture)
+    ink.painter.restore()
 
 
 def froth_colour(palette: Palette, air: float) -> QColor:
@@ -101,23 +100,27 @@ def _bubbles(picture: Elevation, normals: Array, scale: float, air: float) -> Ar
     return np.concatenate(points)
 
 
-def _pan(painter: QPainter, frame: Frame, picture: Elevation, palette: Palette) -> None:
+def _pan(
+    ink: Ink,
+    frame: Frame,
+    picture: Elevation,
+) -> None:
     for oil in picture.oils:
         if len(oil) > 2:
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(palette.color("oil", 0.42))
-            painter.drawPolygon(frame.polygon(oil))
-            painter.setPen(palette.pen("oil", BOLD))
-            _surface(painter, frame, oil, picture.up)
+            ink.painter.setPen(Qt.PenStyle.NoPen)
+            ink.painter.setBrush(ink.palette.color("oil", 0.42))
+            ink.painter.drawPolygon(frame.polygon(oil))
+            ink.painter.setPen(ink.palette.pen("oil", BOLD))
+            _surface(ink.painter, frame, oil, picture.up)
     for pan in picture.pans:
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.setPen(palette.pen("wall", BOLD))
+        ink.painter.setBrush(Qt.BrushStyle.NoBrush)
+        ink.painter.setPen(ink.palette.pen("wall", BOLD))
         (left, bottom), (right, _), (_, top), _ = pan
         open_top = np.array([[left, top], [left, bottom], [right, bottom], [right, top]])
-        painter.drawPolyline(frame.polygon(open_top))
-        painter.setPen(palette.pen("wall", HAIR))
+        ink.painter.drawPolyline(frame.polygon(open_top))
+        ink.painter.setPen(ink.palette.pen("wall", HAIR))
         lip = 9.0
-        painter.drawLine(frame.at(np.array([left - lip, top])), frame.at(np.array([right + lip, top])))
+        ink.painter.drawLine(frame.at(np.array([left - lip, top])), frame.at(np.array([right + lip, top])))
 
 
 def _surface(painter: QPainter, frame: Frame, oil: Array, up: Array) -> None:
@@ -129,11 +132,10 @@ def _surface(painter: QPainter, frame: Frame, oil: Array, up: Array) -> None:
 
 
 def _hose(
-    painter: QPainter,
+    ink: Ink,
     frame: Frame,
     e: Evaluation,
     picture: Elevation,
-    palette: Palette,
     froth: QColor,
     air: float,
 ) -> None:
@@ -143,27 +145,27 @@ def _hose(
     legs, fitted = picture.legs, e.route.ends_in_fitting
     last = -1 if fitted else len(legs)
     hose = frame.polygon(np.array([legs[1].start, *(leg.end for leg in legs[1:last])]))
-    _stroke(painter, hose, outside * frame.scale, palette, 0.35)
+    _stroke(ink, hose, outside * frame.scale, 0.35)
     for leg in (legs[0], legs[-1]) if fitted else (legs[0],):
         ends = frame.polygon(np.array([leg.start, leg.end]))
-        _stroke(painter, ends, (leg.bore_mm + 9.0) * frame.scale, palette, 0.65)
+        _stroke(ink, ends, (leg.bore_mm + 9.0) * frame.scale, 0.65)
     half = 0.5 * picture.bore_mm[:, None] * normals
     start, end = picture.stations[:-1], picture.stations[1:]
-    painter.setPen(Qt.PenStyle.NoPen)
-    painter.setBrush(palette.color("sheet"))
-    _band(painter, frame, start - half, end - half, start + half, end + half)
+    ink.painter.setPen(Qt.PenStyle.NoPen)
+    ink.painter.setBrush(ink.palette.color("sheet"))
+    _band(ink.painter, frame, start - half, end - half, start + half, end + half)
     if picture.view == "above":
         return
     depth = np.where(picture.full, 1.0, picture.fill)
     surface = [start + half * (2 * depth[:-1, None] - 1), end + half * (2 * depth[1:, None] - 1)]
-    painter.setPen(Qt.PenStyle.NoPen)
-    painter.setBrush(froth)
-    _band(painter, frame, start - half, end - half, *surface)
+    ink.painter.setPen(Qt.PenStyle.NoPen)
+    ink.painter.setBrush(froth)
+    _band(ink.painter, frame, start - half, end - half, *surface)
     if air >= 0.03:
-        pen = QPen(palette.color("sheet", 0.85), 2.2)
+        pen = QPen(ink.palette.color("sheet", 0.85), 2.2)
         pen.setCapStyle(Qt.PenCapStyle.RoundCap)
-        painter.setPen(pen)
-        painter.drawPoints(frame.polygon(_bubbles(picture, normals, frame.scale, air)))
+        ink.painter.setPen(pen)
+        ink.painter.drawPoints(frame.polygon(_bubbles(picture, normals, frame.scale, air)))
 
 
 def _band(painter: QPainter, frame: Frame, a0: Array, a1: Array, b0: Array, b1: Array) -> None:
@@ -173,32 +175,30 @@ def _band(painter: QPainter, frame: Frame, a0: Array, a1: Array, b0: Array, b1: 
     painter.drawPolygon(frame.polygon(np.concatenate([there, back])), Qt.FillRule.WindingFill)
 
 
-def _stroke(painter: QPainter, line: QPolygonF, width: float, palette: Palette, tone: float) -> None:
+def _stroke(ink: Ink, line: QPolygonF, width: float, tone: float) -> None:
     """Draw a pipe's wall: a broad line with a thin dark edge."""
-    for extra, colour in ((2 * HAIR, palette.color("wall")), (0.0, palette.color("sheet"))):
+    for extra, colour in ((2 * HAIR, ink.palette.color("wall")), (0.0, ink.palette.color("sheet"))):
         pen = QPen(colour, width + extra)
         pen.setCapStyle(Qt.PenCapStyle.FlatCap)
         pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
-        painter.setPen(pen)
-        painter.drawPolyline(line)
-    pen.setColor(palette.color("metal", tone))
-    painter.setPen(pen)
-    painter.drawPolyline(line)
+        ink.painter.setPen(pen)
+        ink.painter.drawPolyline(line)
+    pen.setColor(ink.palette.color("metal", tone))
+    ink.painter.setPen(pen)
+    ink.painter.drawPolyline(line)
 
 
-def _housing(painter: QPainter, frame: Frame, picture: Elevation, palette: Palette, froth: QColor) -> None:
+def _housing(ink: Ink, frame: Frame, picture: Elevation, froth: QColor) -> None:
     centre = np.mean([c for c, _ in picture.seals], axis=0)
     outline = picture.housing
     if picture.view == "above":
-        _wheels(
-            painter, frame, picture, palette, centre, 0.5 * float(np.linalg.norm(outline[3] - outline[0]))
-        )
-        painter.setPen(palette.pen("wall", LINE))
-        painter.setBrush(palette.color("metal", 0.45))
-        painter.drawPolygon(frame.polygon(outline))
+        _wheels(ink, frame, picture, centre, 0.5 * float(np.linalg.norm(outline[3] - outline[0])))
+        ink.painter.setPen(ink.palette.pen("wall", LINE))
+        ink.painter.setBrush(ink.palette.color("metal", 0.45))
+        ink.painter.drawPolygon(frame.polygon(outline))
         return
     height = float(np.linalg.norm(0.5 * (outline[0] + outline[1]) - centre))
-    _wheels(painter, frame, picture, palette, centre, height)
+    _wheels(ink, frame, picture, centre, height)
     half = 0.625 * float(np.linalg.norm(outline[2] - outline[5]))
     mouth = 0.5 * float(np.linalg.norm(outline[1] - outline[0])) + 7.0
     c, s = np.cos(picture.turn_rad), np.sin(picture.turn_rad)
@@ -213,24 +213,24 @@ def _housing(painter: QPainter, frame: Frame, picture: Elevation, palette: Palet
     )
     neck.addPolygon(frame.polygon(centre + lower @ turn))
     neck.closeSubpath()
-    painter.setPen(palette.pen("wall", LINE))
-    painter.setBrush(palette.color("sheet"))
-    painter.drawPath(body.united(neck))
-    painter.setBrush(palette.color("metal", 0.45))
-    painter.drawPath(body.united(neck))
-    painter.setBrush(palette.color("sheet"))
-    painter.setPen(palette.pen("wall", HAIR))
-    painter.drawPolygon(frame.polygon(picture.housing))
+    ink.painter.setPen(ink.palette.pen("wall", LINE))
+    ink.painter.setBrush(ink.palette.color("sheet"))
+    ink.painter.drawPath(body.united(neck))
+    ink.painter.setBrush(ink.palette.color("metal", 0.45))
+    ink.painter.drawPath(body.united(neck))
+    ink.painter.setBrush(ink.palette.color("sheet"))
+    ink.painter.setPen(ink.palette.pen("wall", HAIR))
+    ink.painter.drawPolygon(frame.polygon(picture.housing))
     if len(picture.housing_oil) > 2:
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(froth)
-        painter.drawPolygon(frame.polygon(picture.housing_oil))
+        ink.painter.setPen(Qt.PenStyle.NoPen)
+        ink.painter.setBrush(froth)
+        ink.painter.drawPolygon(frame.polygon(picture.housing_oil))
     for k, (middle, lowest) in enumerate(picture.seals):
         radius = float(middle[1] - lowest[1]) * frame.scale
-        painter.setPen(palette.pen("heat" if k == 0 else "ink", LINE))
-        painter.setBrush(palette.color("sheet"))
-        painter.drawEllipse(frame.at(middle), radius, radius)
-        painter.drawEllipse(frame.at(middle), 0.45 * radius, 0.45 * radius)
+        ink.painter.setPen(ink.palette.pen("heat" if k == 0 else "ink", LINE))
+        ink.painter.setBrush(ink.palette.color("sheet"))
+        ink.painter.drawEllipse(frame.at(middle), radius, radius)
+        ink.painter.drawEllipse(frame.at(middle), 0.45 * radius, 0.45 * radius)
         if np.linalg.norm(picture.seals[0][0] - picture.seals[1][0]) < 1.0:
             break
 
@@ -248,42 +248,41 @@ def rounded(corners: Array, radius: float) -> Array:
     return np.array(points)
 
 
-def _wheels(
-    painter: QPainter, frame: Frame, picture: Elevation, palette: Palette, centre: Array, height: float
-) -> None:
+def _wheels(ink: Ink, frame: Frame, picture: Elevation, centre: Array, height: float) -> None:
     """The turbine and compressor housings behind the section, the hot one washed red."""
     turbine, compressor = (c for c, _ in picture.seals)
     end_on = float(np.linalg.norm(turbine - compressor)) < 1.0
     for place, colour in ((turbine, "heat"), (compressor, "metal")):
         out = (place - centre) * (1.0 if end_on else 1.62)
-        painter.setPen(palette.pen("line" if colour == "metal" else "heat", HAIR))
-        painter.setBrush(palette.color(colour, 0.13))
+        ink.painter.setPen(ink.palette.pen("line" if colour == "metal" else "heat", HAIR))
+        ink.painter.setBrush(ink.palette.color(colour, 0.13))
         radius = (1.28 if colour == "heat" else 1.45) * height * frame.scale
         middle = frame.at(centre + out)
         if end_on:
-            painter.drawEllipse(middle, radius, radius)
+            ink.painter.drawEllipse(middle, radius, radius)
         else:
             width = 0.42 * height * frame.scale
-            painter.drawRoundedRect(
+            ink.painter.drawRoundedRect(
                 QRectF(middle.x() - width, middle.y() - radius * 0.8, 2 * width, 1.6 * radius), 9, 9
             )
 
 
-def _grade_line(painter: QPainter, frame: Frame, picture: Elevation, palette: Palette) -> None:
-    painter.setPen(palette.pen("focus", LINE, Qt.PenStyle.DashDotLine))
-    painter.setBrush(Qt.BrushStyle.NoBrush)
-    painter.drawPolyline(frame.polygon(picture.grade))
+def _grade_line(
+    ink: Ink,
+    frame: Frame,
+    picture: Elevation,
+) -> None:
+    ink.painter.setPen(ink.palette.pen("focus", LINE, Qt.PenStyle.DashDotLine))
+    ink.painter.setBrush(Qt.BrushStyle.NoBrush)
+    ink.painter.drawPolyline(frame.polygon(picture.grade))
 
 
 def _freeboard(
-    painter: QPainter,
+    ink: Ink,
     frame: Frame,
     e: Evaluation,
     condition: int,
     picture: Elevation,
-    palette: Palette,
-    family: Family,
-    taken: list[QRectF],
     main: bool,
 ) -> None:
     free = float(e.drainage.freeboard_m[condition])
@@ -293,31 +292,33 @@ def _freeboard(
     seal, pond = frame.at(picture.seal_point), frame.at(picture.pond_point)
     across = np.array([picture.up[1], -picture.up[0]])
     reach = right - float(picture.flange[0]) + 10.0
-    painter.setPen(palette.pen("heat", HAIR, Qt.PenStyle.DashLine))
+    ink.painter.setPen(ink.palette.pen("heat", HAIR, Qt.PenStyle.DashLine))
     for point in (picture.seal_point, picture.pond_point):
-        painter.drawLine(frame.at(point - across * reach * 0.45), frame.at(point + across * reach))
-        painter.setPen(palette.pen("oil", LINE))
+        ink.painter.drawLine(frame.at(point - across * reach * 0.45), frame.at(point + across * reach))
+        ink.painter.setPen(ink.palette.pen("oil", LINE))
     offset = across * (reach - 6.0)
-    painter.setPen(palette.pen(colour, LINE))
+    ink.painter.setPen(ink.palette.pen(colour, LINE))
     top, bottom = frame.at(picture.seal_point + offset), frame.at(picture.pond_point + offset)
     if abs(top.y() - bottom.y()) > 3:
-        marks.arrow(painter, bottom, top, 6.0, both=True)
+        marks.arrow(ink.painter, bottom, top, 6.0, both=True)
     if not main:
         return
-    painter.setFont(font(SMALL, bold=True))
-    word = show(free, "mm", family)
+    ink.painter.setFont(font(SMALL, bold=True))
+    word = show(free, "mm", ink.family)
     words = f"freeboard {word}"
-    most = painter.clipBoundingRect().right() - painter.fontMetrics().horizontalAdvance(words) - 6
+    most = ink.painter.clipBoundingRect().right() - ink.painter.fontMetrics().horizontalAdvance(words) - 6
     at = QPointF(min(max(top.x(), bottom.x()) + 8, most), 0.5 * (top.y() + bottom.y()) + 4)
-    taken.append(marks.halo_text(painter, at, words, palette, colour))
-    painter.setFont(font(SMALL))
+    ink.taken.append(marks.halo_text(ink, at, words, colour))
+    ink.painter.setFont(font(SMALL))
     if abs(seal.y() - pond.y()) > 22:
         label = QPointF(frame.at(picture.seal_point - across * reach * 0.45).x() - 4, seal.y() + 4)
-        taken.append(marks.halo_text(painter, label, "seal line", palette, "heat", "right"))
+        ink.taken.append(marks.halo_text(ink, label, "seal line", "heat", "right"))
 
 
 def _slopes(
-    painter: QPainter, frame: Frame, picture: Elevation, palette: Palette, taken: list[QRectF]
+    ink: Ink,
+    frame: Frame,
+    picture: Elevation,
 ) -> None:
     for k, leg in enumerate(picture.legs):
         a, b = frame.at(leg.start), frame.at(leg.end)
@@ -333,20 +334,17 @@ def _slopes(
         along = np.array([b.x() - a.x(), b.y() - a.y()])
         along /= max(float(np.linalg.norm(along)), 1e-6)
         gap = 0.5 * leg.bore_mm * frame.scale + 16
-        rect = run_marks.free_place(painter, text, middle, along, gap, taken)
-        at = QPointF(rect.left() + 3, rect.bottom() - painter.fontMetrics().descent() - 1)
-        taken.append(marks.halo_text(painter, at, text, palette, "bad" if uphill else "ink"))
+        rect = run_marks.free_place(ink.painter, text, middle, along, gap, ink.taken)
+        at = QPointF(rect.left() + 3, rect.bottom() - ink.painter.fontMetrics().descent() - 1)
+        ink.taken.append(marks.halo_text(ink, at, text, "bad" if uphill else "ink"))
 
 
 def _pan_labels(
-    painter: QPainter,
+    ink: Ink,
     frame: Frame,
     e: Evaluation,
     condition: int,
     picture: Elevation,
-    palette: Palette,
-    family: Family,
-    taken: list[QRectF],
 ) -> None:
     pan = picture.pans[0]
     entry_right = float(picture.entry[0]) > float(pan[:, 0].mean())  # the label keeps clear of the hose
@@ -357,85 +355,87 @@ def _pan_labels(
         if entry_right
         else (QPointF(rail.x() - 6, rail.y() - 6), "right")
     )
-    taken.append(marks.halo_text(painter, place, "pan rail", palette, "faint", side))
+    ink.taken.append(marks.halo_text(ink, place, "pan rail", "faint", side))
     drowned = float(e.drainage.submergence_m[condition])
-    words = f"oil {show(abs(drowned), 'mm', family)} {'above' if drowned > 0 else 'below'} the entry"
+    words = f"oil {show(abs(drowned), 'mm', ink.family)} {'above' if drowned > 0 else 'below'} the entry"
     middle = 0.5 * (pan[:, 0].min() + pan[:, 0].max())
     at = frame.at(np.array([middle, pan[:, 1].min()]))
-    taken.append(
-        marks.halo_text(
-            painter, QPointF(at.x(), at.y() - 12), words, palette, "watch" if drowned > 0 else "ink", "centre"
-        )
+    ink.taken.append(
+        marks.halo_text(ink, QPointF(at.x(), at.y() - 12), words, "watch" if drowned > 0 else "ink", "centre")
     )
 
 
-def _handles(painter: QPainter, frame: Frame, picture: Elevation, palette: Palette, selected: str) -> None:
+def _handles(ink: Ink, frame: Frame, picture: Elevation, selected: str) -> None:
     for name, point in picture.handles.items():
         at = frame.at(point)
         chosen = name == selected
-        painter.setPen(palette.pen("focus" if chosen else "ink", LINE))
-        painter.setBrush(palette.color("focus" if chosen else "raised"))
+        ink.painter.setPen(ink.palette.pen("focus" if chosen else "ink", LINE))
+        ink.painter.setBrush(ink.palette.color("focus" if chosen else "raised"))
         size = 7.0 if chosen else 5.5
         if name.startswith("bend"):
-            painter.drawEllipse(at, size, size)
+            ink.painter.drawEllipse(at, size, size)
         elif name.startswith("shape"):
-            painter.setBrush(palette.color("focus" if chosen else "sheet"))
-            painter.drawRect(QRectF(at.x() - 0.6 * size, at.y() - 0.6 * size, 1.2 * size, 1.2 * size))
+            ink.painter.setBrush(ink.palette.color("focus" if chosen else "sheet"))
+            ink.painter.drawRect(QRectF(at.x() - 0.6 * size, at.y() - 0.6 * size, 1.2 * size, 1.2 * size))
         else:
-            painter.save()
-            painter.translate(at)
-            painter.rotate(45)
-            painter.drawRect(QRectF(-size * 0.85, -size * 0.85, 1.7 * size, 1.7 * size))
-            painter.restore()
+            ink.painter.save()
+            ink.painter.translate(at)
+            ink.painter.rotate(45)
+            ink.painter.drawRect(QRectF(-size * 0.85, -size * 0.85, 1.7 * size, 1.7 * size))
+            ink.painter.restore()
 
 
 def _scale_bar(
-    painter: QPainter, rect: QRectF, frame: Frame, picture: Elevation, palette: Palette, family: Family
+    ink: Ink,
+    rect: QRectF,
+    frame: Frame,
+    picture: Elevation,
 ) -> None:
     """The scale bar, and which view it is."""
-    painter.setFont(font(SMALL))
-    bar_mm, label = (101.6, "4 in") if family == "imperial" else (100.0, "100 mm")
+    ink.painter.setFont(font(SMALL))
+    bar_mm, label = (101.6, "4 in") if ink.family == "imperial" else (100.0, "100 mm")
     x, y = rect.left() + 14, rect.bottom() - 14
-    painter.setPen(palette.pen("ink", LINE))
-    painter.drawLine(QPointF(x, y), QPointF(x + bar_mm * frame.scale, y))
+    ink.painter.setPen(ink.palette.pen("ink", LINE))
+    ink.painter.drawLine(QPointF(x, y), QPointF(x + bar_mm * frame.scale, y))
     for end in (x, x + bar_mm * frame.scale):
-        painter.drawLine(QPointF(end, y - 4), QPointF(end, y + 4))
-    marks.halo_text(painter, QPointF(x, y - 8), f"{label}, {VIEWS[picture.view]}", palette)
+        ink.painter.drawLine(QPointF(end, y - 4), QPointF(end, y + 4))
+    marks.halo_text(ink, QPointF(x, y - 8), f"{label}, {VIEWS[picture.view]}")
 
 
 def _corner_notes(
-    painter: QPainter,
+    ink: Ink,
     rect: QRectF,
     frame: Frame,
     e: Evaluation,
     condition: int,
     picture: Elevation,
-    palette: Palette,
 ) -> None:
     """Which way effective gravity pulls, and the key to the lines."""
-    painter.setFont(font(SMALL))
+    ink.painter.setFont(font(SMALL))
     if picture.view == "above":
         return
     key = QPointF(rect.right() - 14, rect.bottom() - 12)
     text = "grade line: where oil would stand"
-    width = painter.fontMetrics().horizontalAdvance(text)
-    marks.halo_text(painter, key, text, palette, "faint", "right")
-    painter.setPen(palette.pen("focus", LINE, Qt.PenStyle.DashDotLine))
-    painter.drawLine(QPointF(key.x() - width - 46, key.y() - 4), QPointF(key.x() - width - 8, key.y() - 4))
+    width = ink.painter.fontMetrics().horizontalAdvance(text)
+    marks.halo_text(ink, key, text, "faint", "right")
+    ink.painter.setPen(ink.palette.pen("focus", LINE, Qt.PenStyle.DashDotLine))
+    ink.painter.drawLine(
+        QPointF(key.x() - width - 46, key.y() - 4), QPointF(key.x() - width - 8, key.y() - 4)
+    )
     lean = picture.lean_rad
     right_side = frame.at(picture.flange).x() < rect.center().x()
     left = rect.right() - 264 if right_side else rect.left()
     centre = QPointF(left + 34, rect.top() + 30)
-    painter.setPen(palette.pen("ink", LINE))
+    ink.painter.setPen(ink.palette.pen("ink", LINE))
     down = -picture.up / max(float(np.linalg.norm(picture.up)), 1e-6)
     tip = QPointF(centre.x() + 20 * down[0], centre.y() - 20 * down[1])
-    marks.arrow(painter, QPointF(centre.x() - 12 * down[0], centre.y() + 12 * down[1]), tip, 6.0)
+    marks.arrow(ink.painter, QPointF(centre.x() - 12 * down[0], centre.y() + 12 * down[1]), tip, 6.0)
     name = e.plan.conditions[condition].name
     pull = (
         "oil is pulled straight down"
         if lean < 0.01
         else f"oil is pulled {np.degrees(lean):.0f}° off straight down"
     )
-    painter.drawText(QPointF(left + 66, rect.top() + 28), name)
-    painter.setPen(palette.color("faint"))
-    painter.drawText(QPointF(left + 66, rect.top() + 44), pull)
+    ink.painter.drawText(QPointF(left + 66, rect.top() + 28), name)
+    ink.painter.setPen(ink.palette.color("faint"))
+    ink.painter.drawText(QPointF(left + 66, rect.top() + 44), pull)

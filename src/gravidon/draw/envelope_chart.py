@@ -9,7 +9,8 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPainterPath, QPolygonF
 
 from gravidon.draw import marks
-from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, Palette, font
+from gravidon.draw.ink import Ink
+from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, font
 from gravidon.physics.arrays import Array
 from gravidon.study.home.envelope import CAUSES, MOST_G, Envelope, Spot
 from gravidon.study.home.replay import Replay
@@ -43,7 +44,7 @@ class Dial:
 
 
 def paint(
-    painter: QPainter,
+    ink: Ink,
     rect: QRectF,
     e: Evaluation,
     made: Envelope,
@@ -51,68 +52,74 @@ def paint(
     condition: int,
     drive: Replay | None,
     spot: Spot | None,
-    palette: Palette,
 ) -> None:
     """Paint the chart and its key; `spot` is the acceleration under the mouse."""
-    painter.save()
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    painter.setFont(font(SMALL))
+    ink.painter.save()
+    ink.painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    ink.painter.setFont(font(SMALL))
     dial = Dial(rect)
-    painter.setOpacity(1.0 if fresh else 0.45)
-    _safe(painter, dial, made, palette)
-    _rings(painter, dial, palette)
+    ink.painter.setOpacity(1.0 if fresh else 0.45)
+    _safe(ink, dial, made)
+    _rings(ink, dial)
     if drive is not None and len(drive.time_s):
-        _cloud(painter, dial, drive, palette)
+        _cloud(ink, dial, drive)
     for k in range(len(CAUSES)):
         colour, width, dash = STYLES[k]
-        painter.setPen(palette.pen(colour, width, dash))
-        _line(painter, dial, made.angle_rad, made.limit_g[k])
-    painter.setOpacity(1.0)
-    _conditions(painter, dial, e, condition, palette)
+        ink.painter.setPen(ink.palette.pen(colour, width, dash))
+        _line(ink.painter, dial, made.angle_rad, made.limit_g[k])
+    ink.painter.setOpacity(1.0)
+    _conditions(ink, dial, e, condition)
     if spot is not None:
-        painter.setPen(palette.pen("focus", LINE))
+        ink.painter.setPen(ink.palette.pen("focus", LINE))
         at = dial.at(spot.forward_g, spot.left_g)
-        painter.drawLine(QPointF(at.x() - 7, at.y()), QPointF(at.x() + 7, at.y()))
-        painter.drawLine(QPointF(at.x(), at.y() - 7), QPointF(at.x(), at.y() + 7))
-    painter.restore()
+        ink.painter.drawLine(QPointF(at.x() - 7, at.y()), QPointF(at.x() + 7, at.y()))
+        ink.painter.drawLine(QPointF(at.x(), at.y() - 7), QPointF(at.x(), at.y() + 7))
+    ink.painter.restore()
 
 
-def _safe(painter: QPainter, dial: Dial, made: Envelope, palette: Palette) -> None:
+def _safe(
+    ink: Ink,
+    dial: Dial,
+    made: Envelope,
+) -> None:
     """The ground inside every limit."""
     g = np.minimum(made.least_g, OUTER_G)
     points = [
         dial.at(float(v * math.cos(a)), float(v * math.sin(a)))
         for a, v in zip(made.angle_rad, g, strict=True)
     ]
-    painter.setPen(Qt.PenStyle.NoPen)
-    painter.setBrush(palette.color("window"))
-    painter.drawPolygon(QPolygonF(points))
+    ink.painter.setPen(Qt.PenStyle.NoPen)
+    ink.painter.setBrush(ink.palette.color("window"))
+    ink.painter.drawPolygon(QPolygonF(points))
 
 
-def _rings(painter: QPainter, dial: Dial, palette: Palette) -> None:
-    painter.setBrush(Qt.BrushStyle.NoBrush)
+def _rings(
+    ink: Ink,
+    dial: Dial,
+) -> None:
+    ink.painter.setBrush(Qt.BrushStyle.NoBrush)
     for g in np.arange(0.25, OUTER_G + 0.01, 0.25):
-        painter.setPen(palette.pen("line", HAIR))
+        ink.painter.setPen(ink.palette.pen("line", HAIR))
         r = dial.radius * float(g) / OUTER_G
-        painter.drawEllipse(dial.centre, r, r)
+        ink.painter.drawEllipse(dial.centre, r, r)
         if abs(g % 0.5) < 1e-9:
-            painter.setPen(palette.color("faint"))
+            ink.painter.setPen(ink.palette.color("faint"))
             at = QPointF(dial.centre.x() + 0.71 * r - 8, dial.centre.y() + 0.71 * r + 4)
-            marks.halo_text(painter, at, f"{g:g} g", palette, "faint")
-    painter.setPen(palette.pen("line", HAIR))
+            marks.halo_text(ink, at, f"{g:g} g", "faint")
+    ink.painter.setPen(ink.palette.pen("line", HAIR))
     r = dial.radius
     c = dial.centre
-    painter.drawLine(QPointF(c.x() - r, c.y()), QPointF(c.x() + r, c.y()))
-    painter.drawLine(QPointF(c.x(), c.y() - r), QPointF(c.x(), c.y() + r))
-    painter.setPen(palette.color("ink"))
-    metrics = painter.fontMetrics()
+    ink.painter.drawLine(QPointF(c.x() - r, c.y()), QPointF(c.x() + r, c.y()))
+    ink.painter.drawLine(QPointF(c.x(), c.y() - r), QPointF(c.x(), c.y() + r))
+    ink.painter.setPen(ink.palette.color("ink"))
+    metrics = ink.painter.fontMetrics()
     for word, x, y in (
         ("launch", c.x() - metrics.horizontalAdvance("launch") / 2, c.y() - r - 10),
         ("braking", c.x() - metrics.horizontalAdvance("braking") / 2, c.y() + r + 19),
         ("left turn", c.x() - r - 30, c.y() - 8),
         ("right turn", c.x() + r - 22, c.y() - 8),
     ):
-        marks.halo_text(painter, QPointF(x, y), word, palette, "ink")
+        marks.halo_text(ink, QPointF(x, y), word, "ink")
 
 
 def _line(painter: QPainter, dial: Dial, angle: Array, limit: Array) -> None:
@@ -135,51 +142,62 @@ def _line(painter: QPainter, dial: Dial, angle: Array, limit: Array) -> None:
     painter.drawPath(path)
 
 
-def _cloud(painter: QPainter, dial: Dial, drive: Replay, palette: Palette) -> None:
+def _cloud(
+    ink: Ink,
+    dial: Dial,
+    drive: Replay,
+) -> None:
     """Every half second of the drive, and the wet moments large."""
     step = max(len(drive.time_s) // 700, 1)
     wet = drive.filled >= 1.0
     for rows, colour, size in ((~wet, "faint", 1.6), (wet, "bad", 3.4)):
-        pen = palette.pen(colour, size)
+        pen = ink.palette.pen(colour, size)
         pen.setCapStyle(Qt.PenCapStyle.RoundCap)
-        painter.setPen(pen)
+        ink.painter.setPen(pen)
         index = np.flatnonzero(rows)[:: step if size < 2 else max(step // 3, 1)]
         points = [dial.at(float(drive.forward_g[k]), float(drive.left_g[k])) for k in index]
         if points:
-            painter.drawPoints(QPolygonF(points))
+            ink.painter.drawPoints(QPolygonF(points))
 
 
-def _conditions(painter: QPainter, dial: Dial, e: Evaluation, condition: int, palette: Palette) -> None:
-    taken: list[QRectF] = []
+def _conditions(
+    ink: Ink,
+    dial: Dial,
+    e: Evaluation,
+    condition: int,
+) -> None:
     for k, c in enumerate(e.plan.conditions):
         if abs(c.forward_g) + abs(c.left_g) < 0.02:
             continue
         at = dial.at(c.forward_g, c.left_g)
-        painter.setPen(palette.pen("focus" if k == condition else "ink", LINE))
-        painter.setBrush(palette.color("raised"))
-        painter.drawRect(QRectF(at.x() - 4, at.y() - 4, 8, 8))
+        ink.painter.setPen(ink.palette.pen("focus" if k == condition else "ink", LINE))
+        ink.painter.setBrush(ink.palette.color("raised"))
+        ink.painter.drawRect(QRectF(at.x() - 4, at.y() - 4, 8, 8))
         text = c.name + (f", {c.duration_s:g} s" if c.duration_s > 0 else "")
         for dy in (4.0, 18.0, -10.0, 32.0):
-            width = painter.fontMetrics().horizontalAdvance(text)
+            width = ink.painter.fontMetrics().horizontalAdvance(text)
             place = QRectF(at.x() + 9, at.y() + dy - 12, width, 15)
-            if not any(place.intersects(other) for other in taken):
-                taken.append(marks.halo_text(painter, QPointF(at.x() + 9, at.y() + dy), text, palette, "ink"))
+            if not any(place.intersects(other) for other in ink.taken):
+                ink.taken.append(marks.halo_text(ink, QPointF(at.x() + 9, at.y() + dy), text, "ink"))
                 break
 
 
-def paint_key(painter: QPainter, rect: QRectF, palette: Palette) -> None:
+def paint_key(
+    ink: Ink,
+    rect: QRectF,
+) -> None:
     """The key to the limits, a line each."""
-    painter.save()
-    painter.setFont(font(SMALL))
+    ink.painter.save()
+    ink.painter.setFont(font(SMALL))
     for k, words in enumerate(CAUSES):
         colour, width, dash = STYLES[k]
         y = rect.top() + 12 + 18 * k
-        painter.setPen(palette.pen(colour, width, dash))
-        painter.drawLine(QPointF(rect.left(), y - 4), QPointF(rect.left() + 34, y - 4))
-        painter.setPen(palette.color("ink"))
-        painter.drawText(QPointF(rect.left() + 42, y), words)
+        ink.painter.setPen(ink.palette.pen(colour, width, dash))
+        ink.painter.drawLine(QPointF(rect.left(), y - 4), QPointF(rect.left() + 34, y - 4))
+        ink.painter.setPen(ink.palette.color("ink"))
+        ink.painter.drawText(QPointF(rect.left() + 42, y), words)
     y = rect.top() + 12 + 18 * len(CAUSES)
-    painter.fillRect(QRectF(rect.left(), y - 10, 34, 11), palette.color("window"))
-    painter.setPen(palette.color("ink"))
-    painter.drawText(QPointF(rect.left() + 42, y), "held for good")
-    painter.restore()
+    ink.painter.fillRect(QRectF(rect.left(), y - 10, 34, 11), ink.palette.color("window"))
+    ink.painter.setPen(ink.palette.color("ink"))
+    ink.painter.drawText(QPointF(rect.left() + 42, y), "held for good")
+    ink.painter.restore()

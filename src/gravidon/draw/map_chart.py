@@ -10,6 +10,7 @@ from PyQt6.QtGui import QColor, QImage, QPainter, QPolygonF
 
 from gravidon.draw import marks
 from gravidon.draw.charts import Axes, paint_axes, ticks
+from gravidon.draw.ink import Ink
 from gravidon.draw.style import LINE, SMALL, Palette, font
 from gravidon.plan.units import Family, display_unit, show
 from gravidon.study.solve.evaluate import Evaluation
@@ -39,29 +40,26 @@ def limits(e: Evaluation, quantity: str) -> list[tuple[float, str]]:
 
 
 def paint(
-    painter: QPainter,
+    ink: Ink,
     rect: QRectF,
     e: Evaluation,
     data: OperatingMap,
     quantity: str,
     condition: int,
-    palette: Palette,
-    family: Family,
     cursor: tuple[float, float] | None = None,
 ) -> None:
     """Paint one quantity of one turbo; `cursor` is (rpm, oil temperature [K])."""
-    painter.save()
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    painter.setFont(font(SMALL))
+    ink.painter.save()
+    ink.painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    ink.painter.setFont(font(SMALL))
     name, kind = QUANTITIES[quantity]
-    unit, heat = display_unit(kind, family), display_unit("degc", family)
-    axes = axes_of(rect, data, family)
+    unit, heat = display_unit(kind, ink.family), display_unit("degc", ink.family)
+    axes = axes_of(rect, data, ink.family)
     field = data.values[quantity][e.index]
-    painter.drawImage(axes.rect, _tones(field, palette, quantity))
+    ink.painter.drawImage(axes.rect, _tones(field, ink.palette, quantity))
     paint_axes(
-        painter,
+        ink,
         axes,
-        palette,
         "engine speed, rpm",
         f"oil temperature, {heat.symbol}",
         [(v, f"{v:g}") for v in ticks(axes.x_low, axes.x_high, 6)],
@@ -72,48 +70,32 @@ def paint(
     for level in ticks(float(shown.min()), float(shown.max()), 7):
         if any(abs(level - value) < 0.02 * abs(value) for value in bold):
             continue  # the limit itself is drawn there
-        _contour(
-            painter, axes, data, field, unit.to_si(level), f"{level:g}", palette, "faint", 1.0, heat.from_si
-        )
+        _contour(ink, axes, data, field, unit.to_si(level), f"{level:g}", "faint", 1.0, heat.from_si)
     for value, words in limits(e, quantity):
         _contour(
-            painter,
-            axes,
-            data,
-            field,
-            value,
-            words,
-            palette,
-            "good" if "least" in words else "bad",
-            2.4,
-            heat.from_si,
+            ink, axes, data, field, value, words, "good" if "least" in words else "bad", 2.4, heat.from_si
         )
     for k, c in enumerate(e.plan.conditions):
         if c.rpm <= 0:
             continue
         at = QPointF(axes.x(c.rpm), axes.y(heat.from_si(c.oil_temperature_c + 273.15)))
-        painter.setPen(palette.pen("ink", LINE))
-        painter.setBrush(palette.color("oil" if k == condition else "sheet"))
-        painter.drawEllipse(at, 5.5, 5.5)
+        ink.painter.setPen(ink.palette.pen("ink", LINE))
+        ink.painter.setBrush(ink.palette.color("oil" if k == condition else "sheet"))
+        ink.painter.drawEllipse(at, 5.5, 5.5)
     chosen = e.plan.conditions[condition]
     if chosen.rpm > 0:
         at = QPointF(axes.x(chosen.rpm), axes.y(heat.from_si(chosen.oil_temperature_c + 273.15)))
         right = at.x() > axes.rect.center().x()
         marks.halo_text(
-            painter,
-            at + QPointF(-10 if right else 10, -8),
-            chosen.name,
-            palette,
-            "ink",
-            "right" if right else "left",
+            ink, at + QPointF(-10 if right else 10, -8), chosen.name, "ink", "right" if right else "left"
         )
     title = f"{name}, {unit.symbol}: steady, level road; heat follows speed as in the conditions"
-    painter.setPen(palette.color("faint"))
-    width = painter.fontMetrics().horizontalAdvance(title)
-    painter.drawText(QPointF(axes.rect.right() - width, axes.rect.top() - 10), title)
+    ink.painter.setPen(ink.palette.color("faint"))
+    width = ink.painter.fontMetrics().horizontalAdvance(title)
+    ink.painter.drawText(QPointF(axes.rect.right() - width, axes.rect.top() - 10), title)
     if cursor is not None:
-        _cursor(painter, axes, e, data, cursor, palette, family)
-    painter.restore()
+        _cursor(ink, axes, e, data, cursor)
+    ink.painter.restore()
 
 
 def _tones(field: np.ndarray, palette: Palette, quantity: str) -> QImage:
@@ -129,13 +111,12 @@ def _tones(field: np.ndarray, palette: Palette, quantity: str) -> QImage:
 
 
 def _contour(
-    painter: QPainter,
+    ink: Ink,
     axes: Axes,
     data: OperatingMap,
     field: np.ndarray,
     level: float,
     label: str,
-    palette: Palette,
     colour: str,
     weight: float,
     to_display: Callable[[float], float],
@@ -144,39 +125,37 @@ def _contour(
 
     temperatures = np.vectorize(to_display)(data.temperature_k)
     lines = [np.asarray(line) for line in contour_generator(data.speed_rpm, temperatures, field).lines(level)]
-    painter.setBrush(Qt.BrushStyle.NoBrush)
+    ink.painter.setBrush(Qt.BrushStyle.NoBrush)
     for line in lines:
         points = QPolygonF([QPointF(axes.x(x), axes.y(y)) for x, y in line])
-        painter.setPen(palette.pen(colour, weight))
-        painter.drawPolyline(points)
+        ink.painter.setPen(ink.palette.pen(colour, weight))
+        ink.painter.drawPolyline(points)
     longest = max(lines, key=len, default=None)
     if longest is not None and len(longest) > 4:
         share = 0.5 if weight < 2 else 0.72
         x, y = longest[int(len(longest) * share)]
-        marks.halo_text(painter, QPointF(axes.x(x), axes.y(y) + 4), label, palette, colour, "centre")
+        marks.halo_text(ink, QPointF(axes.x(x), axes.y(y) + 4), label, colour, "centre")
 
 
 def _cursor(
-    painter: QPainter,
+    ink: Ink,
     axes: Axes,
     e: Evaluation,
     data: OperatingMap,
     cursor: tuple[float, float],
-    palette: Palette,
-    family: Family,
 ) -> None:
     rpm, t = cursor
-    heat = display_unit("degc", family)
+    heat = display_unit("degc", ink.family)
     at = QPointF(axes.x(rpm), axes.y(heat.from_si(t)))
-    painter.setPen(palette.pen("ink", 0.8, Qt.PenStyle.DotLine))
-    painter.drawLine(QPointF(axes.rect.left(), at.y()), QPointF(axes.rect.right(), at.y()))
-    painter.drawLine(QPointF(at.x(), axes.rect.top()), QPointF(at.x(), axes.rect.bottom()))
-    parts = [f"{rpm:.0f} rpm", show(t, "degc", family)]
+    ink.painter.setPen(ink.palette.pen("ink", 0.8, Qt.PenStyle.DotLine))
+    ink.painter.drawLine(QPointF(axes.rect.left(), at.y()), QPointF(axes.rect.right(), at.y()))
+    ink.painter.drawLine(QPointF(at.x(), axes.rect.top()), QPointF(at.x(), axes.rect.bottom()))
+    parts = [f"{rpm:.0f} rpm", show(t, "degc", ink.family)]
     for key, (name, kind) in QUANTITIES.items():
-        parts.append(f"{name} {show(data.read(key, e.index, rpm, t), kind, family)}")
+        parts.append(f"{name} {show(data.read(key, e.index, rpm, t), kind, ink.family)}")
     right = at.x() > axes.rect.center().x()
     y = axes.rect.top() + 16
     for part in parts:
         x = axes.rect.left() + 8 if right else axes.rect.right() - 8
-        marks.halo_text(painter, QPointF(x, y), part, palette, "ink", "left" if right else "right")
+        marks.halo_text(ink, QPointF(x, y), part, "ink", "left" if right else "right")
         y += 17

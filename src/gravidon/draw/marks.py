@@ -5,7 +5,8 @@ from __future__ import annotations
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPainterPath
 
-from gravidon.draw.style import HAIR, VERDICT_COLOR, Palette
+from gravidon.draw.ink import Ink
+from gravidon.draw.style import HAIR, VERDICT_COLOR
 from gravidon.plan.things import ThingKind
 
 
@@ -21,56 +22,58 @@ def drop_path(rect: QRectF) -> QPainterPath:
     return path
 
 
-def paint_drop(painter: QPainter, rect: QRectF, verdict: str, palette: Palette) -> None:
+def paint_drop(
+    ink: Ink,
+    rect: QRectF,
+    verdict: str,
+) -> None:
     """Paint a verdict: a whole drop holds, a half-filled one is to be watched, a struck-out one fails."""
-    colour = palette.color(VERDICT_COLOR[verdict])
+    colour = ink.palette.color(VERDICT_COLOR[verdict])
     path = drop_path(rect)
-    painter.save()
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    pen = palette.pen(VERDICT_COLOR[verdict], 1.3)
+    ink.painter.save()
+    ink.painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    pen = ink.palette.pen(VERDICT_COLOR[verdict], 1.3)
     if verdict == "holds":
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(colour)
-        painter.drawPath(path)
+        ink.painter.setPen(Qt.PenStyle.NoPen)
+        ink.painter.setBrush(colour)
+        ink.painter.drawPath(path)
     elif verdict == "watch":
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(colour)
+        ink.painter.setPen(Qt.PenStyle.NoPen)
+        ink.painter.setBrush(colour)
         lower = QPainterPath()
         lower.addRect(
             QRectF(rect.left(), rect.center().y() + 0.08 * rect.height(), rect.width(), rect.height())
         )
-        painter.drawPath(path.intersected(lower))
-        painter.setPen(pen)
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawPath(path)
+        ink.painter.drawPath(path.intersected(lower))
+        ink.painter.setPen(pen)
+        ink.painter.setBrush(Qt.BrushStyle.NoBrush)
+        ink.painter.drawPath(path)
     else:
-        painter.setPen(pen)
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawPath(path)
-        bar = palette.pen(VERDICT_COLOR[verdict], max(0.22 * rect.width(), 2.0))
-        painter.setPen(bar)
-        painter.drawLine(
+        ink.painter.setPen(pen)
+        ink.painter.setBrush(Qt.BrushStyle.NoBrush)
+        ink.painter.drawPath(path)
+        bar = ink.palette.pen(VERDICT_COLOR[verdict], max(0.22 * rect.width(), 2.0))
+        ink.painter.setPen(bar)
+        ink.painter.drawLine(
             QPointF(rect.left() - 0.10 * rect.width(), rect.bottom() - 0.12 * rect.height()),
             QPointF(rect.right() + 0.10 * rect.width(), rect.top() + 0.34 * rect.height()),
         )
-    painter.restore()
+    ink.painter.restore()
 
 
-def halo_text(
-    painter: QPainter, at: QPointF, text: str, palette: Palette, colour: str = "ink", align: str = "left"
-) -> QRectF:
+def halo_text(ink: Ink, at: QPointF, text: str, colour: str = "ink", align: str = "left") -> QRectF:
     """Write text on a patch of sheet so that lines do not run through it; return its rectangle."""
-    metrics = painter.fontMetrics()
+    metrics = ink.painter.fontMetrics()
     width = metrics.horizontalAdvance(text)
     x = at.x() - {"left": 0.0, "centre": width / 2, "right": float(width)}[align]
     rect = QRectF(x - 3, at.y() - metrics.ascent() - 1, width + 6, metrics.height() + 2)
-    painter.save()
-    painter.setPen(Qt.PenStyle.NoPen)
-    painter.setBrush(palette.color("sheet", 0.86))
-    painter.drawRoundedRect(rect, 3, 3)
-    painter.setPen(palette.color(colour))
-    painter.drawText(QPointF(x, at.y()), text)
-    painter.restore()
+    ink.painter.save()
+    ink.painter.setPen(Qt.PenStyle.NoPen)
+    ink.painter.setBrush(ink.palette.color("sheet", 0.86))
+    ink.painter.drawRoundedRect(rect, 3, 3)
+    ink.painter.setPen(ink.palette.color(colour))
+    ink.painter.drawText(QPointF(x, at.y()), text)
+    ink.painter.restore()
     return rect
 
 
@@ -91,17 +94,23 @@ def arrow(painter: QPainter, start: QPointF, end: QPointF, size: float = 5.0, bo
 HATCH_PX = 7.0
 
 
-def thing(painter: QPainter, rect: QRectF, kind: ThingKind, palette: Palette) -> None:
+def thing(
+    ink: Ink,
+    rect: QRectF,
+    kind: ThingKind,
+) -> None:
     """Paint a thing beside the drain by its kind: outline, filling, hatching; dotted where it stands inside the pan."""
-    painter.setPen(palette.pen(kind.ink, HAIR, Qt.PenStyle.DotLine if kind.inside else Qt.PenStyle.SolidLine))
+    ink.painter.setPen(
+        ink.palette.pen(kind.ink, HAIR, Qt.PenStyle.DotLine if kind.inside else Qt.PenStyle.SolidLine)
+    )
     colour, strength = kind.fill
-    painter.setBrush(palette.color(colour, strength) if colour else Qt.BrushStyle.NoBrush)
-    painter.drawRect(rect)
+    ink.painter.setBrush(ink.palette.color(colour, strength) if colour else Qt.BrushStyle.NoBrush)
+    ink.painter.drawRect(rect)
     if not kind.hatched:
         return
-    painter.save()
-    painter.setClipRect(rect, Qt.ClipOperation.IntersectClip)
+    ink.painter.save()
+    ink.painter.setClipRect(rect, Qt.ClipOperation.IntersectClip)
     for k in range(int((rect.width() + rect.height()) / HATCH_PX) + 1):
         x = rect.left() + k * HATCH_PX
-        painter.drawLine(QPointF(x, rect.top()), QPointF(x - rect.height(), rect.bottom()))
-    painter.restore()
+        ink.painter.drawLine(QPointF(x, rect.top()), QPointF(x - rect.height(), rect.bottom()))
+    ink.painter.restore()

@@ -10,10 +10,10 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPolygonF
 
 from gravidon.draw import marks
-from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, Palette, font
+from gravidon.draw.ink import Ink
+from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, font
 from gravidon.physics.arrays import Array
 from gravidon.plan.fields import si
-from gravidon.plan.units import Family
 from gravidon.study.home.entry_map import EntryMap
 from gravidon.study.home.oil_lines import oil_lines
 from gravidon.study.solve import assemble
@@ -57,39 +57,41 @@ def frame_in(rect: QRectF, walls: Sequence[Wall]) -> FaceFrame:
 
 
 def paint(
-    painter: QPainter,
+    ink: Ink,
     rect: QRectF,
     e: Evaluation,
     condition: int,
     walls: Sequence[Wall],
     maps: Sequence[EntryMap],
     fresh: bool,
-    palette: Palette,
-    family: Family,
     held: bool,
 ) -> None:
     """Paint the whole face; `fresh` tells whether the shading belongs to the plan as it is now."""
-    painter.save()
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    painter.setClipRect(rect)
-    painter.setFont(font(SMALL))
+    ink.painter.save()
+    ink.painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    ink.painter.setClipRect(rect)
+    ink.painter.setFont(font(SMALL))
     frame = frame_in(rect, walls)
-    painter.setOpacity(1.0 if fresh else 0.45)
+    ink.painter.setOpacity(1.0 if fresh else 0.45)
     for made in maps:
-        _shading(painter, frame, made, palette)
-    painter.setOpacity(1.0)
+        _shading(ink, frame, made)
+    ink.painter.setOpacity(1.0)
     for wall in walls:
-        _wall(painter, frame, e, wall, palette)
-    _things(painter, frame, e, walls[0], palette)
+        _wall(ink, frame, e, wall)
+    _things(ink, frame, e, walls[0])
     for wall in walls:
-        _oil(painter, rect, frame, e, condition, wall, palette)
-    _best(painter, frame, maps, palette)
-    _entry(painter, frame, e, walls[0], palette, held)
-    _notes(painter, rect, frame, e, walls, fresh, palette, family)
-    painter.restore()
+        _oil(ink, rect, frame, e, condition, wall)
+    _best(ink, frame, maps)
+    _entry(ink, frame, e, walls[0], held)
+    _notes(ink, rect, frame, e, walls, fresh)
+    ink.painter.restore()
 
 
-def _shading(painter: QPainter, frame: FaceFrame, made: EntryMap, palette: Palette) -> None:
+def _shading(
+    ink: Ink,
+    frame: FaceFrame,
+    made: EntryMap,
+) -> None:
     """Places that work: a wash with a fine cross; those that fail for seconds only: hatched."""
     works, passable = made.works, made.passable
     dx, dy = np.diff(made.along_m).mean(), np.diff(made.up_m).mean()
@@ -100,57 +102,62 @@ def _shading(painter: QPainter, frame: FaceFrame, made: EntryMap, palette: Palet
             a, b = frame.at(along - dx / 2, up + dy / 2), frame.at(along + dx / 2, up - dy / 2)
             cell = QRectF(a, b).normalized()
             if works[i, j]:
-                painter.fillRect(cell, palette.color("good", 0.30))
-                painter.setPen(palette.pen("good", HAIR))
+                ink.painter.fillRect(cell, ink.palette.color("good", 0.30))
+                ink.painter.setPen(ink.palette.pen("good", HAIR))
                 c = cell.center()
-                painter.drawLine(QPointF(c.x() - 2.5, c.y()), QPointF(c.x() + 2.5, c.y()))
-                painter.drawLine(QPointF(c.x(), c.y() - 2.5), QPointF(c.x(), c.y() + 2.5))
+                ink.painter.drawLine(QPointF(c.x() - 2.5, c.y()), QPointF(c.x() + 2.5, c.y()))
+                ink.painter.drawLine(QPointF(c.x(), c.y() - 2.5), QPointF(c.x(), c.y() + 2.5))
             else:
-                painter.setPen(palette.pen("watch", HAIR))
-                painter.drawLine(cell.bottomLeft(), cell.topRight())
+                ink.painter.setPen(ink.palette.pen("watch", HAIR))
+                ink.painter.drawLine(cell.bottomLeft(), cell.topRight())
 
 
-def _wall(painter: QPainter, frame: FaceFrame, e: Evaluation, wall: Wall, palette: Palette) -> None:
-    painter.setBrush(Qt.BrushStyle.NoBrush)
-    painter.setPen(palette.pen("wall", BOLD))
+def _wall(
+    ink: Ink,
+    frame: FaceFrame,
+    e: Evaluation,
+    wall: Wall,
+) -> None:
+    ink.painter.setBrush(Qt.BrushStyle.NoBrush)
+    ink.painter.setPen(ink.palette.pen("wall", BOLD))
     box = QRectF(frame.at(wall.low_m, wall.rail_m), frame.at(wall.high_m, wall.floor_m)).normalized()
-    painter.drawPolyline(QPolygonF([box.topLeft(), box.bottomLeft(), box.bottomRight(), box.topRight()]))
-    painter.setPen(palette.pen("wall", LINE))
-    painter.setBrush(palette.color("metal", 0.45))
-    painter.drawRect(QRectF(box.left() - 5, box.top() - 9, box.width() + 10, 9))
+    ink.painter.drawPolyline(QPolygonF([box.topLeft(), box.bottomLeft(), box.bottomRight(), box.topRight()]))
+    ink.painter.setPen(ink.palette.pen("wall", LINE))
+    ink.painter.setBrush(ink.palette.color("metal", 0.45))
+    ink.painter.drawRect(QRectF(box.left() - 5, box.top() - 9, box.width() + 10, 9))
     size = max(0.35 * si(e.plan.sump, "bolt_head_mm") * frame.scale, 4.0)
-    painter.setBrush(palette.color("raised"))
+    ink.painter.setBrush(ink.palette.color("raised"))
     for place in bolt_places(e.plan, wall):
         at = frame.at(float(place), wall.rail_m)
         points = [
             QPointF(at.x() + size * np.cos(a), at.y() - 4 + size * np.sin(a))
             for a in np.arange(6) * np.pi / 3
         ]
-        painter.drawPolygon(QPolygonF(points))
+        ink.painter.drawPolygon(QPolygonF(points))
 
 
-def _things(painter: QPainter, frame: FaceFrame, e: Evaluation, wall: Wall, palette: Palette) -> None:
+def _things(
+    ink: Ink,
+    frame: FaceFrame,
+    e: Evaluation,
+    wall: Wall,
+) -> None:
     """Baffles and what stands inside, dotted; what stands outside, solid."""
     for baffle in e.plan.sump.baffles:
         if (baffle.across == "forward") == (wall.axis == 1):
             at = baffle.at_mm * 1e-3
             floor = min(box.corner.z_mm for box in e.plan.sump.boxes) * 1e-3
-            painter.setPen(palette.pen("ink", LINE, Qt.PenStyle.DashLine))
-            painter.drawLine(frame.at(at, wall.rail_m), frame.at(at, floor))
+            ink.painter.setPen(ink.palette.pen("ink", LINE, Qt.PenStyle.DashLine))
+            ink.painter.drawLine(frame.at(at, wall.rail_m), frame.at(at, floor))
             spot = frame.at(at, floor)
-            marks.halo_text(painter, QPointF(spot.x(), spot.y() + 15), "baffle", palette, "faint", "centre")
+            marks.halo_text(ink, QPointF(spot.x(), spot.y() + 15), "baffle", "faint", "centre")
     for k, rect in shape_rects(frame, e, wall).items():
         shape = e.plan.shapes[k]
         inside = shape.thing.inside
-        marks.thing(painter, rect, shape.thing, palette)
+        marks.thing(ink, rect, shape.thing)
         text = f"{shape.label}{', inside' if inside else ''}"
         marks.halo_text(
-            painter,
-            QPointF(rect.center().x(), rect.center().y() + 4),
-            text,
-            palette,
-            shape.thing.ink,
-            "centre",
+            ink, QPointF(rect.center().x(), rect.center().y() + 4), text, shape.thing.ink, "centre"
         )
 
 
@@ -165,50 +172,53 @@ def shape_rects(frame: FaceFrame, e: Evaluation, wall: Wall) -> dict[int, QRectF
 
 
 def _oil(
-    painter: QPainter,
+    ink: Ink,
     rect: QRectF,
     frame: FaceFrame,
     e: Evaluation,
     condition: int,
     wall: Wall,
-    palette: Palette,
 ) -> None:
     """Every condition's oil line, thin; the chosen one bold with its oil under it; key-off and running named."""
     lines: Array = oil_lines(e, wall)
-    painter.save()
+    ink.painter.save()
     box = QRectF(frame.at(wall.low_m, wall.rail_m + 0.02), frame.at(wall.high_m, wall.floor_m)).normalized()
-    painter.setClipRect(box, Qt.ClipOperation.IntersectClip)
+    ink.painter.setClipRect(box, Qt.ClipOperation.IntersectClip)
     for k, (a, b) in enumerate(lines):
         ends = frame.at(wall.low_m, float(a)), frame.at(wall.high_m, float(b))
         if k == condition:
             foot = frame.at(wall.high_m, wall.floor_m), frame.at(wall.low_m, wall.floor_m)
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(palette.color("oil", 0.22))
-            painter.drawPolygon(QPolygonF([*ends, *foot]))
+            ink.painter.setPen(Qt.PenStyle.NoPen)
+            ink.painter.setBrush(ink.palette.color("oil", 0.22))
+            ink.painter.drawPolygon(QPolygonF([*ends, *foot]))
         still = not e.plan.conditions[k].kind.turning
-        painter.setPen(
-            palette.pen(
+        ink.painter.setPen(
+            ink.palette.pen(
                 "oil",
                 BOLD if k == condition else HAIR,
                 Qt.PenStyle.DashLine if still else Qt.PenStyle.SolidLine,
             )
         )
-        painter.drawLine(*ends)
-    painter.restore()
+        ink.painter.drawLine(*ends)
+    ink.painter.restore()
 
 
-def _best(painter: QPainter, frame: FaceFrame, maps: Sequence[EntryMap], palette: Palette) -> None:
+def _best(
+    ink: Ink,
+    frame: FaceFrame,
+    maps: Sequence[EntryMap],
+) -> None:
     for number, (along, up) in enumerate(best_places(maps), start=1):
         at = frame.at(along, up)
-        painter.save()
-        painter.translate(at)
-        painter.rotate(45)
-        painter.setPen(palette.pen("good", LINE))
-        painter.setBrush(palette.color("raised"))
-        painter.drawRect(QRectF(-8, -8, 16, 16))
-        painter.restore()
-        painter.setPen(palette.color("good"))
-        painter.drawText(
+        ink.painter.save()
+        ink.painter.translate(at)
+        ink.painter.rotate(45)
+        ink.painter.setPen(ink.palette.pen("good", LINE))
+        ink.painter.setBrush(ink.palette.color("raised"))
+        ink.painter.drawRect(QRectF(-8, -8, 16, 16))
+        ink.painter.restore()
+        ink.painter.setPen(ink.palette.color("good"))
+        ink.painter.drawText(
             QRectF(at.x() - 10, at.y() - 10, 20, 20), int(Qt.AlignmentFlag.AlignCenter), str(number)
         )
 
@@ -225,39 +235,35 @@ def best_places(maps: Sequence[EntryMap]) -> list[tuple[float, float]]:
     return [place for _, place in sorted(found, key=rank)[:4]]
 
 
-def _entry(
-    painter: QPainter, frame: FaceFrame, e: Evaluation, wall: Wall, palette: Palette, held: bool
-) -> None:
+def _entry(ink: Ink, frame: FaceFrame, e: Evaluation, wall: Wall, held: bool) -> None:
     entry = assemble.point(e.line.drain.entry)
     at = frame.at(float(entry[1 - wall.axis]), float(entry[2]))
     bore = 0.5 * si(e.line.drain.fitting, "bore_mm") * frame.scale
     spanner = si(e.plan.needs, "spanner_mm") * frame.scale
-    painter.setPen(palette.pen("ink", HAIR, Qt.PenStyle.DashLine))
-    painter.setBrush(Qt.BrushStyle.NoBrush)
-    painter.drawEllipse(at, spanner, spanner)
-    painter.setPen(palette.pen("focus" if held else "ink", BOLD))
-    painter.setBrush(palette.color("sheet"))
-    painter.drawEllipse(at, max(bore, 4.0) + 3, max(bore, 4.0) + 3)
-    painter.setBrush(palette.color("oil", 0.5))
-    painter.drawEllipse(at, max(bore, 3.0), max(bore, 3.0))
+    ink.painter.setPen(ink.palette.pen("ink", HAIR, Qt.PenStyle.DashLine))
+    ink.painter.setBrush(Qt.BrushStyle.NoBrush)
+    ink.painter.drawEllipse(at, spanner, spanner)
+    ink.painter.setPen(ink.palette.pen("focus" if held else "ink", BOLD))
+    ink.painter.setBrush(ink.palette.color("sheet"))
+    ink.painter.drawEllipse(at, max(bore, 4.0) + 3, max(bore, 4.0) + 3)
+    ink.painter.setBrush(ink.palette.color("oil", 0.5))
+    ink.painter.drawEllipse(at, max(bore, 3.0), max(bore, 3.0))
 
 
 def _notes(
-    painter: QPainter,
+    ink: Ink,
     rect: QRectF,
     frame: FaceFrame,
     e: Evaluation,
     walls: Sequence[Wall],
     fresh: bool,
-    palette: Palette,
-    family: Family,
 ) -> None:
     name = walls[0].name
-    painter.setPen(palette.color("faint"))
+    ink.painter.setPen(ink.palette.color("faint"))
     title = f"the pan's {name} wall from outside, to scale"
     if not fresh:
         title += "; the shading is being worked out again"
-    painter.drawText(QPointF(rect.left() + 12, rect.top() + 14), title)
+    ink.painter.drawText(QPointF(rect.left() + 12, rect.top() + 14), title)
     ends = {
         "right": ("rear", "front"),
         "left": ("front", "rear"),
@@ -266,7 +272,7 @@ def _notes(
     }[name]
     y = rect.top() + 32
     for word, x, side in ((ends[0], rect.left() + 12, "left"), (ends[1], rect.right() - 12, "right")):
-        marks.halo_text(painter, QPointF(x, y), word, palette, "faint", side)
+        marks.halo_text(ink, QPointF(x, y), word, "faint", side)
     keys = [
         ("works in every condition", "good"),
         ("fails for seconds only", "watch"),
@@ -278,24 +284,24 @@ def _notes(
     for text, colour in keys:
         swatch = QRectF(x, y - 10, 16, 11)
         if colour == "good":
-            painter.fillRect(swatch, palette.color("good", 0.30))
-            painter.setPen(palette.pen("good", HAIR))
-            painter.drawLine(QPointF(x + 5, y - 4.5), QPointF(x + 11, y - 4.5))
-            painter.drawLine(QPointF(x + 8, y - 7.5), QPointF(x + 8, y - 1.5))
+            ink.painter.fillRect(swatch, ink.palette.color("good", 0.30))
+            ink.painter.setPen(ink.palette.pen("good", HAIR))
+            ink.painter.drawLine(QPointF(x + 5, y - 4.5), QPointF(x + 11, y - 4.5))
+            ink.painter.drawLine(QPointF(x + 8, y - 7.5), QPointF(x + 8, y - 1.5))
         elif colour == "watch":
-            painter.setPen(palette.pen("watch", HAIR))
+            ink.painter.setPen(ink.palette.pen("watch", HAIR))
             for step in (0, 6, 11):
-                painter.drawLine(QPointF(x + step, y), QPointF(x + step + 5, y - 9))
+                ink.painter.drawLine(QPointF(x + step, y), QPointF(x + step + 5, y - 9))
         else:
-            painter.setPen(palette.pen("oil", BOLD if colour == "oil" else HAIR))
-            painter.drawLine(QPointF(x, y - 4), QPointF(x + 16, y - 4))
-        painter.setPen(palette.color("faint"))
-        painter.drawText(QPointF(x + 21, y), text)
-        x += 21 + painter.fontMetrics().horizontalAdvance(text) + 18
-    bar, label = (0.0508, "2 in") if family == "imperial" else (0.05, "50 mm")
-    painter.setPen(palette.pen("ink", LINE))
+            ink.painter.setPen(ink.palette.pen("oil", BOLD if colour == "oil" else HAIR))
+            ink.painter.drawLine(QPointF(x, y - 4), QPointF(x + 16, y - 4))
+        ink.painter.setPen(ink.palette.color("faint"))
+        ink.painter.drawText(QPointF(x + 21, y), text)
+        x += 21 + ink.painter.fontMetrics().horizontalAdvance(text) + 18
+    bar, label = (0.0508, "2 in") if ink.family == "imperial" else (0.05, "50 mm")
+    ink.painter.setPen(ink.palette.pen("ink", LINE))
     end = rect.right() - 14
-    painter.drawLine(QPointF(end - bar * frame.scale, y - 4), QPointF(end, y - 4))
+    ink.painter.drawLine(QPointF(end - bar * frame.scale, y - 4), QPointF(end, y - 4))
     for at in (end - bar * frame.scale, end):
-        painter.drawLine(QPointF(at, y - 8), QPointF(at, y))
-    painter.drawText(QPointF(end - bar * frame.scale, y - 12), label)
+        ink.painter.drawLine(QPointF(at, y - 8), QPointF(at, y))
+    ink.painter.drawText(QPointF(end - bar * frame.scale, y - 12), label)

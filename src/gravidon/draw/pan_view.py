@@ -11,9 +11,9 @@ from PyQt6.QtGui import QPainter, QPolygonF
 from gravidon.draw import marks
 from gravidon.draw.frame import Frame
 from gravidon.draw.geometry.elevation import VIEWS, Elevation
-from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, Palette, font
+from gravidon.draw.ink import Ink
+from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, font
 from gravidon.physics.arrays import Array
-from gravidon.plan.units import Family
 from gravidon.study.solve.evaluate import Evaluation
 
 
@@ -49,56 +49,54 @@ def grips(e: Evaluation, picture: Elevation) -> tuple[Grip, ...]:
 
 
 def paint(
-    painter: QPainter,
+    ink: Ink,
     rect: QRectF,
     e: Evaluation,
     picture: Elevation,
     off: Elevation | None,
-    palette: Palette,
-    family: Family,
     chosen: tuple[str, int] | None,
 ) -> None:
     """Paint the pan; `off` is the picture of a condition with the engine off, whose line is drawn dashed."""
-    painter.save()
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    painter.setFont(font(SMALL))
+    ink.painter.save()
+    ink.painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    ink.painter.setFont(font(SMALL))
     frame = frame_in(rect, picture)
     for oil in picture.oils:
         if len(oil) > 2:
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(palette.color("oil", 0.45))
-            painter.drawPolygon(frame.polygon(oil))
-            _top(painter, frame, oil, picture.up, palette, BOLD, Qt.PenStyle.SolidLine)
+            ink.painter.setPen(Qt.PenStyle.NoPen)
+            ink.painter.setBrush(ink.palette.color("oil", 0.45))
+            ink.painter.drawPolygon(frame.polygon(oil))
+            _top(ink, frame, oil, picture.up, BOLD, Qt.PenStyle.SolidLine)
     for oil in off.oils if off is not None else ():
         if off is not None and len(oil) > 2:
-            _top(painter, frame, oil, off.up, palette, LINE, Qt.PenStyle.DashLine)
+            _top(ink, frame, oil, off.up, LINE, Qt.PenStyle.DashLine)
     floor = min(float(pan[1][1]) for pan in picture.pans)
     for k, pan in enumerate(picture.pans):
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.setPen(palette.pen("focus" if chosen == ("box", k) else "wall", BOLD))
-        painter.drawPolyline(frame.polygon(pan[[3, 0, 1, 2]]))
+        ink.painter.setBrush(Qt.BrushStyle.NoBrush)
+        ink.painter.setPen(ink.palette.pen("focus" if chosen == ("box", k) else "wall", BOLD))
+        ink.painter.drawPolyline(frame.polygon(pan[[3, 0, 1, 2]]))
         name = frame.at(np.array([float(pan[:, 0].mean()), float(pan[0][1])]))
-        marks.halo_text(painter, QPointF(name.x(), name.y() - 6), f"box {k + 1}", palette, "faint", "centre")
+        marks.halo_text(ink, QPointF(name.x(), name.y() - 6), f"box {k + 1}", "faint", "centre")
     for grip in grips(e, picture):
         if grip.kind == "baffle":
-            painter.setPen(
-                palette.pen(
+            ink.painter.setPen(
+                ink.palette.pen(
                     "focus" if chosen == ("baffle", grip.number) else "ink", LINE, Qt.PenStyle.DashLine
                 )
             )
-            painter.drawLine(frame.at(grip.at), frame.at(np.array([grip.at[0], floor])))
+            ink.painter.drawLine(frame.at(grip.at), frame.at(np.array([grip.at[0], floor])))
     if e.route.ends_in_fitting:
         entry = frame.at(picture.entry)
-        painter.setPen(palette.pen("ink", LINE))
-        painter.setBrush(palette.color("sheet"))
-        painter.drawEllipse(entry, 5, 5)
-        marks.halo_text(painter, QPointF(entry.x(), entry.y() - 10), "entry", palette, "ink", "centre")
+        ink.painter.setPen(ink.palette.pen("ink", LINE))
+        ink.painter.setBrush(ink.palette.color("sheet"))
+        ink.painter.drawEllipse(entry, 5, 5)
+        marks.halo_text(ink, QPointF(entry.x(), entry.y() - 10), "entry", "ink", "centre")
     for grip in grips(e, picture):
         at = frame.at(grip.at)
-        painter.setPen(palette.pen("focus" if chosen == (grip.kind, grip.number) else "ink", LINE))
-        painter.setBrush(palette.color("focus" if chosen == (grip.kind, grip.number) else "raised"))
+        ink.painter.setPen(ink.palette.pen("focus" if chosen == (grip.kind, grip.number) else "ink", LINE))
+        ink.painter.setBrush(ink.palette.color("focus" if chosen == (grip.kind, grip.number) else "raised"))
         size = 5.0
-        painter.drawPolygon(
+        ink.painter.drawPolygon(
             QPolygonF(
                 [
                     QPointF(at.x(), at.y() - size),
@@ -108,23 +106,23 @@ def paint(
                 ]
             )
         )
-    painter.setPen(palette.color("faint"))
-    painter.drawText(QPointF(rect.left() + 10, rect.top() + 16), f"{VIEWS[picture.view]}, cut at the entry")
-    bar, label = (101.6, "4 in") if family == "imperial" else (100.0, "100 mm")
+    ink.painter.setPen(ink.palette.color("faint"))
+    ink.painter.drawText(
+        QPointF(rect.left() + 10, rect.top() + 16), f"{VIEWS[picture.view]}, cut at the entry"
+    )
+    bar, label = (101.6, "4 in") if ink.family == "imperial" else (100.0, "100 mm")
     x, y = rect.left() + 12, rect.bottom() - 8
-    painter.setPen(palette.pen("ink", HAIR))
-    painter.drawLine(QPointF(x, y), QPointF(x + bar * frame.scale, y))
+    ink.painter.setPen(ink.palette.pen("ink", HAIR))
+    ink.painter.drawLine(QPointF(x, y), QPointF(x + bar * frame.scale, y))
     for end in (x, x + bar * frame.scale):
-        painter.drawLine(QPointF(end, y - 4), QPointF(end, y + 4))
-    painter.drawText(QPointF(x + bar * frame.scale + 8, y + 3), label)
-    painter.restore()
+        ink.painter.drawLine(QPointF(end, y - 4), QPointF(end, y + 4))
+    ink.painter.drawText(QPointF(x + bar * frame.scale + 8, y + 3), label)
+    ink.painter.restore()
 
 
-def _top(
-    painter: QPainter, frame: Frame, oil: Array, up: Array, palette: Palette, width: float, style: Qt.PenStyle
-) -> None:
+def _top(ink: Ink, frame: Frame, oil: Array, up: Array, width: float, style: Qt.PenStyle) -> None:
     height = oil @ up
     top = np.flatnonzero(height >= height.max() - 0.05)
     if len(top) >= 2:
-        painter.setPen(palette.pen("oil", width, style))
-        painter.drawLine(frame.at(oil[top[0]]), frame.at(oil[top[-1]]))
+        ink.painter.setPen(ink.palette.pen("oil", width, style))
+        ink.painter.drawLine(frame.at(oil[top[0]]), frame.at(oil[top[-1]]))

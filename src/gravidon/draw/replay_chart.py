@@ -8,9 +8,10 @@ from PyQt6.QtGui import QPainter, QPolygonF
 
 from gravidon.draw import marks
 from gravidon.draw.charts import Axes, ticks
-from gravidon.draw.style import HAIR, LINE, SMALL, Palette, font
+from gravidon.draw.ink import Ink
+from gravidon.draw.style import HAIR, LINE, SMALL, font
 from gravidon.physics.arrays import Array
-from gravidon.plan.units import Family, display_unit
+from gravidon.plan.units import display_unit
 from gravidon.study.home.replay import Replay
 
 LEFT, MOST_POINTS = 58.0, 900
@@ -23,27 +24,25 @@ def time_axes(rect: QRectF, drive: Replay) -> Axes:
 
 
 def paint(
-    painter: QPainter,
+    ink: Ink,
     rect: QRectF,
     drive: Replay,
     need_m: float,
     cursor_s: float | None,
-    palette: Palette,
-    family: Family,
 ) -> None:
     """Paint three tracks over one time axis."""
-    painter.save()
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    painter.setFont(font(SMALL))
+    ink.painter.save()
+    ink.painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    ink.painter.setFont(font(SMALL))
     whole = time_axes(rect, drive)
     step = max(len(drive.time_s) // MOST_POINTS, 1)
     t = drive.time_s[::step]
     for spell in drive.spells:
         a, b = whole.x(spell.start_s), whole.x(spell.end_s)
-        painter.fillRect(
-            QRectF(a, whole.rect.top(), max(b - a, 2.0), whole.rect.height()), palette.color("bad", 0.18)
+        ink.painter.fillRect(
+            QRectF(a, whole.rect.top(), max(b - a, 2.0), whole.rect.height()), ink.palette.color("bad", 0.18)
         )
-    unit = display_unit("mm", family)
+    unit = display_unit("mm", ink.family)
     free = unit.from_si(1.0) * drive.freeboard_m
     third = (whole.rect.height() - 20) / 3
     rows = [
@@ -61,40 +60,40 @@ def paint(
         axes = Axes(
             QRectF(whole.rect.left(), top, whole.rect.width(), third), whole.x_low, whole.x_high, low, high
         )
-        painter.setPen(palette.pen("line", HAIR))
-        painter.drawRect(axes.rect)
-        painter.setPen(palette.pen("bad" if k == 1 else "faint", HAIR, Qt.PenStyle.DashLine))
-        painter.drawLine(QPointF(axes.rect.left(), axes.y(limit)), QPointF(axes.rect.right(), axes.y(limit)))
+        ink.painter.setPen(ink.palette.pen("line", HAIR))
+        ink.painter.drawRect(axes.rect)
+        ink.painter.setPen(ink.palette.pen("bad" if k == 1 else "faint", HAIR, Qt.PenStyle.DashLine))
+        ink.painter.drawLine(
+            QPointF(axes.rect.left(), axes.y(limit)), QPointF(axes.rect.right(), axes.y(limit))
+        )
         for values, colour in curves:
-            painter.setPen(palette.pen(colour, HAIR if colour == "faint" else LINE))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawPolyline(_curve(axes, t, values, step))
-        painter.setPen(palette.color("faint"))
+            ink.painter.setPen(ink.palette.pen(colour, HAIR if colour == "faint" else LINE))
+            ink.painter.setBrush(Qt.BrushStyle.NoBrush)
+            ink.painter.drawPolyline(_curve(axes, t, values, step))
+        ink.painter.setPen(ink.palette.color("faint"))
         for value in (low, high):
             label = f"{value:.0f}" if k == 1 and unit.symbol == "mm" else f"{value:.2g}"
             y = min(max(axes.y(value) + 4, top + 10), top + third)
-            painter.drawText(
-                QPointF(axes.rect.left() - 6 - painter.fontMetrics().horizontalAdvance(label), y), label
+            ink.painter.drawText(
+                QPointF(axes.rect.left() - 6 - ink.painter.fontMetrics().horizontalAdvance(label), y), label
             )
-        marks.halo_text(painter, QPointF(axes.rect.left() + 6, top + 13), name, palette, "ink")
+        marks.halo_text(ink, QPointF(axes.rect.left() + 6, top + 13), name, "ink")
         if k == 0:
-            marks.halo_text(
-                painter, QPointF(axes.rect.left() + 108, top + 13), "forward +, thin", palette, "faint"
-            )
+            marks.halo_text(ink, QPointF(axes.rect.left() + 108, top + 13), "forward +, thin", "faint")
         if k == 1:
             y = axes.y(unit.from_si(need_m))
-            painter.setPen(palette.pen("good", HAIR, Qt.PenStyle.DotLine))
-            painter.drawLine(QPointF(axes.rect.left(), y), QPointF(axes.rect.right(), y))
-    painter.setPen(palette.color("faint"))
+            ink.painter.setPen(ink.palette.pen("good", HAIR, Qt.PenStyle.DotLine))
+            ink.painter.drawLine(QPointF(axes.rect.left(), y), QPointF(axes.rect.right(), y))
+    ink.painter.setPen(ink.palette.color("faint"))
     for value in ticks(0.0, whole.x_high, 8):
         label = f"{int(value) // 60}:{int(value) % 60:02d}"
-        painter.drawText(QPointF(whole.x(value) - 12, whole.rect.bottom() + 16), label)
-    painter.drawText(QPointF(rect.left() + 4, whole.rect.bottom() + 16), "min:s")
+        ink.painter.drawText(QPointF(whole.x(value) - 12, whole.rect.bottom() + 16), label)
+    ink.painter.drawText(QPointF(rect.left() + 4, whole.rect.bottom() + 16), "min:s")
     if cursor_s is not None:
-        painter.setPen(palette.pen("focus", LINE))
+        ink.painter.setPen(ink.palette.pen("focus", LINE))
         x = whole.x(cursor_s)
-        painter.drawLine(QPointF(x, whole.rect.top()), QPointF(x, whole.rect.bottom()))
-    painter.restore()
+        ink.painter.drawLine(QPointF(x, whole.rect.top()), QPointF(x, whole.rect.bottom()))
+    ink.painter.restore()
 
 
 def _curve(axes: Axes, t: Array, values: Array, step: int) -> QPolygonF:

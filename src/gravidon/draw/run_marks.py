@@ -9,9 +9,10 @@ from PyQt6.QtGui import QPainter
 from gravidon.draw import marks
 from gravidon.draw.frame import Frame
 from gravidon.draw.geometry.elevation import Elevation
-from gravidon.draw.style import BOLD, HAIR, LINE, Palette
+from gravidon.draw.ink import Ink
+from gravidon.draw.style import BOLD, HAIR, LINE
 from gravidon.physics.arrays import Array
-from gravidon.plan.units import Family, show
+from gravidon.plan.units import show
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.solve.run_review import review
 
@@ -26,18 +27,24 @@ def normals(picture: Elevation) -> Array:
     return result
 
 
-def blocks(painter: QPainter, frame: Frame, picture: Elevation, palette: Palette) -> None:
+def blocks(
+    ink: Ink,
+    frame: Frame,
+    picture: Elevation,
+) -> None:
     """The things that stand beside the drain: hot ones washed red, chafing ones hatched, solid ones filled."""
     for block in picture.blocks:
         rect = QRectF(frame.at(block.low), frame.at(block.high)).normalized()
-        marks.thing(painter, rect, block.thing, palette)
+        marks.thing(ink, rect, block.thing)
 
 
 def block_labels(
-    painter: QPainter, frame: Frame, picture: Elevation, palette: Palette, taken: list[QRectF]
+    ink: Ink,
+    frame: Frame,
+    picture: Elevation,
 ) -> None:
-    metrics = painter.fontMetrics()
-    clip = painter.clipBoundingRect()
+    metrics = ink.painter.fontMetrics()
+    clip = ink.painter.clipBoundingRect()
     for block in picture.blocks:
         rect = QRectF(frame.at(block.low), frame.at(block.high)).normalized()
         if block.thing.inside or not rect.intersects(clip):
@@ -47,39 +54,31 @@ def block_labels(
         x = min(max(rect.center().x(), clip.left() + width / 2 + 8), clip.right() - width / 2 - 8)
         for y in (rect.top() - 6, rect.bottom() + 14, rect.center().y()):
             place = QRectF(x - width / 2 - 3, y - metrics.ascent(), width + 6, metrics.height())
-            if clip.contains(place) and not any(place.intersects(other) for other in taken):
-                taken.append(
-                    marks.halo_text(
-                        painter,
-                        QPointF(x, y),
-                        text,
-                        palette,
-                        block.thing.ink,
-                        "centre",
-                    )
-                )
+            if clip.contains(place) and not any(place.intersects(other) for other in ink.taken):
+                ink.taken.append(marks.halo_text(ink, QPointF(x, y), text, block.thing.ink, "centre"))
                 break
 
 
-def others(painter: QPainter, frame: Frame, picture: Elevation, palette: Palette) -> None:
+def others(
+    ink: Ink,
+    frame: Frame,
+    picture: Elevation,
+) -> None:
     """The other turbos' drains, thin."""
-    painter.setBrush(Qt.BrushStyle.NoBrush)
+    ink.painter.setBrush(Qt.BrushStyle.NoBrush)
     for line in picture.others:
-        painter.setPen(palette.pen("line", 14.0 * frame.scale))
-        painter.drawPolyline(frame.polygon(line))
-        painter.setPen(palette.pen("faint", HAIR, Qt.PenStyle.DashLine))
-        painter.drawPolyline(frame.polygon(line))
+        ink.painter.setPen(ink.palette.pen("line", 14.0 * frame.scale))
+        ink.painter.drawPolyline(frame.polygon(line))
+        ink.painter.setPen(ink.palette.pen("faint", HAIR, Qt.PenStyle.DashLine))
+        ink.painter.drawPolyline(frame.polygon(line))
 
 
 def faults(
-    painter: QPainter,
+    ink: Ink,
     frame: Frame,
     e: Evaluation,
     condition: int,
     picture: Elevation,
-    palette: Palette,
-    family: Family,
-    taken: list[QRectF],
     words: bool,
 ) -> None:
     """Where the run chokes, runs full, dips, or comes too near to something: drawn at the place."""
@@ -89,69 +88,60 @@ def faults(
     for i in range(1, len(bores)):
         if bores[i] < 0.93 * bores[i - 1] and bores[i] < 0.97 * e.line.drain.hose_bore_mm:
             at, n = picture.stations[i], normal[i]
-            painter.setPen(palette.pen("watch", BOLD))
+            ink.painter.setPen(ink.palette.pen("watch", BOLD))
             for side in (1.0, -1.0):
                 tip, foot = at + side * n * 0.5 * bores[i], at + side * n * (0.5 * bores[i - 1] + 9.0)
-                painter.drawLine(frame.at(foot), frame.at(tip))
+                ink.painter.drawLine(frame.at(foot), frame.at(tip))
             if words and bores[i] < 0.9 * e.line.drain.hose_bore_mm:
-                text = f"narrows to {show(bores[i] * 1e-3, 'bore', family)}"
-                _beside(painter, frame, at, n, text, palette, "watch", taken)
+                text = f"narrows to {show(bores[i] * 1e-3, 'bore', ink.family)}"
+                _beside(ink, frame, at, n, text, "watch")
     edges = np.flatnonzero(np.diff(np.concatenate([[0], picture.full[:-1].astype(int), [0]])))
-    painter.setBrush(Qt.BrushStyle.NoBrush)
+    ink.painter.setBrush(Qt.BrushStyle.NoBrush)
     for a, b in zip(edges[::2], edges[1::2], strict=True):
-        painter.setPen(palette.pen("bad", LINE, Qt.PenStyle.DotLine))
+        ink.painter.setPen(ink.palette.pen("bad", LINE, Qt.PenStyle.DotLine))
         for side in (1.0, -1.0):
             rows = np.arange(a, b)
             line = picture.stations[rows] + side * normal[rows] * (0.5 * bores[rows, None] + 4.0)
-            painter.drawPolyline(
+            ink.painter.drawPolyline(
                 frame.polygon(np.concatenate([line, line[-1:] + np.diff(picture.stations, axis=0)[b - 1]]))
             )
         if words:
             middle = (a + b) // 2
             _beside(
-                painter,
-                frame,
-                picture.stations[middle],
-                normal[min(middle, len(normal) - 1)],
-                "runs full",
-                palette,
-                "bad",
-                taken,
+                ink, frame, picture.stations[middle], normal[min(middle, len(normal) - 1)], "runs full", "bad"
             )
     if words and r.dip_m[condition] > 0.002:
         at = picture.stations[int(r.dip_station[condition])]
-        text = f"{show(float(r.dip_m[condition]), 'mm', family)} stay lying here"
-        _beside(painter, frame, at, -picture.up, text, palette, "watch", taken)
+        text = f"{show(float(r.dip_m[condition]), 'mm', ink.family)} stay lying here"
+        _beside(ink, frame, at, -picture.up, text, "watch")
     for near in r.near:
         if near.gap_m < near.need_m and near.gap_m > 0.0:
             block = next(b for b in picture.blocks if b.label == near.shape.label)
             here = picture.stations[near.station]
             there = np.clip(here, block.low, block.high)
-            painter.setPen(palette.pen("bad", LINE))
-            marks.arrow(painter, frame.at(here), frame.at(there), 5.0, both=True)
+            ink.painter.setPen(ink.palette.pen("bad", LINE))
+            marks.arrow(ink.painter, frame.at(here), frame.at(there), 5.0, both=True)
             if not words:
                 continue
-            text = f"{show(near.gap_m, 'mm', family)}, wants {show(near.need_m, 'mm', family)}"
-            _beside(painter, frame, 0.5 * (here + there), np.array([0.0, 1.0]), text, palette, "bad", taken)
+            text = f"{show(near.gap_m, 'mm', ink.family)}, wants {show(near.need_m, 'mm', ink.family)}"
+            _beside(ink, frame, 0.5 * (here + there), np.array([0.0, 1.0]), text, "bad")
 
 
 def _beside(
-    painter: QPainter,
+    ink: Ink,
     frame: Frame,
     at: Array,
     normal: Array,
     text: str,
-    palette: Palette,
     colour: str,
-    taken: list[QRectF],
 ) -> None:
     """Write beside a place of the run, clear of what is written."""
     spot = frame.at(at)
     along = np.array([normal[1], normal[0]])
     along = along / max(float(np.linalg.norm(along)), 1e-6)
-    rect = free_place(painter, text, spot, along, 26.0, taken)
-    baseline = QPointF(rect.left() + 3, rect.bottom() - painter.fontMetrics().descent() - 1)
-    taken.append(marks.halo_text(painter, baseline, text, palette, colour))
+    rect = free_place(ink.painter, text, spot, along, 26.0, ink.taken)
+    baseline = QPointF(rect.left() + 3, rect.bottom() - ink.painter.fontMetrics().descent() - 1)
+    ink.taken.append(marks.halo_text(ink, baseline, text, colour))
 
 
 def free_place(

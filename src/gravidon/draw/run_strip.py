@@ -7,8 +7,9 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPainterPath, QPolygonF
 
 from gravidon.draw.elevation import froth_colour
-from gravidon.draw.style import HAIR, LINE, SMALL, Palette, font
-from gravidon.plan.units import Family, show
+from gravidon.draw.ink import Ink
+from gravidon.draw.style import HAIR, LINE, SMALL, font
+from gravidon.plan.units import show
 from gravidon.study.solve.evaluate import Evaluation
 
 SELF_VENTING = 0.31
@@ -16,12 +17,15 @@ SELF_VENTING = 0.31
 
 
 def paint(
-    painter: QPainter, rect: QRectF, e: Evaluation, condition: int, palette: Palette, family: Family
+    ink: Ink,
+    rect: QRectF,
+    e: Evaluation,
+    condition: int,
 ) -> None:
     """Paint the strip: the run from flange to its end, left to right, and its figures above."""
-    painter.save()
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    painter.setFont(font(SMALL))
+    ink.painter.save()
+    ink.painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    ink.painter.setFont(font(SMALL))
     r, water = e.route, e.drainage.backwater
     walked = np.concatenate([[0.0], np.cumsum(r.length_m)])
     left, right = rect.left() + 14, rect.right() - 14
@@ -30,7 +34,7 @@ def paint(
     scale = (bottom - top) / float(r.bore_m.max())
     middle = 0.5 * (top + bottom)
     fill = np.where(water.full[:, condition], 1.0, np.clip(water.fill[:, condition], 0.0, 1.0))
-    colour = froth_colour(palette, float(e.plan.conditions[condition].air_fraction))
+    colour = froth_colour(ink.palette, float(e.plan.conditions[condition].air_fraction))
     limit = e.plan.needs.fill_max.value
     tube, oil = QPainterPath(), QPainterPath()
     for path in (tube, oil):
@@ -51,19 +55,19 @@ def paint(
             )
         )
         oil.closeSubpath()
-    painter.setPen(Qt.PenStyle.NoPen)
-    for path, brush in ((tube, palette.color("raised")), (oil, colour)):
-        painter.setBrush(brush)
-        painter.drawPath(path)
-    _walls(painter, x, middle, r.bore_m * scale, palette)
+    ink.painter.setPen(Qt.PenStyle.NoPen)
+    for path, brush in ((tube, ink.palette.color("raised")), (oil, colour)):
+        ink.painter.setBrush(brush)
+        ink.painter.drawPath(path)
+    _walls(ink, x, middle, r.bore_m * scale)
     worst = int(fill.argmax())
     bore = float(r.bore_m[min(worst, len(r.bore_m) - 1)]) * scale
     deep = float(fill[worst]) > limit
-    painter.setPen(palette.pen("bad" if deep else "ink", LINE))
+    ink.painter.setPen(ink.palette.pen("bad" if deep else "ink", LINE))
     at = QPointF(float(x[worst]), middle + 0.5 * bore - bore * float(fill[worst]))
-    painter.setBrush(palette.color("sheet"))
-    painter.drawEllipse(at, 3.5, 3.5)
-    _names(painter, rect, e, x, bottom, palette, family)
+    ink.painter.setBrush(ink.palette.color("sheet"))
+    ink.painter.drawEllipse(at, 3.5, 3.5)
+    _names(ink, rect, e, x, bottom)
     d = e.drainage
     figures = [
         (
@@ -74,32 +78,35 @@ def paint(
         (f"air {e.plan.conditions[condition].air_fraction:.0%}", "ink"),
         (f"Froude {d.froude[condition]:.2f}, vents itself below {SELF_VENTING} (advice)", "faint"),
     ]
-    at_x, metrics = rect.left() + 14, painter.fontMetrics()
+    at_x, metrics = rect.left() + 14, ink.painter.fontMetrics()
     for text, name in figures:
         words = metrics.elidedText(text, Qt.TextElideMode.ElideRight, int(rect.right() - 6 - at_x))
-        painter.setPen(palette.color(name))
-        painter.drawText(QPointF(at_x, rect.top() + 15), words)
+        ink.painter.setPen(ink.palette.color(name))
+        ink.painter.drawText(QPointF(at_x, rect.top() + 15), words)
         at_x += metrics.horizontalAdvance(words) + 18
-    painter.restore()
+    ink.painter.restore()
 
 
-def _walls(painter: QPainter, x: np.ndarray, middle: float, depth: np.ndarray, palette: Palette) -> None:
-    painter.setPen(palette.pen("wall", LINE))
+def _walls(
+    ink: Ink,
+    x: np.ndarray,
+    middle: float,
+    depth: np.ndarray,
+) -> None:
+    ink.painter.setPen(ink.palette.pen("wall", LINE))
     for sign in (1.0, -1.0):
         points = []
         for k, d in enumerate(depth):
             points += [QPointF(x[k], middle + sign * 0.5 * d), QPointF(x[k + 1], middle + sign * 0.5 * d)]
-        painter.drawPolyline(QPolygonF(points))
+        ink.painter.drawPolyline(QPolygonF(points))
 
 
 def _names(
-    painter: QPainter,
+    ink: Ink,
     rect: QRectF,
     e: Evaluation,
     x: np.ndarray,
     bottom: float,
-    palette: Palette,
-    family: Family,
 ) -> None:
     """Name every part under the strip with its bore; a part too short for its name is left to its neighbours."""
     r = e.route
@@ -107,12 +114,12 @@ def _names(
         0,
         *(k for k in range(1, len(r.bore_m)) if _part(r.part_names[k]) != _part(r.part_names[k - 1])),
     ]
-    metrics = painter.fontMetrics()
+    metrics = ink.painter.fontMetrics()
     edge = rect.left()
     for a, b in zip(starts, [*starts[1:], len(r.bore_m)], strict=True):
-        painter.setPen(palette.pen("line", HAIR))
-        painter.drawLine(QPointF(x[a], bottom + 1), QPointF(x[a], bottom + 8))
-        name, bore = _part(r.part_names[a]), show(float(r.bore_m[a:b].min()), "bore", family)
+        ink.painter.setPen(ink.palette.pen("line", HAIR))
+        ink.painter.drawLine(QPointF(x[a], bottom + 1), QPointF(x[a], bottom + 8))
+        name, bore = _part(r.part_names[a]), show(float(r.bore_m[a:b].min()), "bore", ink.family)
         centre = 0.5 * (float(x[a]) + float(x[b]))
         room = max(float(x[b] - x[a]) - 4, 96.0)
         words = metrics.elidedText(name, Qt.TextElideMode.ElideRight, int(room))
@@ -120,10 +127,10 @@ def _names(
         start = min(max(centre - width / 2, edge), rect.right() - width - 4)
         if start < edge:
             continue
-        painter.setPen(palette.color("faint"))
-        painter.drawText(QPointF(start, bottom + 17), words)
-        painter.setPen(palette.color("ink"))
-        painter.drawText(QPointF(start, bottom + 31), bore)
+        ink.painter.setPen(ink.palette.color("faint"))
+        ink.painter.drawText(QPointF(start, bottom + 17), words)
+        ink.painter.setPen(ink.palette.color("ink"))
+        ink.painter.drawText(QPointF(start, bottom + 31), bore)
         edge = start + width + 8
 
 

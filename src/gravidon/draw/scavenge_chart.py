@@ -10,27 +10,26 @@ from PyQt6.QtGui import QPainter, QPolygonF
 
 from gravidon.draw import marks
 from gravidon.draw.charts import Axes, paint_axes, ticks
-from gravidon.draw.style import BODY, BOLD, HAIR, LINE, SMALL, Palette, font
-from gravidon.plan.units import Family, display_unit, show
+from gravidon.draw.ink import Ink
+from gravidon.draw.style import BODY, BOLD, HAIR, LINE, SMALL, font
+from gravidon.plan.units import display_unit, show
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.solve.scavenging import PumpChart, relay_drop
 from gravidon.study.verdict.drain_choice import DrainWay
 
 
 def paint_pump(
-    painter: QPainter,
+    ink: Ink,
     rect: QRectF,
     e: Evaluation,
     made: PumpChart,
     condition: int,
-    palette: Palette,
-    family: Family,
 ) -> None:
     """Paint what the pump can do and what the piping asks, over the froth it moves; the duty as an upright."""
-    painter.save()
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    unit = display_unit("kpa_diff", family)
-    flow = display_unit("l_min", family)
+    ink.painter.save()
+    ink.painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    unit = display_unit("kpa_diff", ink.family)
+    flow = display_unit("l_min", ink.family)
     plot = QRectF(rect.left() + 50, rect.top() + 34, rect.width() - 66, rect.height() - 82)
     xs = np.array([flow.from_si(float(q)) for q in made.flow_m3_s])
     pump = np.array([unit.from_si(float(p)) for p in made.pump_pa])
@@ -40,63 +39,59 @@ def paint_pump(
     bulk = flow.from_si(float(e.scavenging.bulk_m3_s[condition]))
     x_ticks = [(v, f"{v:g}") for v in ticks(0.0, axes.x_high, 6)]
     y_ticks = [(v, f"{v:g}") for v in ticks(0.0, axes.y_high, 5)]
-    paint_axes(
-        painter, axes, palette, f"froth moved, {flow.symbol}", f"pressure, {unit.symbol}", x_ticks, y_ticks
-    )
-    painter.save()
-    painter.setClipRect(axes.rect)
+    paint_axes(ink, axes, f"froth moved, {flow.symbol}", f"pressure, {unit.symbol}", x_ticks, y_ticks)
+    ink.painter.save()
+    ink.painter.setClipRect(axes.rect)
     left = axes.x(bulk * need)
-    painter.fillRect(
-        QRectF(left, plot.top(), max(plot.right() - left, 0.0), plot.height()), palette.color("window")
+    ink.painter.fillRect(
+        QRectF(left, plot.top(), max(plot.right() - left, 0.0), plot.height()), ink.palette.color("window")
     )
-    painter.setBrush(Qt.BrushStyle.NoBrush)
-    painter.setPen(palette.pen("ink", BOLD))
-    painter.drawPolyline(axes.curve(xs, pump))
-    painter.setPen(palette.pen("oil", LINE))
-    painter.drawPolyline(axes.curve(xs, pipe))
-    painter.setPen(palette.pen("faint", LINE, Qt.PenStyle.DashLine))
-    painter.drawLine(QPointF(axes.x(bulk), plot.top()), QPointF(axes.x(bulk), plot.bottom()))
-    painter.restore()
-    painter.setFont(font(SMALL))
+    ink.painter.setBrush(Qt.BrushStyle.NoBrush)
+    ink.painter.setPen(ink.palette.pen("ink", BOLD))
+    ink.painter.drawPolyline(axes.curve(xs, pump))
+    ink.painter.setPen(ink.palette.pen("oil", LINE))
+    ink.painter.drawPolyline(axes.curve(xs, pipe))
+    ink.painter.setPen(ink.palette.pen("faint", LINE, Qt.PenStyle.DashLine))
+    ink.painter.drawLine(QPointF(axes.x(bulk), plot.top()), QPointF(axes.x(bulk), plot.bottom()))
+    ink.painter.restore()
+    ink.painter.setFont(font(SMALL))
     works = flow.from_si(float(e.scavenging.delivery_m3_s[condition]))
     at = QPointF(axes.x(works), axes.y(float(np.interp(works, xs, pipe))))
     colour = "good" if works >= bulk * need else "watch" if works >= bulk else "bad"
-    painter.setPen(palette.pen(colour, LINE))
-    painter.setBrush(palette.color(colour))
-    painter.drawEllipse(at, 5, 5)
+    ink.painter.setPen(ink.palette.pen(colour, LINE))
+    ink.painter.setBrush(ink.palette.color(colour))
+    ink.painter.drawEllipse(at, 5, 5)
     side = "right" if at.x() > plot.center().x() else "left"
     marks.halo_text(
-        painter,
+        ink,
         QPointF(at.x() + (-9 if side == "right" else 9), at.y() - 9),
-        f"takes {show(float(e.scavenging.delivery_m3_s[condition]), 'l_min', family)}",
-        palette,
+        f"takes {show(float(e.scavenging.delivery_m3_s[condition]), 'l_min', ink.family)}",
         colour,
         side,
     )
-    marks.halo_text(
-        painter, QPointF(axes.x(bulk) + 5, plot.top() + 14), f"comes, {e.names[condition]}", palette, "faint"
-    )
+    marks.halo_text(ink, QPointF(axes.x(bulk) + 5, plot.top() + 14), f"comes, {e.names[condition]}", "faint")
     if left < plot.right() - 70:
-        marks.halo_text(
-            painter, QPointF(max(left, axes.x(bulk)) + 5, plot.top() + 32), f"{need:g} times", palette, "good"
-        )
+        marks.halo_text(ink, QPointF(max(left, axes.x(bulk)) + 5, plot.top() + 32), f"{need:g} times", "good")
     for share, curve, word, colour in ((0.62, pump, "pump", "ink"), (0.30, pipe, "piping", "oil")):
         k = int(share * len(xs))
         marks.halo_text(
-            painter,
+            ink,
             QPointF(axes.x(float(xs[k])), max(axes.y(float(curve[k])) - 8, plot.top() + 12)),
             word,
-            palette,
             colour,
         )
-    painter.restore()
+    ink.painter.restore()
 
 
-def paint_circuit(painter: QPainter, rect: QRectF, e: Evaluation, palette: Palette) -> None:
+def paint_circuit(
+    ink: Ink,
+    rect: QRectF,
+    e: Evaluation,
+) -> None:
     """Paint battery, fuse, relay, wire and pump with the volts left at each, as a falling line."""
-    painter.save()
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    painter.setFont(font(SMALL))
+    ink.painter.save()
+    ink.painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    ink.painter.setFont(font(SMALL))
     it, s = e.line.scavenge, e.scavenging
     supply, need = it.supply_v.value, e.plan.needs.volts_min.value
     stops = [("battery", f"{supply:.1f} V", supply), ("fuse", f"{it.fuse_a:g} A", supply)]
@@ -118,25 +113,23 @@ def paint_circuit(painter: QPainter, rect: QRectF, e: Evaluation, palette: Palet
     def y(volts: float) -> float:
         return bottom - (volts - low) / max(supply - low + 0.2, 1e-6) * (bottom - top)
 
-    painter.setPen(palette.color("ink"))
-    painter.drawText(QPointF(rect.left() + 8, rect.top() + 14), "volts on the way to the pump")
+    ink.painter.setPen(ink.palette.color("ink"))
+    ink.painter.drawText(QPointF(rect.left() + 8, rect.top() + 14), "volts on the way to the pump")
     wanted = supply * need
-    painter.fillRect(
-        QRectF(left, y(supply + 0.2), right - left, y(wanted) - y(supply + 0.2)), palette.color("window")
+    ink.painter.fillRect(
+        QRectF(left, y(supply + 0.2), right - left, y(wanted) - y(supply + 0.2)), ink.palette.color("window")
     )
-    marks.halo_text(
-        painter, QPointF(right, y(wanted) + 14), f"at least {wanted:.1f} V", palette, "good", "right"
-    )
+    marks.halo_text(ink, QPointF(right, y(wanted) + 14), f"at least {wanted:.1f} V", "good", "right")
     step = (right - left) / (len(stops) - 1)
     points = [QPointF(left + k * step, y(v)) for k, (_, _, v) in enumerate(stops)]
-    painter.setPen(palette.pen("heat" if s.volts < wanted else "ink", BOLD))
-    painter.setBrush(Qt.BrushStyle.NoBrush)
-    painter.drawPolyline(QPolygonF(points))
-    metrics = painter.fontMetrics()
+    ink.painter.setPen(ink.palette.pen("heat" if s.volts < wanted else "ink", BOLD))
+    ink.painter.setBrush(Qt.BrushStyle.NoBrush)
+    ink.painter.drawPolyline(QPolygonF(points))
+    metrics = ink.painter.fontMetrics()
     for k, ((name, note, _), at) in enumerate(zip(stops, points, strict=True)):
-        painter.setPen(palette.pen("ink", LINE))
-        painter.setBrush(palette.color("raised"))
-        painter.drawRect(QRectF(at.x() - 5, at.y() - 5, 10, 10))
+        ink.painter.setPen(ink.palette.pen("ink", LINE))
+        ink.painter.setBrush(ink.palette.color("raised"))
+        ink.painter.drawRect(QRectF(at.x() - 5, at.y() - 5, 10, 10))
         for row, (text, colour) in enumerate(
             (
                 (name, "ink"),
@@ -150,9 +143,9 @@ def paint_circuit(painter: QPainter, rect: QRectF, e: Evaluation, palette: Palet
         ):
             width = metrics.horizontalAdvance(text)
             x = min(max(at.x() - width / 2, rect.left() + 4), rect.right() - width - 4)
-            painter.setPen(palette.color(colour))
-            painter.drawText(QPointF(x, bottom + 18 + 15 * row), text)
-    painter.restore()
+            ink.painter.setPen(ink.palette.color(colour))
+            ink.painter.drawText(QPointF(x, bottom + 18 + 15 * row), text)
+    ink.painter.restore()
 
 
 def card_rect(rect: QRectF, index: int) -> QRectF:
@@ -162,42 +155,40 @@ def card_rect(rect: QRectF, index: int) -> QRectF:
 
 
 def paint_ways(
-    painter: QPainter,
+    ink: Ink,
     rect: QRectF,
     ways: Sequence[DrainWay],
     chosen: str,
     count: int,
-    palette: Palette,
-    family: Family,
 ) -> None:
     """Paint gravity and pump side by side; the one in use is framed."""
-    painter.save()
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    ink.painter.save()
+    ink.painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     for k, way in enumerate(ways):
         card = card_rect(rect, k)
         mine = way.way == chosen
-        painter.setPen(palette.pen("focus" if mine else "line", LINE if mine else HAIR))
-        painter.setBrush(palette.color("raised" if mine else "sheet"))
-        painter.drawRoundedRect(card.adjusted(1, 1, -1, -1), 3, 3)
+        ink.painter.setPen(ink.palette.pen("focus" if mine else "line", LINE if mine else HAIR))
+        ink.painter.setBrush(ink.palette.color("raised" if mine else "sheet"))
+        ink.painter.drawRoundedRect(card.adjusted(1, 1, -1, -1), 3, 3)
         verdict = "watch" if way.refused else "fails" if way.bad else "watch" if way.findings else "holds"
-        marks.paint_drop(painter, QRectF(card.left() + 12, card.top() + 10, 11, 15), verdict, palette)
-        painter.setFont(font(BODY, bold=True))
-        painter.setPen(palette.color("ink"))
+        marks.paint_drop(ink, QRectF(card.left() + 12, card.top() + 10, 11, 15), verdict)
+        ink.painter.setFont(font(BODY, bold=True))
+        ink.painter.setPen(ink.palette.color("ink"))
         title = "By gravity" if way.way == "gravity" else "By a scavenge pump"
-        painter.drawText(
+        ink.painter.drawText(
             QPointF(card.left() + 32, card.top() + 22), title + (", in use" if mine else ", click to use")
         )
-        painter.setFont(font(SMALL))
+        ink.painter.setFont(font(SMALL))
         if way.refused:
-            painter.setPen(palette.color("faint"))
+            ink.painter.setPen(ink.palette.color("faint"))
             room = QRectF(card.left() + 12, card.top() + 30, card.width() - 24, 50)
-            painter.drawText(
+            ink.painter.drawText(
                 room, int(Qt.TextFlag.TextWordWrap), f"Not as the plan stands: it wants {way.refused}."
             )
             continue
         lines = [
             (
-                f"least freeboard {show(way.least_freeboard_m, 'mm', family)}, {way.worst_condition}",
+                f"least freeboard {show(way.least_freeboard_m, 'mm', ink.family)}, {way.worst_condition}",
                 "bad" if way.least_freeboard_m < 0 else "ink",
             ),
             (
@@ -211,9 +202,9 @@ def paint_ways(
             ),
         ]
         for row, (text, colour) in enumerate(lines):
-            painter.setPen(palette.color(colour))
-            words = painter.fontMetrics().elidedText(
+            ink.painter.setPen(ink.palette.color(colour))
+            words = ink.painter.fontMetrics().elidedText(
                 text, Qt.TextElideMode.ElideRight, int(card.width() - 24)
             )
-            painter.drawText(QPointF(card.left() + 12, card.top() + 42 + 16 * row), words)
-    painter.restore()
+            ink.painter.drawText(QPointF(card.left() + 12, card.top() + 42 + 16 * row), words)
+    ink.painter.restore()

@@ -10,9 +10,10 @@ from gravidon.draw import marks
 from gravidon.draw.elevation import froth_colour, rounded
 from gravidon.draw.frame import Frame
 from gravidon.draw.geometry.seat_section import SeatSection
-from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, Palette, font
+from gravidon.draw.ink import Ink
+from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, font
 from gravidon.physics.arrays import Array
-from gravidon.plan.units import Family, show
+from gravidon.plan.units import show
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.solve.seating import Seating
 
@@ -43,50 +44,53 @@ def handle_place(section: SeatSection) -> Array:
 
 
 def paint(
-    painter: QPainter,
+    ink: Ink,
     rect: QRectF,
     e: Evaluation,
     condition: int,
     section: SeatSection,
     seat: Seating,
-    palette: Palette,
-    family: Family,
     held: bool,
 ) -> None:
     """Paint one cut."""
-    painter.save()
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    painter.setClipRect(rect)
-    painter.setFont(font(SMALL))
+    ink.painter.save()
+    ink.painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    ink.painter.setClipRect(rect)
+    ink.painter.setFont(font(SMALL))
     frame = frame_in(rect, section)
-    _arc(painter, frame, section, seat, palette)
+    _arc(ink, frame, section, seat)
     if section.cut == "along":
-        _wheels(painter, frame, section, palette)
+        _wheels(ink, frame, section)
     else:
-        _bolts(painter, frame, e, section, seat, palette)
-    _body(painter, frame, section, palette)
+        _bolts(ink, frame, e, section, seat)
+    _body(ink, frame, section)
     air = float(e.plan.conditions[condition].air_fraction)
-    painter.setPen(palette.pen("wall", HAIR))
-    painter.setBrush(palette.color("sheet"))
-    painter.drawPolygon(frame.polygon(section.cavity))
+    ink.painter.setPen(ink.palette.pen("wall", HAIR))
+    ink.painter.setBrush(ink.palette.color("sheet"))
+    ink.painter.drawPolygon(frame.polygon(section.cavity))
     if len(section.oil) > 2:
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(froth_colour(palette, air))
-        painter.drawPolygon(frame.polygon(section.oil))
-        painter.setPen(palette.pen("oil", BOLD))
+        ink.painter.setPen(Qt.PenStyle.NoPen)
+        ink.painter.setBrush(froth_colour(ink.palette, air))
+        ink.painter.drawPolygon(frame.polygon(section.oil))
+        ink.painter.setPen(ink.palette.pen("oil", BOLD))
         height = section.oil @ section.up
         top = np.flatnonzero(height >= height.max() - 0.05)
-        painter.drawLine(frame.at(section.oil[top[0]]), frame.at(section.oil[top[-1]]))
-    _seals(painter, frame, condition, section, seat, palette, family)
-    _ports(painter, frame, section, palette)
-    _handle(painter, frame, section, palette, held)
+        ink.painter.drawLine(frame.at(section.oil[top[0]]), frame.at(section.oil[top[-1]]))
+    _seals(ink, frame, condition, section, seat)
+    _ports(ink, frame, section)
+    _handle(ink, frame, section, held)
     if section.cut == "across":
-        _hidden(painter, frame, e, seat, palette)
-    _words(painter, rect, e, condition, section, seat, palette)
-    painter.restore()
+        _hidden(ink, frame, e, seat)
+    _words(ink, rect, e, condition, section, seat)
+    ink.painter.restore()
 
 
-def _arc(painter: QPainter, frame: Frame, section: SeatSection, seat: Seating, palette: Palette) -> None:
+def _arc(
+    ink: Ink,
+    frame: Frame,
+    section: SeatSection,
+    seat: Seating,
+) -> None:
     """The band of angles that is allowed, with the handle's track on it."""
     across = section.cut == "across"
     limit = seat.clock_limit_rad if across else seat.tilt_limit_rad
@@ -96,58 +100,71 @@ def _arc(painter: QPainter, frame: Frame, section: SeatSection, seat: Seating, p
     inner, outer = reach * 0.96, reach * 1.04
     angles = rest + np.linspace(-span, span, 40)
     ring = np.stack([np.cos(angles), np.sin(angles)], axis=1)
-    painter.setPen(Qt.PenStyle.NoPen)
-    painter.setBrush(palette.color("window"))
-    painter.drawPolygon(frame.polygon(np.concatenate([ring * inner, ring[::-1] * outer])))
+    ink.painter.setPen(Qt.PenStyle.NoPen)
+    ink.painter.setBrush(ink.palette.color("window"))
+    ink.painter.drawPolygon(frame.polygon(np.concatenate([ring * inner, ring[::-1] * outer])))
     wide = rest + np.linspace(-min(span * 1.8 + 0.15, np.pi), min(span * 1.8 + 0.15, np.pi), 60)
-    painter.setPen(palette.pen("line", HAIR))
-    painter.setBrush(Qt.BrushStyle.NoBrush)
-    painter.drawPolyline(frame.polygon(np.stack([np.cos(wide), np.sin(wide)], axis=1) * reach))
-    painter.setPen(palette.pen("good", LINE))
+    ink.painter.setPen(ink.palette.pen("line", HAIR))
+    ink.painter.setBrush(Qt.BrushStyle.NoBrush)
+    ink.painter.drawPolyline(frame.polygon(np.stack([np.cos(wide), np.sin(wide)], axis=1) * reach))
+    ink.painter.setPen(ink.palette.pen("good", LINE))
     for sign in (-1.0, 1.0):
         end = np.array([np.cos(rest + sign * span), np.sin(rest + sign * span)])
-        painter.drawLine(frame.at(end * inner * 0.97), frame.at(end * outer * 1.02))
+        ink.painter.drawLine(frame.at(end * inner * 0.97), frame.at(end * outer * 1.02))
     end = np.array([np.cos(rest + span), np.sin(rest + span)]) * outer * 1.06
-    painter.setPen(palette.color("good"))
+    ink.painter.setPen(ink.palette.color("good"))
     at = frame.at(end)
     text = f"{np.degrees(limit):.0f}°"
-    painter.drawText(QPointF(at.x() - (0 if across else 4), at.y() + (4 if across else -4)), text)
+    ink.painter.drawText(QPointF(at.x() - (0 if across else 4), at.y() + (4 if across else -4)), text)
 
 
-def _wheels(painter: QPainter, frame: Frame, section: SeatSection, palette: Palette) -> None:
+def _wheels(
+    ink: Ink,
+    frame: Frame,
+    section: SeatSection,
+) -> None:
     """Turbine at the left, washed with heat; compressor at the right."""
     for sign, colour, size in ((-1.0, "heat", 1.2), (1.0, "metal", 1.35)):
         x = sign * section.half_width * 1.75
         w, h = 0.36 * section.height, size * section.height
         outline = rounded(np.array([[x - w, h], [x + w, h], [x + w, -h], [x - w, -h]]), 0.3 * section.height)
-        painter.setPen(palette.pen("heat" if sign < 0 else "line", HAIR))
-        painter.setBrush(palette.color(colour, 0.14))
-        painter.drawPolygon(frame.polygon(section.turned(outline)))
+        ink.painter.setPen(ink.palette.pen("heat" if sign < 0 else "line", HAIR))
+        ink.painter.setBrush(ink.palette.color(colour, 0.14))
+        ink.painter.drawPolygon(frame.polygon(section.turned(outline)))
         word = "turbine" if sign < 0 else "compressor"
         spot = frame.at(section.turned(np.array([[x, -h]]))[0])
-        painter.setPen(palette.color("heat" if sign < 0 else "faint"))
-        painter.drawText(
-            QPointF(spot.x() - painter.fontMetrics().horizontalAdvance(word) / 2, spot.y() + 16), word
+        ink.painter.setPen(ink.palette.color("heat" if sign < 0 else "faint"))
+        ink.painter.drawText(
+            QPointF(spot.x() - ink.painter.fontMetrics().horizontalAdvance(word) / 2, spot.y() + 16), word
         )
 
 
 def _bolts(
-    painter: QPainter, frame: Frame, e: Evaluation, section: SeatSection, seat: Seating, palette: Palette
+    ink: Ink,
+    frame: Frame,
+    e: Evaluation,
+    section: SeatSection,
+    seat: Seating,
 ) -> None:
     """The bolts on their circle; they stay where the turbine housing is while the centre housing turns."""
     radius = 0.5 * e.line.turbo.bolts.circle_mm
-    painter.setBrush(Qt.BrushStyle.NoBrush)
-    painter.setPen(palette.pen("line", HAIR, Qt.PenStyle.DashLine))
-    painter.drawEllipse(frame.origin, radius * frame.scale, radius * frame.scale)
+    ink.painter.setBrush(Qt.BrushStyle.NoBrush)
+    ink.painter.setPen(ink.palette.pen("line", HAIR, Qt.PenStyle.DashLine))
+    ink.painter.drawEllipse(frame.origin, radius * frame.scale, radius * frame.scale)
     for place, hidden in zip(seat.bolts_rad, seat.bolts_hidden, strict=True):
         at = frame.at(np.array([-np.sin(place), -np.cos(place)]) * radius)
-        painter.setPen(palette.pen("watch" if hidden else "wall", LINE))
-        painter.setBrush(palette.color("watch", 0.35) if hidden else palette.color("raised"))
+        ink.painter.setPen(ink.palette.pen("watch" if hidden else "wall", LINE))
+        ink.painter.setBrush(ink.palette.color("watch", 0.35) if hidden else ink.palette.color("raised"))
         hexagon = [QPointF(at.x() + 7 * np.cos(a), at.y() + 7 * np.sin(a)) for a in np.arange(6) * np.pi / 3]
-        painter.drawPolygon(QPolygonF(hexagon))
+        ink.painter.drawPolygon(QPolygonF(hexagon))
 
 
-def _hidden(painter: QPainter, frame: Frame, e: Evaluation, seat: Seating, palette: Palette) -> None:
+def _hidden(
+    ink: Ink,
+    frame: Frame,
+    e: Evaluation,
+    seat: Seating,
+) -> None:
     """Name the bolts that the drain hides, clear of the housing, with a thin line to each."""
     radius = 0.5 * e.line.turbo.bolts.circle_mm
     for k, (place, hidden) in enumerate(zip(seat.bolts_rad, seat.bolts_hidden, strict=True)):
@@ -155,19 +172,22 @@ def _hidden(painter: QPainter, frame: Frame, e: Evaluation, seat: Seating, palet
             at = frame.at(np.array([-np.sin(place), -np.cos(place)]) * radius)
             left = np.sin(place) > 0
             end = QPointF(at.x() + (-52 if left else 52), at.y() + 14)
-            painter.setPen(palette.pen("watch", HAIR))
-            painter.drawLine(at, end)
+            ink.painter.setPen(ink.palette.pen("watch", HAIR))
+            ink.painter.drawLine(at, end)
             marks.halo_text(
-                painter,
+                ink,
                 QPointF(end.x(), end.y() + 4),
                 f"bolt {k + 1} hides",
-                palette,
                 "watch",
                 "right" if left else "left",
             )
 
 
-def _body(painter: QPainter, frame: Frame, section: SeatSection, palette: Palette) -> None:
+def _body(
+    ink: Ink,
+    frame: Frame,
+    section: SeatSection,
+) -> None:
     half, height, mouth = section.half_width * 1.25, section.height, section.mouth + 7.0
     corners = np.array(
         [[-half, 0.62 * height], [half, 0.62 * height], [half, -0.66 * height], [-half, -0.66 * height]]
@@ -185,49 +205,49 @@ def _body(painter: QPainter, frame: Frame, section: SeatSection, palette: Palett
         part.addPolygon(frame.polygon(section.turned(outline)))
         part.closeSubpath()
         path = path.united(part)
-    painter.setPen(palette.pen("wall", LINE))
-    painter.setBrush(palette.color("sheet"))
-    painter.drawPath(path)
-    painter.setBrush(palette.color("metal", 0.45))
-    painter.drawPath(path)
+    ink.painter.setPen(ink.palette.pen("wall", LINE))
+    ink.painter.setBrush(ink.palette.color("sheet"))
+    ink.painter.drawPath(path)
+    ink.painter.setBrush(ink.palette.color("metal", 0.45))
+    ink.painter.drawPath(path)
 
 
 def _seals(
-    painter: QPainter,
+    ink: Ink,
     frame: Frame,
     condition: int,
     section: SeatSection,
     seat: Seating,
-    palette: Palette,
-    family: Family,
 ) -> None:
     r = section.seal_radius
     if section.cut == "along":
         shaft = np.array([[-section.half_width * 1.9, 0.0], [section.half_width * 1.9, 0.0]])
-        painter.setPen(palette.pen("wall", max(0.5 * r * frame.scale, 3.0)))
-        painter.drawPolyline(frame.polygon(section.turned(shaft)))
+        ink.painter.setPen(ink.palette.pen("wall", max(0.5 * r * frame.scale, 3.0)))
+        ink.painter.drawPolyline(frame.polygon(section.turned(shaft)))
         for k, sign in enumerate((-1.0, 1.0)):
             x = sign * section.half_width
             wet = bool(seat.seal_wet[k, condition])
             plate = np.array([[x - 2.4, r], [x + 2.4, r], [x + 2.4, -r], [x - 2.4, -r]])
-            painter.setPen(palette.pen("bad" if wet else "ink", BOLD))
-            painter.setBrush(palette.color("sheet"))
-            painter.drawPolygon(frame.polygon(section.turned(plate)))
+            ink.painter.setPen(ink.palette.pen("bad" if wet else "ink", BOLD))
+            ink.painter.setBrush(ink.palette.color("sheet"))
+            ink.painter.drawPolygon(frame.polygon(section.turned(plate)))
             gap = float(seat.seal_freeboard_m[k, condition])
-            word = f"{'wet' if wet else 'dry'}, {show(gap, 'mm', family)}"
+            word = f"{'wet' if wet else 'dry'}, {show(gap, 'mm', ink.family)}"
             foot = frame.at(section.turned(np.array([[x, 0.62 * section.height + 4.0]]))[0])
-            marks.halo_text(
-                painter, QPointF(foot.x(), foot.y() - 4), word, palette, "bad" if wet else "good", "centre"
-            )
+            marks.halo_text(ink, QPointF(foot.x(), foot.y() - 4), word, "bad" if wet else "good", "centre")
         return
     wet = bool(seat.seal_wet[:, condition].any())
-    painter.setPen(palette.pen("bad" if wet else "ink", BOLD))
-    painter.setBrush(palette.color("sheet"))
+    ink.painter.setPen(ink.palette.pen("bad" if wet else "ink", BOLD))
+    ink.painter.setBrush(ink.palette.color("sheet"))
     for share in (1.0, 0.45):
-        painter.drawEllipse(frame.at(section.seals[0]), r * share * frame.scale, r * share * frame.scale)
+        ink.painter.drawEllipse(frame.at(section.seals[0]), r * share * frame.scale, r * share * frame.scale)
 
 
-def _ports(painter: QPainter, frame: Frame, section: SeatSection, palette: Palette) -> None:
+def _ports(
+    ink: Ink,
+    frame: Frame,
+    section: SeatSection,
+) -> None:
     """Where the oil comes in and where it goes out."""
     height = section.height
     for start, end, word, colour in (
@@ -235,33 +255,30 @@ def _ports(painter: QPainter, frame: Frame, section: SeatSection, palette: Palet
         ([0.0, -1.18 * height], [0.0, -1.5 * height], "drain", "oil"),
     ):
         a, b = section.turned(np.array([start, end]))
-        painter.setPen(palette.pen(colour, BOLD))
-        marks.arrow(painter, frame.at(a), frame.at(b), 8.0)
+        ink.painter.setPen(ink.palette.pen(colour, BOLD))
+        marks.arrow(ink.painter, frame.at(a), frame.at(b), 8.0)
         at = frame.at(a if word == "feed" else b)
-        marks.halo_text(
-            painter, QPointF(at.x() + 12, at.y() + (2 if word == "feed" else -8)), word, palette, "ink"
-        )
+        marks.halo_text(ink, QPointF(at.x() + 12, at.y() + (2 if word == "feed" else -8)), word, "ink")
 
 
-def _handle(painter: QPainter, frame: Frame, section: SeatSection, palette: Palette, held: bool) -> None:
+def _handle(ink: Ink, frame: Frame, section: SeatSection, held: bool) -> None:
     at = frame.at(handle_place(section))
-    painter.setPen(palette.pen("faint", HAIR, Qt.PenStyle.DotLine))
-    painter.drawLine(frame.origin, at)
-    painter.setPen(palette.pen("focus" if held else "ink", LINE))
-    painter.setBrush(palette.color("focus" if held else "raised"))
+    ink.painter.setPen(ink.palette.pen("faint", HAIR, Qt.PenStyle.DotLine))
+    ink.painter.drawLine(frame.origin, at)
+    ink.painter.setPen(ink.palette.pen("focus" if held else "ink", LINE))
+    ink.painter.setBrush(ink.palette.color("focus" if held else "raised"))
     size = 8.0 if held else 6.5
-    painter.drawEllipse(at, size, size)
-    painter.drawLine(QPointF(at.x() - 3, at.y()), QPointF(at.x() + 3, at.y()))
+    ink.painter.drawEllipse(at, size, size)
+    ink.painter.drawLine(QPointF(at.x() - 3, at.y()), QPointF(at.x() + 3, at.y()))
 
 
 def _words(
-    painter: QPainter,
+    ink: Ink,
     rect: QRectF,
     e: Evaluation,
     condition: int,
     section: SeatSection,
     seat: Seating,
-    palette: Palette,
 ) -> None:
     turbo = e.line.turbo
     if section.cut == "across":
@@ -279,18 +296,18 @@ def _words(
             "" if abs(angle) < 0.5 else ", compressor up" if angle > 0 else ", turbine up"
         )
     over = abs(np.radians(angle)) > limit + 1e-9
-    painter.setPen(palette.color("faint"))
-    painter.drawText(QPointF(rect.left() + 12, rect.top() + 18), title)
-    painter.setFont(font(SMALL, bold=True))
-    painter.setPen(palette.color("bad" if over else "ink"))
-    painter.drawText(
+    ink.painter.setPen(ink.palette.color("faint"))
+    ink.painter.drawText(QPointF(rect.left() + 12, rect.top() + 18), title)
+    ink.painter.setFont(font(SMALL, bold=True))
+    ink.painter.setPen(ink.palette.color("bad" if over else "ink"))
+    ink.painter.drawText(
         QPointF(rect.left() + 12, rect.top() + 35),
         f"{word}{', over the limit of' if over else ', limit'} {np.degrees(limit):.0f}°",
     )
-    painter.setFont(font(SMALL))
+    ink.painter.setFont(font(SMALL))
     lean = np.degrees(np.arctan2(-section.up[0], section.up[1]))
-    painter.setPen(palette.color("faint"))
+    ink.painter.setPen(ink.palette.color("faint"))
     text = "" if abs(lean) < 0.5 else f"oil leans {abs(lean):.0f}° here"
     if text:
-        width = painter.fontMetrics().horizontalAdvance(text)
-        painter.drawText(QPointF(rect.right() - width - 10, rect.top() + 18), text)
+        width = ink.painter.fontMetrics().horizontalAdvance(text)
+        ink.painter.drawText(QPointF(rect.right() - width - 10, rect.top() + 18), text)

@@ -8,49 +8,57 @@ from PyQt6.QtGui import QPainter
 
 from gravidon.draw import marks
 from gravidon.draw.charts import Axes, paint_axes, spread, ticks
-from gravidon.draw.style import HAIR, LINE, SMALL, Palette, font
+from gravidon.draw.ink import Ink
+from gravidon.draw.style import HAIR, LINE, SMALL, font
 from gravidon.physics import oil, source
 from gravidon.plan.fields import si
-from gravidon.plan.units import Family, display_unit, show, show_difference
+from gravidon.plan.units import display_unit, show, show_difference
 from gravidon.study.solve import assemble
 from gravidon.study.solve.evaluate import Evaluation
 
 
-def paint(painter: QPainter, rect: QRectF, e: Evaluation, palette: Palette, family: Family) -> None:
+def paint(
+    ink: Ink,
+    rect: QRectF,
+    e: Evaluation,
+) -> None:
     """Paint pressure over engine speed: one curve per reading temperature, points, misfits, relief."""
-    painter.save()
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    painter.setFont(font(SMALL))
+    ink.painter.save()
+    ink.painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    ink.painter.setFont(font(SMALL))
     fit, readings = e.supply.fit, e.plan.engine.readings
-    unit = display_unit("kpa", family)
+    unit = display_unit("kpa", ink.family)
     fastest = max(*(r.rpm for r in readings), *(c.rpm for c in e.plan.conditions)) * 1.05
     relief = unit.from_si(fit.relief_pa)
     highest = max(relief, *(unit.from_si(si(r, "pressure_kpa")) for r in readings)) * 1.12
     inner = QRectF(rect.left() + 58, rect.top() + 34, rect.width() - 58 - 74, rect.height() - 34 - 46)
     axes = Axes(inner, 0.0, fastest, 0.0, highest)
     paint_axes(
-        painter,
+        ink,
         axes,
-        palette,
         "engine speed, rpm",
         f"gallery pressure, {unit.symbol}",
         [(v, f"{v:g}") for v in ticks(0.0, fastest, 6)],
         [(v, f"{v:g}") for v in ticks(0.0, highest, 5)],
     )
-    painter.setPen(palette.pen("ink", HAIR, Qt.PenStyle.DashLine))
-    painter.drawLine(QPointF(inner.left(), axes.y(relief)), QPointF(inner.right(), axes.y(relief)))
-    marks.halo_text(painter, QPointF(inner.left() + 6, axes.y(relief) - 6), "relief valve", palette, "faint")
-    _curves(painter, axes, e, palette, family)
-    _points(painter, axes, e, palette, family)
-    painter.setPen(palette.color("faint"))
-    text = f"band: law against readings, ± {show_difference(fit.band_pa, 'kpa', family)}"
-    painter.drawText(QPointF(rect.left() + 4, inner.bottom() + 34), text)
-    painter.restore()
+    ink.painter.setPen(ink.palette.pen("ink", HAIR, Qt.PenStyle.DashLine))
+    ink.painter.drawLine(QPointF(inner.left(), axes.y(relief)), QPointF(inner.right(), axes.y(relief)))
+    marks.halo_text(ink, QPointF(inner.left() + 6, axes.y(relief) - 6), "relief valve", "faint")
+    _curves(ink, axes, e)
+    _points(ink, axes, e)
+    ink.painter.setPen(ink.palette.color("faint"))
+    text = f"band: law against readings, ± {show_difference(fit.band_pa, 'kpa', ink.family)}"
+    ink.painter.drawText(QPointF(rect.left() + 4, inner.bottom() + 34), text)
+    ink.painter.restore()
 
 
-def _curves(painter: QPainter, axes: Axes, e: Evaluation, palette: Palette, family: Family) -> None:
+def _curves(
+    ink: Ink,
+    axes: Axes,
+    e: Evaluation,
+) -> None:
     it, fit = assemble.oil_of(e.plan), e.supply.fit
-    unit = display_unit("kpa", family)
+    unit = display_unit("kpa", ink.family)
     speeds = np.linspace(0.0, axes.x_high, 90)
     groups = sorted({round(r.oil_temperature_c / 10) * 10 for r in e.plan.engine.readings})
     ends = []
@@ -62,30 +70,34 @@ def _curves(painter: QPainter, axes: Axes, e: Evaluation, palette: Palette, fami
     band = unit.from_si(fit.band_pa) - unit.from_si(0.0)
     for _, xs, ys in ends:
         around = np.concatenate([np.minimum(ys + band, axes.y_high), np.maximum(ys - band, 0.0)[::-1]])
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(palette.color("oil", 0.13))
-        painter.drawPolygon(axes.curve(np.concatenate([xs, xs[::-1]]), around))
+        ink.painter.setPen(Qt.PenStyle.NoPen)
+        ink.painter.setBrush(ink.palette.color("oil", 0.13))
+        ink.painter.drawPolygon(axes.curve(np.concatenate([xs, xs[::-1]]), around))
     for (celsius, xs, ys), y in zip(ends, labels, strict=True):
-        painter.setPen(palette.pen("oil", LINE))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawPolyline(axes.curve(xs, ys))
-        painter.setPen(palette.color("faint"))
-        painter.drawText(
-            QPointF(axes.rect.right() + 6, y + 4), "at " + show(celsius + 273.15, "degc", family)
+        ink.painter.setPen(ink.palette.pen("oil", LINE))
+        ink.painter.setBrush(Qt.BrushStyle.NoBrush)
+        ink.painter.drawPolyline(axes.curve(xs, ys))
+        ink.painter.setPen(ink.palette.color("faint"))
+        ink.painter.drawText(
+            QPointF(axes.rect.right() + 6, y + 4), "at " + show(celsius + 273.15, "degc", ink.family)
         )
 
 
-def _points(painter: QPainter, axes: Axes, e: Evaluation, palette: Palette, family: Family) -> None:
-    unit = display_unit("kpa", family)
+def _points(
+    ink: Ink,
+    axes: Axes,
+    e: Evaluation,
+) -> None:
+    unit = display_unit("kpa", ink.family)
     fit = e.supply.fit
     for reading, residual, used in zip(e.plan.engine.readings, fit.residuals_pa, fit.used, strict=True):
         p = si(reading, "pressure_kpa")
         at = QPointF(axes.x(reading.rpm), axes.y(unit.from_si(p)))
         law = QPointF(at.x(), axes.y(unit.from_si(p + residual)))
-        painter.setPen(palette.pen("heat", LINE))
-        painter.drawLine(at, law)
-        painter.setPen(palette.pen("ink", LINE))
-        painter.setBrush(
-            palette.color("ink") if reading.basis == "measured" and used else palette.color("sheet")
+        ink.painter.setPen(ink.palette.pen("heat", LINE))
+        ink.painter.drawLine(at, law)
+        ink.painter.setPen(ink.palette.pen("ink", LINE))
+        ink.painter.setBrush(
+            ink.palette.color("ink") if reading.basis == "measured" and used else ink.palette.color("sheet")
         )
-        painter.drawEllipse(at, 4.5, 4.5)
+        ink.painter.drawEllipse(at, 4.5, 4.5)

@@ -10,7 +10,8 @@ from PyQt6.QtGui import QPainter
 
 from gravidon.draw import marks
 from gravidon.draw.charts import Axes, ticks
-from gravidon.draw.style import BODY, HAIR, LINE, SMALL, Palette, font
+from gravidon.draw.ink import Ink
+from gravidon.draw.style import BODY, HAIR, LINE, SMALL, font
 from gravidon.plan.model import Plan
 from gravidon.plan.units import Family, display_unit
 from gravidon.study.solve import assemble
@@ -40,67 +41,63 @@ def _axes(row: QRectF, top_pa: float, family: Family) -> Axes:
 
 
 def paint(
-    painter: QPainter,
+    ink: Ink,
     rect: QRectF,
     plan: Plan,
     turbo: int,
     candidates: Sequence[TapCandidate],
     condition: int,
-    palette: Palette,
-    family: Family,
 ) -> None:
     """Paint every candidate; the chosen one is framed."""
-    painter.save()
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    unit = display_unit("kpa", family)
+    ink.painter.save()
+    ink.painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    unit = display_unit("kpa", ink.family)
     windows = np.array([assemble.window_bounds(plan.turbos[turbo], c) for c in plan.conditions])
     finite = windows[np.isfinite(windows)]
     top = 1.08 * max(float(max(c.inlet_pa[turbo].max() for c in candidates)), float(finite.max(initial=1e4)))
-    first = _axes(row_rect(rect, 0, len(candidates)), top, family)
-    painter.setFont(font(SMALL))
-    painter.setPen(palette.color("faint"))
-    painter.drawText(
+    first = _axes(row_rect(rect, 0, len(candidates)), top, ink.family)
+    ink.painter.setFont(font(SMALL))
+    ink.painter.setPen(ink.palette.color("faint"))
+    ink.painter.drawText(
         QPointF(first.rect.left(), rect.top() + 14), f"inlet pressure in every condition, {unit.symbol}"
     )
     for k, candidate in enumerate(candidates):
         row = row_rect(rect, k, len(candidates))
-        _row(painter, row, plan, candidate, palette, chosen=k == plan.tap)
-        axes = _axes(row, top, family)
-        _dots(painter, axes, candidate.inlet_pa[turbo], windows, plan, condition, palette, family)
+        _row(ink, row, plan, candidate, chosen=k == plan.tap)
+        axes = _axes(row, top, ink.family)
+        _dots(ink, axes, candidate.inlet_pa[turbo], windows, plan, condition)
     last = row_rect(rect, len(candidates) - 1, len(candidates))
-    painter.setFont(font(SMALL))
-    painter.setPen(palette.color("faint"))
+    ink.painter.setFont(font(SMALL))
+    ink.painter.setPen(ink.palette.color("faint"))
     for value in ticks(0.0, first.x_high, 5):
         label = f"{value:g}"
-        width = painter.fontMetrics().horizontalAdvance(label)
-        painter.drawText(QPointF(first.x(value) - width / 2, last.bottom() + 16), label)
-    painter.restore()
+        width = ink.painter.fontMetrics().horizontalAdvance(label)
+        ink.painter.drawText(QPointF(first.x(value) - width / 2, last.bottom() + 16), label)
+    ink.painter.restore()
 
 
-def _row(
-    painter: QPainter, row: QRectF, plan: Plan, it: TapCandidate, palette: Palette, chosen: bool
-) -> None:
-    painter.setPen(palette.pen("focus" if chosen else "line", LINE if chosen else HAIR))
-    painter.setBrush(palette.color("raised" if chosen else "sheet"))
-    painter.drawRoundedRect(row.adjusted(1, 1, -1, -1), 4, 4)
-    painter.setFont(font(20, bold=True))
-    painter.setPen(palette.color("ink"))
-    painter.drawText(
+def _row(ink: Ink, row: QRectF, plan: Plan, it: TapCandidate, chosen: bool) -> None:
+    ink.painter.setPen(ink.palette.pen("focus" if chosen else "line", LINE if chosen else HAIR))
+    ink.painter.setBrush(ink.palette.color("raised" if chosen else "sheet"))
+    ink.painter.drawRoundedRect(row.adjusted(1, 1, -1, -1), 4, 4)
+    ink.painter.setFont(font(20, bold=True))
+    ink.painter.setPen(ink.palette.color("ink"))
+    ink.painter.drawText(
         QRectF(row.left() + 8, row.top(), 26, row.height()), int(Qt.AlignmentFlag.AlignCenter), str(it.rank)
     )
     left = row.left() + 42
     room = row.width() * TEXT_SHARE - 56
     verdict = "holds" if not it.reasons else "fails" if it.margin < 0 or not it.tap.filtered else "watch"
-    marks.paint_drop(painter, QRectF(left, row.top() + 9, 11, 15), verdict, palette)
-    painter.setFont(font(BODY, bold=True))
-    name = painter.fontMetrics().elidedText(it.tap.label, Qt.TextElideMode.ElideRight, int(room - 18))
-    painter.drawText(QPointF(left + 18, row.top() + 21), name)
-    painter.setFont(font(SMALL))
-    painter.setPen(palette.color("faint"))
+    marks.paint_drop(ink, QRectF(left, row.top() + 9, 11, 15), verdict)
+    ink.painter.setFont(font(BODY, bold=True))
+    name = ink.painter.fontMetrics().elidedText(it.tap.label, Qt.TextElideMode.ElideRight, int(room - 18))
+    ink.painter.drawText(QPointF(left + 18, row.top() + 21), name)
+    ink.painter.setFont(font(SMALL))
+    ink.painter.setPen(ink.palette.color("faint"))
     words = "; ".join(it.reasons) if it.reasons else "nothing speaks against it"
     if chosen:
         words = f"chosen; {words}"
-    painter.drawText(
+    ink.painter.drawText(
         QRectF(left, row.top() + 28, room, row.height() - 30), int(Qt.TextFlag.TextWordWrap), words
     )
     x = row.right() - NOTES + 14
@@ -110,44 +107,42 @@ def _row(
         f"{it.joints} joints" + (f", {it.open_share:.0%} open" if it.open_share < 0.995 else ""),
     )
     step = min(17.0, (row.height() - 12) / 3)
-    painter.setPen(palette.color("ink"))
+    ink.painter.setPen(ink.palette.color("ink"))
     for k, text in enumerate(lines):
-        painter.drawText(QPointF(x, row.center().y() + (k - 1) * step + 4), text)
+        ink.painter.drawText(QPointF(x, row.center().y() + (k - 1) * step + 4), text)
 
 
 def _dots(
-    painter: QPainter,
+    ink: Ink,
     axes: Axes,
     inlet_pa: np.ndarray,
     windows: np.ndarray,
     plan: Plan,
     condition: int,
-    palette: Palette,
-    family: Family,
 ) -> None:
-    unit = display_unit("kpa", family)
+    unit = display_unit("kpa", ink.family)
     low, high = windows[condition]
     middle = axes.rect.center().y()
     if np.isfinite(low):
         left, right = axes.x(unit.from_si(float(low))), axes.x(min(unit.from_si(float(high)), axes.x_high))
-        painter.fillRect(
-            QRectF(left, axes.rect.top(), right - left, axes.rect.height()), palette.color("window")
+        ink.painter.fillRect(
+            QRectF(left, axes.rect.top(), right - left, axes.rect.height()), ink.palette.color("window")
         )
-    painter.setPen(palette.pen("line", HAIR))
-    painter.drawLine(QPointF(axes.rect.left(), middle), QPointF(axes.rect.right(), middle))
+    ink.painter.setPen(ink.palette.pen("line", HAIR))
+    ink.painter.drawLine(QPointF(axes.rect.left(), middle), QPointF(axes.rect.right(), middle))
     for k, pressure in enumerate(inlet_pa):
         if plan.conditions[k].rpm <= 0:
             continue
         outside = not windows[k][0] <= pressure <= windows[k][1]
         x = axes.x(unit.from_si(float(pressure)))
-        painter.setPen(palette.pen("bad" if outside else "good", LINE))
-        painter.setBrush(palette.color("sheet") if outside else palette.color("good"))
+        ink.painter.setPen(ink.palette.pen("bad" if outside else "good", LINE))
+        ink.painter.setBrush(ink.palette.color("sheet") if outside else ink.palette.color("good"))
         if k == condition:
-            painter.setPen(palette.pen("ink", 2.0))
-            painter.setBrush(palette.color("oil"))
-            painter.drawEllipse(QPointF(x, middle), 6.5, 6.5)
+            ink.painter.setPen(ink.palette.pen("ink", 2.0))
+            ink.painter.setBrush(ink.palette.color("oil"))
+            ink.painter.drawEllipse(QPointF(x, middle), 6.5, 6.5)
             name = plan.conditions[k].name
-            painter.setFont(font(SMALL))
-            marks.halo_text(painter, QPointF(x, axes.rect.top() + 9), name, palette, "ink", "centre")
+            ink.painter.setFont(font(SMALL))
+            marks.halo_text(ink, QPointF(x, axes.rect.top() + 9), name, "ink", "centre")
         else:
-            painter.drawEllipse(QPointF(x, middle), 3.6, 3.6)
+            ink.painter.drawEllipse(QPointF(x, middle), 3.6, 3.6)

@@ -8,6 +8,7 @@ from PyQt6.QtGui import QPainter
 from gravidon.draw import elevation as drawing
 from gravidon.draw import marks
 from gravidon.draw.geometry.elevation import View, elevation
+from gravidon.draw.ink import Ink
 from gravidon.draw.style import LIGHT, Palette, font
 from gravidon.plan.units import Family
 from gravidon.sheet.content import SheetContent, content
@@ -59,7 +60,7 @@ def _write(
 def _head(painter: QPainter, area: QRectF, text: SheetContent) -> float:
     y = area.top()
     y += _write(painter, QRectF(area.left(), y, area.width(), 40), text.title, 21, bold=True)
-    marks.paint_drop(painter, QRectF(area.left(), y + 3, 12, 17), text.verdict, PAPER)
+    marks.paint_drop(Ink(painter, PAPER), QRectF(area.left(), y + 3, 12, 17), text.verdict)
     colour = {"fails": "bad", "watch": "watch", "holds": "good"}[text.verdict]
     _write(painter, QRectF(area.left() + 19, y + 2, area.width() - 19, 30), text.sentence, 14, True, colour)
     return y + 26
@@ -71,7 +72,7 @@ def _drawing(
     box = QRectF(area.left(), y, area.width(), 268 if len(e.all) == 1 else 196)
     picture = elevation(e, condition, best_view(e))
     frame = drawing.fit(picture, box, margin=34 if len(e.all) == 1 else 22)
-    drawing.paint(painter, box, frame, e, condition, picture, PAPER, family, handles=False)
+    drawing.paint(Ink(painter, PAPER, family), box, frame, e, condition, picture, handles=False)
     painter.setPen(PAPER.pen("line", 0.8))
     painter.setBrush(Qt.BrushStyle.NoBrush)
     painter.drawRect(box)
@@ -141,7 +142,9 @@ def _findings(painter: QPainter, area: QRectF, y: float, text: SheetContent) -> 
             y += 13
             break
         marks.paint_drop(
-            painter, QRectF(area.left() + 2, y + 1, 8, 11), {"bad": "fails"}.get(severity, severity), PAPER
+            Ink(painter, PAPER),
+            QRectF(area.left() + 2, y + 1, 8, 11),
+            {"bad": "fails"}.get(severity, severity),
         )
         _write(painter, rect, words, 10)
         y += need

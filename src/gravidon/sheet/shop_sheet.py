@@ -13,6 +13,7 @@ from PyQt6.QtSvg import QSvgGenerator
 from gravidon.draw import elevation as drawing
 from gravidon.draw import template as template_drawing
 from gravidon.draw.geometry.elevation import elevation
+from gravidon.draw.ink import Ink
 from gravidon.draw.style import load_fonts
 from gravidon.plan.storage import write_atomically
 from gravidon.plan.units import Family
@@ -60,7 +61,7 @@ def drawing_svg(
     picture = elevation(e, condition, page.best_view(e))
     box = QRectF(0, 0, width, height)
     drawing.paint(
-        painter, box, drawing.fit(picture, box), e, condition, picture, page.PAPER, family, handles=False
+        Ink(painter, page.PAPER, family), box, drawing.fit(picture, box), e, condition, picture, handles=False
     )
     painter.end()
     text = bytes(data.data()).decode("utf-8")

@@ -24,6 +24,7 @@ from gravidon.desk.job import Job
 from gravidon.desk.log_dialog import LogDialog
 from gravidon.desk.stations.base import Station
 from gravidon.draw import envelope_chart, replay_chart
+from gravidon.draw.ink import Ink
 from gravidon.errors import GravidonError
 from gravidon.plan import demos
 from gravidon.plan.drive_log import DriveLog, guess_mapping, headings, read_log, read_text
@@ -48,7 +49,14 @@ class DialCanvas(Canvas):
             painter.drawText(self.area, int(Qt.AlignmentFlag.AlignCenter), "Trying every direction …")
             return
         envelope_chart.paint(
-            painter, self.area, s.evaluation, it.made, it.fresh, s.condition, it.drive, it.spot, it.colours
+            Ink(painter, it.colours),
+            self.area,
+            s.evaluation,
+            it.made,
+            it.fresh,
+            s.condition,
+            it.drive,
+            it.spot,
         )
 
     def hovered(self, at: QPointF | None) -> None:
@@ -77,7 +85,7 @@ class KeyCanvas(Canvas):
 
     def paint(self, painter: QPainter) -> None:
         """Draw it."""
-        envelope_chart.paint_key(painter, self.area.adjusted(2, 4, 0, 0), self.station.colours)
+        envelope_chart.paint_key(Ink(painter, self.station.colours), self.area.adjusted(2, 4, 0, 0))
 
 
 class DriveCanvas(Canvas):
@@ -98,13 +106,11 @@ class DriveCanvas(Canvas):
             )
             return
         replay_chart.paint(
-            painter,
+            Ink(painter, it.colours, s.family),
             self.area,
             it.drive,
             si(s.plan.needs, "freeboard_mm"),
             self.cursor_s,
-            it.colours,
-            s.family,
         )
 
     def hovered(self, at: QPointF | None) -> None:

@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QCheckBox, QLabel
 from gravidon.desk.canvas import Canvas
 from gravidon.desk.stations.base import FieldGrid, Station
 from gravidon.draw import breather_chart
+from gravidon.draw.ink import Ink
 from gravidon.parts.dash import HOSE_BORE_IN, hose_bore_mm
 from gravidon.plan.model import Breather
 from gravidon.plan.units import display_unit, show
@@ -35,10 +36,10 @@ class BreatherCanvas(Canvas):
         """Draw both."""
         s, it = self.station.session, self.station
         left, right = self._halves()
-        breather_chart.paint_scheme(painter, left, s.evaluation, s.condition, it.colours, s.family)
+        breather_chart.paint_scheme(Ink(painter, it.colours, s.family), left, s.evaluation, s.condition)
         if s.plan.breather.kind != "typed":
             breather_chart.paint_chart(
-                painter, right, s.evaluation, it.choice, s.condition, it.colours, s.family
+                Ink(painter, it.colours, s.family), right, s.evaluation, it.choice, s.condition
             )
 
     def clicked(self, at: QPointF) -> None:

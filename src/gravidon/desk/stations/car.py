@@ -17,6 +17,7 @@ from PyQt6.QtWidgets import (
 from gravidon.desk.stations.base import ChoiceField, FieldGrid, Station, section
 from gravidon.desk.table import Cell, Table, shown, typed_value
 from gravidon.draw import source_chart
+from gravidon.draw.ink import Ink
 from gravidon.errors import GravidonError
 from gravidon.parts.oils import grades
 from gravidon.parts.turbos import BEARINGS, HOUSINGS
@@ -54,7 +55,7 @@ class SourceCanvas(QWidget):
         painter.fillRect(self.rect(), self.station.colours.color("sheet"))
         session = self.station.session
         source_chart.paint(
-            painter, QRectF(self.rect()), session.evaluation, self.station.colours, session.family
+            Ink(painter, self.station.colours, session.family), QRectF(self.rect()), session.evaluation
         )
 
 

@@ -28,6 +28,7 @@ from gravidon.draw import elevation as drawing
 from gravidon.draw import run_strip
 from gravidon.draw.frame import Frame
 from gravidon.draw.geometry.elevation import VIEWS, Elevation, View, elevation, shifted
+from gravidon.draw.ink import Ink
 from gravidon.plan import paths
 from gravidon.plan.model import DrainPiece, Point, Shape
 from gravidon.plan.things import THINGS
@@ -91,14 +92,12 @@ class ElevationCanvas(QWidget):
         rect = QRectF(self.rect())
         painter.fillRect(rect, self.station.colours.color("sheet"))
         drawing.paint(
-            painter,
+            Ink(painter, self.station.colours, session.family),
             rect,
             self.frame_now(),
             session.evaluation,
             session.condition,
             self.picture(),
-            self.station.colours,
-            session.family,
             self.selected,
             main=self is self.station.canvas,
         )
@@ -216,7 +215,7 @@ class StripCanvas(Canvas):
     def paint(self, painter: QPainter) -> None:
         """Draw the strip."""
         s = self.station.session
-        run_strip.paint(painter, self.area, s.evaluation, s.condition, self.station.colours, s.family)
+        run_strip.paint(Ink(painter, self.station.colours, s.family), self.area, s.evaluation, s.condition)
 
 
 class DrainStation(Station):
@@ -305,7 +304,7 @@ class DrainStation(Station):
             text = QLabel(label)
             text.setProperty("role", "faint")
             field = ValueField(self.session, path, dash=dash)
-            field.setMinimumWidth(74)
+            field.setMinimumWidth(64)
             text.setBuddy(field)
             cell.addWidget(text)
             cell.addWidget(field)

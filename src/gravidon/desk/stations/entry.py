@@ -14,6 +14,7 @@ from gravidon.desk.job import Job
 from gravidon.desk.stations.base import FieldGrid, Station
 from gravidon.desk.there import restyle
 from gravidon.draw import pan_face
+from gravidon.draw.ink import Ink
 from gravidon.parts.entry_means import MEANS, nearest_dash, threads_held
 from gravidon.parts.threads import THREADS
 from gravidon.plan import paths
@@ -39,15 +40,13 @@ class FaceCanvas(Canvas):
         """Draw the wall."""
         s, it = self.station.session, self.station
         pan_face.paint(
-            painter,
+            Ink(painter, it.colours, s.family),
             self.area,
             s.evaluation,
             s.condition,
             it.walls(),
             it.maps,
             it.fresh,
-            it.colours,
-            s.family,
             self.held or self.hasFocus(),
         )
 

@@ -11,6 +11,7 @@ from gravidon.desk.stations.base import Station
 from gravidon.desk.there import emptied
 from gravidon.desk.value_field import ValueField
 from gravidon.draw import cascade as drawing
+from gravidon.draw.ink import Ink
 from gravidon.parts.shapes import SHAPES
 from gravidon.plan import paths
 from gravidon.plan.fields import Known
@@ -42,11 +43,9 @@ class CascadeCanvas(Canvas):
         s = self.station.session
         low, high = s.evaluation.window_pa[s.condition]
         drawing.paint(
-            painter,
+            Ink(painter, self.station.colours, s.family),
             self.area,
             self.station.steps,
-            self.station.colours,
-            s.family,
             (float(low), float(high)),
             self.station.selected,
         )

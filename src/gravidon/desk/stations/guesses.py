@@ -12,6 +12,7 @@ from gravidon.desk.canvas import Canvas
 from gravidon.desk.job import Job
 from gravidon.desk.stations.base import Station
 from gravidon.draw import tolerance_chart
+from gravidon.draw.ink import Ink
 from gravidon.plan.paths import guesses
 from gravidon.study.supply.certainty import Certainty, certainty, measure_first, tornado
 
@@ -37,9 +38,9 @@ class GuessCanvas(Canvas):
         half = area.width() / 2
         left = QRectF(area.left(), area.top(), half - 12, area.height())
         right = QRectF(area.left() + half + 12, area.top(), half - 12, area.height())
-        tolerance_chart.paint_tornado(painter, left, s.rows, s.colours)
+        tolerance_chart.paint_tornado(Ink(painter, s.colours), left, s.rows)
         if s.answer is not None:
-            tolerance_chart.paint_bars(painter, right, s.answer, s.colours)
+            tolerance_chart.paint_bars(Ink(painter, s.colours), right, s.answer)
         else:
             painter.setPen(s.colours.color("faint"))
             painter.drawText(

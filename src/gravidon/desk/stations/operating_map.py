@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QToolButton
 from gravidon.desk.canvas import Canvas
 from gravidon.desk.stations.base import Station
 from gravidon.draw import map_chart
+from gravidon.draw.ink import Ink
 from gravidon.plan.units import display_unit
 from gravidon.study.supply.operating_map import QUANTITIES, OperatingMap, operating_map
 
@@ -23,14 +24,12 @@ class MapCanvas(Canvas):
         """Draw the map."""
         s = self.station.session
         map_chart.paint(
-            painter,
+            Ink(painter, self.station.colours, s.family),
             self.area,
             s.evaluation,
             self.station.data,
             self.station.quantity,
             s.condition,
-            self.station.colours,
-            s.family,
             self.cursor_at,
         )
 

@@ -25,6 +25,7 @@ from gravidon.desk.parts_dialogs import BY, ChainDialog, DrawerDialog, put_on_ha
 from gravidon.desk.stations.base import Station
 from gravidon.desk.table import Cell, Table
 from gravidon.draw import chain_chart
+from gravidon.draw.ink import Ink
 from gravidon.errors import GravidonError
 from gravidon.parts.catalogue import parts_from_csv, parts_to_csv
 from gravidon.parts.ends import End
@@ -57,7 +58,7 @@ class ChainCanvas(Canvas):
 
     def paint(self, painter: QPainter) -> None:
         """Draw the lines."""
-        chain_chart.paint(painter, self.area, self.station.runs, self.chosen, self.station.colours)
+        chain_chart.paint(Ink(painter, self.station.colours), self.area, self.station.runs, self.chosen)
 
     def clicked(self, at: QPointF) -> None:
         """Choose a joint, or its line."""

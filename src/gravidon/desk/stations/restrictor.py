@@ -14,6 +14,7 @@ from gravidon.desk.canvas import Canvas
 from gravidon.desk.stations.base import Station
 from gravidon.desk.value_field import ValueField
 from gravidon.draw import restrictor_chart
+from gravidon.draw.ink import Ink
 from gravidon.parts.drills import DRILLS, Drill
 from gravidon.plan.units import display_unit, show
 from gravidon.study.supply.house_rules import applied, house_rules
@@ -47,26 +48,22 @@ class ChartCanvas(Canvas):
         """Draw what stays."""
         session = self.station.session
         restrictor_chart.paint_ground(
-            painter,
+            Ink(painter, self.station.colours, session.family),
             self.area,
             session.evaluation,
             self.station.choice,
             session.condition,
-            self.station.colours,
-            session.family,
         )
 
     def paint(self, painter: QPainter) -> None:
         """Draw the bore as chosen and the one under the mouse."""
         session = self.station.session
         restrictor_chart.paint_marks(
-            painter,
+            Ink(painter, self.station.colours, session.family),
             self.area,
             session.evaluation,
             self.station.choice,
             session.condition,
-            self.station.colours,
-            session.family,
             self.hover,
         )
 

@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLabel
 from gravidon.desk.canvas import Canvas
 from gravidon.desk.stations.base import FieldGrid, Station
 from gravidon.draw import scavenge_chart
+from gravidon.draw.ink import Ink
 from gravidon.physics.scavenge import WIRE_AMPS
 from gravidon.plan.units import show
 from gravidon.study.solve.scavenging import pump_chart
@@ -37,11 +38,11 @@ class ScavengeCanvas(Canvas):
         e = s.evaluation
         cards, pump, circuit = self._parts()
         scavenge_chart.paint_ways(
-            painter, cards, it.ways, s.line.drain_by, len(e.names), it.colours, s.family
+            Ink(painter, it.colours, s.family), cards, it.ways, s.line.drain_by, len(e.names)
         )
         chart = pump_chart(s.plan, s.line, e.drainage.froth, e.scavenging.volts, s.condition)
-        scavenge_chart.paint_pump(painter, pump, e, chart, s.condition, it.colours, s.family)
-        scavenge_chart.paint_circuit(painter, circuit, e, it.colours)
+        scavenge_chart.paint_pump(Ink(painter, it.colours, s.family), pump, e, chart, s.condition)
+        scavenge_chart.paint_circuit(Ink(painter, it.colours), circuit, e)
 
     def clicked(self, at: QPointF) -> None:
         """Take a way."""

@@ -11,6 +11,7 @@ from gravidon.desk.canvas import Canvas
 from gravidon.desk.stations.base import FieldGrid, Station
 from gravidon.draw import seat_section as drawing
 from gravidon.draw.geometry.seat_section import Cut, SeatSection, seat_section
+from gravidon.draw.ink import Ink
 from gravidon.parts.turbos import RINGS
 from gravidon.plan.fields import Known
 from gravidon.plan.starter import with_rings
@@ -41,14 +42,12 @@ class SectionCanvas(Canvas):
         """Draw the cut."""
         s = self.station.session
         drawing.paint(
-            painter,
+            Ink(painter, self.station.colours, s.family),
             self.area,
             s.evaluation,
             s.condition,
             self.section(),
             self.station.seating(),
-            self.station.colours,
-            s.family,
             self.held or self.hasFocus(),
         )
 

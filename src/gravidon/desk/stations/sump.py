@@ -11,6 +11,7 @@ from gravidon.desk.stations.base import ChoiceField, FieldGrid, Station
 from gravidon.desk.value_field import ValueField
 from gravidon.draw import pan_levels, pan_view
 from gravidon.draw.geometry.elevation import Elevation, View, elevation
+from gravidon.draw.ink import Ink
 from gravidon.plan.fields import Known
 from gravidon.plan.model import Baffle, PanBox, Point
 from gravidon.study.home.oil_lines import levels_at_entry
@@ -40,13 +41,11 @@ class PanCanvas(Canvas):
         still = next((k for k, c in enumerate(s.plan.conditions) if not c.kind.turning), None)
         off = self.picture(still) if still is not None and still != s.condition else None
         pan_view.paint(
-            painter,
+            Ink(painter, self.station.colours, s.family),
             self.area,
             s.evaluation,
             self.picture(),
             off,
-            self.station.colours,
-            s.family,
             self.station.chosen,
         )
 
@@ -97,13 +96,11 @@ class LevelCanvas(Canvas):
         """Draw the glasses."""
         s = self.station.session
         pan_levels.paint(
-            painter,
+            Ink(painter, self.station.colours, s.family),
             self.area,
             s.evaluation,
             levels_at_entry(s.evaluation),
             s.condition,
-            self.station.colours,
-            s.family,
         )
 
     def clicked(self, at: QPointF) -> None:

@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLineEdit, QToolButton
 from gravidon.desk.canvas import Canvas
 from gravidon.desk.stations.base import FieldGrid, Station
 from gravidon.draw import tap_chart
+from gravidon.draw.ink import Ink
 from gravidon.parts.threads import THREADS
 from gravidon.plan import model
 from gravidon.study.supply.tap_choice import TapCandidate, compare_taps, with_tap
@@ -25,14 +26,12 @@ class TapCanvas(Canvas):
         """Draw the comparison."""
         s = self.station.session
         tap_chart.paint(
-            painter,
+            Ink(painter, self.station.colours, s.family),
             self.area,
             s.plan,
             s.turbo,
             self.station.candidates,
             s.condition,
-            self.station.colours,
-            s.family,
         )
 
     def clicked(self, at: QPointF) -> None:

@@ -1,0 +1,21 @@
+"""What every drawing is made with: the painter, the colours, the units, and the places labels have taken."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from PyQt6.QtCore import QRectF
+from PyQt6.QtGui import QPainter
+
+from gravidon.draw.style import Palette
+from gravidon.plan.units import Family
+
+
+@dataclass(frozen=True)
+class Ink:
+    """A drawing's means. `taken` are the rectangles that labels fill already, so that later ones keep clear."""
+
+    painter: QPainter
+    palette: Palette
+    family: Family = "metric"
+    taken: list[QRectF] = field(default_factory=list)
