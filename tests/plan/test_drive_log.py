@@ -88,3 +88,15 @@ def test_many_bad_rows_are_counted() -> None:
 
 def test_time_starts_at_nought() -> None:
     assert np.isclose(read_log(GOOD.replace("\n0;", "\n0.25;"), MAP).time_s[0], 0.0)
+
+
+def test_the_quick_reader_reads_what_the_careful_one_does() -> None:
+    """A clean log goes through the quick reader; with one bad row at its end, through the careful one: same numbers."""
+    clean = demo_drive()
+    mapping = guess_mapping(headings(clean))
+    quick = read_log(clean, mapping)
+    careful = read_log(clean.rstrip("\n") + "\n" + clean.split("\n", 1)[1].split("\n", 1)[0] + "\n", mapping)
+    assert quick.bad_count == 0
+    assert careful.bad_count == 1
+    for field in ("time_s", "forward_g", "left_g", "rpm", "oil_k"):
+        assert np.array_equal(getattr(quick, field), getattr(careful, field)), field

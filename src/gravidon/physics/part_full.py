@@ -189,9 +189,10 @@ def friction_slopes(
     velocity = q / (np.pi / 4.0 * bore * bore * _GRID_AREA)
     hydraulic = bore * _GRID_HYDRAULIC
     re = velocity * hydraulic / nu
-    if (re > PART_FULL_REYNOLDS.high).any():
-        darcy = friction_factor_churchill(re) * velocity * velocity / (2.0 * g * hydraulic)
-        slope = np.where(re > PART_FULL_REYNOLDS.high, np.maximum(slope, darcy), slope)
+    beyond = re > PART_FULL_REYNOLDS.high
+    if beyond.any():
+        head = (velocity * velocity / (2.0 * g * hydraulic))[beyond]
+        slope[beyond] = np.maximum(slope[beyond], friction_factor_churchill(re[beyond]) * head)
     result: Array = np.minimum.accumulate(slope, axis=-1)
     return result
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -101,15 +101,30 @@ def read_text(path: Path) -> str:
         raise PlanFileError(f"{path.name} cannot be read: {error.strerror}") from error
 
 
-def _rows(text: str) -> tuple[list[str], list[list[str]]]:
+def _separator(text: str) -> str:
+    """Return what the cells of the first line are separated by."""
     first = text.split("\n", 1)[0]
-    separator = max(",;\t", key=first.count)
-    reader = csv.reader(io.StringIO(text, newline=""), delimiter=separator)
+    return max(",;\t", key=first.count)
+
+
+def _opened(text: str) -> tuple[list[str], Iterator[list[str]]]:
+    """Return the headings, and the rows after them as they are read.
+
+    Raises: InputError for an empty log or one that is no table.
+    """
+    reader = csv.reader(io.StringIO(text, newline=""), delimiter=_separator(text))
     try:
-        heading = [cell.strip() for cell in next(reader)]
-        return heading, list(reader)
+        return [cell.strip() for cell in next(reader)], _told(reader)
     except StopIteration as error:
         raise InputError("drive log", "an empty file", "a heading and rows of numbers") from error
+    except csv.Error as error:
+        raise InputError("drive log", str(error), "rows separated by commas, semicolons or tabs") from error
+
+
+def _told(reader: Iterator[list[str]]) -> Iterator[list[str]]:
+    """Yield rows; what the reader cannot take is told as a bad log."""
+    try:
+        yield from reader
     except csv.Error as error:
         raise InputError("drive log", str(error), "rows separated by commas, semicolons or tabs") from error
 
@@ -119,7 +134,7 @@ def headings(text: str) -> list[str]:
 
     Raises: InputError for an empty log.
     """
-    return _rows(text)[0]
+    return _opened(text)[0]
 
 
 def guess_mapping(columns: Sequence[str]) -> dict[str, Mapped]:
@@ -155,7 +170,7 @@ def read_log(text: str, mapping: Mapping[str, Mapped], name: str = "drive") -> D
     Raises: InputError if a needed channel is not mapped, a heading or unit is unknown, or fewer than two rows
     are good.
     """
-    heading, rows = _rows(text)
+    heading, rows = _opened(text)
     for key, channel in CHANNELS.items():
         if channel.needed and key not in mapping:
             raise InputError(channel.name, "no column", "a column of the log to read it from")
@@ -167,6 +182,10 @@ def read_log(text: str, mapping: Mapping[str, Mapped], name: str = "drive") -> D
         if mapped.unit not in channel.units:
             raise InputError(channel.name, mapped.unit, f"one of {', '.join(channel.units)}")
         place[key], scale[key] = heading.index(mapped.column), channel.units[mapped.unit]
+    keys = [key for key in CHANNELS if key in mapping]
+    clean = _all_good(text, keys, place, scale)
+    if clean is not None:
+        return _drive(name, dict(zip(keys, clean, strict=True)), (), 0)
     kept: list[list[float]] = []
     bad: list[BadRow] = []
     count, last = 0, -math.inf
@@ -186,12 +205,52 @@ def read_log(text: str, mapping: Mapping[str, Mapped], name: str = "drive") -> D
     if len(kept) < 2:
         first = f"; line {bad[0].line}, {bad[0].channel}: {bad[0].why}" if bad else ""
         raise InputError("drive log", f"{len(kept)} good rows", f"at least two{first}")
-    keys = [key for key in CHANNELS if key in mapping]
-    table = dict(zip(keys, np.array(kept).T, strict=True))
+    return _drive(name, dict(zip(keys, np.array(kept).T, strict=True)), tuple(bad), count)
+
+
+def _drive(name: str, table: Mapping[str, Array], bad: tuple[BadRow, ...], count: int) -> DriveLog:
     return DriveLog(
-        name, table["time"] - table["time"][0], table["ax"], table["ay"], table["rpm"], table["oil"],
-        table.get("pressure"), table.get("distance"), tuple(bad), count,
-    )  # fmt: skip
+        name,
+        table["time"] - table["time"][0],
+        table["ax"],
+        table["ay"],
+        table["rpm"],
+        table["oil"],
+        table.get("pressure"),
+        table.get("distance"),
+        bad,
+        count,
+    )
+
+
+def _all_good(
+    text: str, keys: Sequence[str], place: Mapping[str, int], scale: Mapping[str, tuple[float, float]]
+) -> Array | None:
+    """Return the channels in SI, (channels, rows), of a log in which every row is good; None for any other.
+
+    The rows are read in one go; a log with anything wrong in it is left to the reader that can say what and where.
+    """
+    columns = [place[key] for key in keys]
+    try:
+        raw = np.loadtxt(
+            io.StringIO(text),
+            delimiter=_separator(text),
+            skiprows=1,
+            usecols=columns,
+            ndmin=2,
+            comments=None,
+            quotechar='"',
+        ).T
+    except ValueError:
+        return None
+    if raw.shape[1] < 2:
+        return None
+    factor = np.array([scale[key] for key in keys])
+    table: Array = raw * factor[:, :1] + factor[:, 1:]
+    low = np.array([[CHANNELS[key].low] for key in keys])
+    high = np.array([[CHANNELS[key].high] for key in keys])
+    good = np.isfinite(table).all() and (table >= low).all() and (table <= high).all()
+    return table if good and (np.diff(table[keys.index("time")]) > 0.0).all() else None
 
 
 def _numbers(

@@ -11,6 +11,7 @@ from gravidon.physics.arrays import Array
 from gravidon.plan.model import Hose, Piece, Plan, Tap
 from gravidon.study.judge.supply import window_margins
 from gravidon.study.solve import assemble
+from gravidon.study.solve.kept import of_plan
 from gravidon.study.solve.priming import Arrival, arrival
 from gravidon.study.solve.tap import open_share
 
@@ -97,6 +98,7 @@ def _reasons(plan: Plan, tap: Tap, margin: float, share: float, arrives: Arrival
     return tuple(found)
 
 
+@of_plan
 def compare_taps(plan: Plan) -> tuple[TapCandidate, ...]:
     """Return every tap of the plan judged, in the plan's order, with its rank."""
     fit = assemble.source_fit(plan)

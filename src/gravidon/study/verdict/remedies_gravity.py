@@ -10,9 +10,10 @@ from gravidon.parts import dash
 from gravidon.parts.entry_means import MEANS, nearest_dash
 from gravidon.physics.arrays import Array
 from gravidon.plan import model, paths
-from gravidon.study.home.entry_map import entry_map, moved_entry
+from gravidon.study.home.entry_map import EntryMap, entry_map, moved_entry
 from gravidon.study.solve.assemble import box_of, point
 from gravidon.study.solve.evaluate import Evaluation
+from gravidon.study.solve.kept import Kept
 from gravidon.study.solve.run_review import review
 from gravidon.study.solve.wall import wall_of, walls
 from gravidon.study.verdict.finding import Finding
@@ -20,6 +21,8 @@ from gravidon.study.verdict.proposal import Proposal, cures, next_dash, proposal
 from gravidon.study.verdict.trials import trial
 from gravidon.words.text import N_, Amount
 
+_MAPS: Kept[EntryMap] = Kept(8)
+"""Coarse maps last made: several findings ask for the same one."""
 COARSE = (14, 6)
 """Columns and rows of the wall's map when only its best place is wanted: one turn of the window long."""
 
@@ -259,7 +262,7 @@ def better_place(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     own = wall_of(e.plan, e.line)
     here = point(e.line.drain.entry)
     for wall in dict.fromkeys((own, *walls(e.plan, own.name))):
-        found = entry_map(e, wall, *COARSE)
+        found = _MAPS.of((e.plan, e.index, wall), lambda w=wall: entry_map(e, w, *COARSE))  # type: ignore[misc]
         yield None
         for along, up in found.best[:2]:
             moved = float(np.hypot(along - here[1 - wall.axis], up - here[2]))
