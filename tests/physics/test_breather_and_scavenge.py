@@ -102,8 +102,3 @@ def test_the_pump_meets_its_piping() -> None:
     assert float(higher[0]) < float(q[0])
     stalled = scavenge.pump_delivery(free, 2e3, share, *piping, rho, mu)
     assert float(stalled[0]) == 0.0
-
-
-def test_duty() -> None:
-    """2 L/min of oil with 40 % air and half as much again: 5 L/min (by hand)."""
-    assert float(scavenge.pump_duty(2e-3 / 60, 0.4, 1.5)) * 6e4 == pytest.approx(5.0)

@@ -8,7 +8,7 @@ from scipy.optimize import brentq
 
 from gravidon.draw.geometry.elevation import elevation
 from gravidon.draw.geometry.seat_section import seat_section
-from gravidon.parts.entry_means import MEANS, nearest_dash, threads_held
+from gravidon.parts.entry_means import MEANS, entry_dash, threads_held
 from gravidon.physics import hose
 from gravidon.physics.breather import gas_drop
 from gravidon.physics.part_full import area_fraction
@@ -367,7 +367,7 @@ def test_every_way_in_has_steps_hazards_time_and_bores() -> None:
         assert means.hazards
         assert means.minutes > 0
         assert set(means.bores_mm) == set(means.threads)
-    assert nearest_dash(17.0) == 12
+    assert entry_dash(17.0) == 12
 
 
 def test_open_area_is_what_the_oil_leaves() -> None:

@@ -6,6 +6,8 @@ number. What a request raises ends that request and no more; it is told by `fail
 
 from __future__ import annotations
 
+import atexit
+import weakref
 from collections.abc import Callable, Iterator
 from typing import Any
 
@@ -54,6 +56,16 @@ class _Worker(QThread):
             self.reported.emit(self.number, latest)
 
 
+_JOBS: weakref.WeakSet[Job] = weakref.WeakSet()
+
+
+@atexit.register
+def _leave_all() -> None:
+    """The process ends with work under way: wait for the step at hand, since Qt aborts on a thread that is torn down."""
+    for job in list(_JOBS):
+        job.leave()
+
+
 class Job(QObject):
     """One kind of long work of one owner."""
 
@@ -69,6 +81,7 @@ class Job(QObject):
         self._number = 0
         self._worker: _Worker | None = None
         self._old: list[_Worker] = []
+        _JOBS.add(self)
 
     @property
     def busy(self) -> bool:

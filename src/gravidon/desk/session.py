@@ -45,6 +45,8 @@ class Session(QObject):
     file_changed = pyqtSignal()
     remedies_changed = pyqtSignal()
     refused = pyqtSignal(str)
+    told = pyqtSignal(str)
+    """Something done, or worth knowing, that is no refusal."""
 
     def __init__(self, plan: Plan, path: Path | None = None, family: Family = "imperial") -> None:
         super().__init__()

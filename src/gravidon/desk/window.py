@@ -79,6 +79,7 @@ class MainWindow(QMainWindow):
         session.look_changed.connect(self._look_changed)
         session.file_changed.connect(self.refresh)
         session.refused.connect(self.say)
+        session.told.connect(self.say)
         self.go_to(str(preferences.get("station", "drain")))
         self.rail.setFocus()
         self.refresh()

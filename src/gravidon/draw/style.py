@@ -12,8 +12,6 @@ from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPen
 HAIR, LINE, BOLD = 0.8, 1.5, 2.6
 """Line weights [px at scale 1]."""
 
-SPACE = 8
-"""Spacing unit [px]; gaps are multiples of it."""
 
 SMALL, BODY, LARGE, HUGE = 12, 13, 16, 21
 """Type sizes [px]."""

@@ -231,7 +231,6 @@ class Fit:
     tighten: str = ""
 
 
-TAPERED = ("NPT", "BSPT", "metric taper")
 CONES = {"37 flare": 37, "45 flare": 45}
 
 
@@ -270,7 +269,7 @@ def _genders_meet(a: End, b: End) -> bool:
 
 def _special(a: End, b: End) -> Fit | None:
     """Pairs of different kinds that are made for each other."""
-    if a.kind == "barb" and b.kind == "hose" and a.size == b.size:
+    if a.kind == "barb" and b.kind == "hose" and a.size == b.size and a.gender != b.gender:
         return Fit("seals", f"{b.text} pushed on {a.text}", SEAL["barb"], TIGHTEN["clamp"])
     if (
         a.kind == "BSPT"

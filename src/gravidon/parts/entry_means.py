@@ -131,10 +131,10 @@ def threads_held(means: str, thread: str, wall_mm: float) -> float:
     return wall_mm / THREADS[thread].pitch_mm
 
 
-def nearest_dash(hose_bore_mm: float) -> int:
+def entry_dash(hose_bore_mm: float) -> int:
     """Return the dash size of MEANS whose bung bore is nearest a hose's bore.
 
-    >>> nearest_dash(14.3)
+    >>> entry_dash(14.3)
     10
     """
     bores = MEANS["weld bung"].bores_mm

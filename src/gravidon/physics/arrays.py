@@ -16,9 +16,6 @@ Flags: TypeAlias = NDArray[np.bool_]
 STANDARD_GRAVITY = 9.80665
 """[m/s²], published (ISO 80000-3, standard acceleration of free fall)."""
 
-ATMOSPHERE_PA = 101_325.0
-"""[Pa], published (ISO 2533 sea level)."""
-
 CELSIUS_ZERO_K = 273.15
 """[K], published (ISO 80000-5)."""
 

@@ -126,7 +126,6 @@ class FeedResult:
     restrictor_drop_pa: Array
     bearing_drop_pa: Array
     outlet_temperature_k: Array
-    film_temperature_k: Array
     residual_pa: Array
     iterations: int
 
@@ -199,7 +198,6 @@ class Chain:
             restrictor_drop_pa=np.broadcast_to(lost.holes_pa, q.shape),
             bearing_drop_pa=lost.bearing_pa,
             outlet_temperature_k=warm + lost.rise_k,
-            film_temperature_k=warm + 0.5 * lost.rise_k,
             residual_pa=residual_pa,
             iterations=iterations,
         )

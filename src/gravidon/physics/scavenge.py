@@ -78,28 +78,6 @@ def fuse_for(current_a: float, share: float = 1.25) -> float:
     return next((f for f in FUSES_A if f >= share * current_a), FUSES_A[-1])
 
 
-def pump_duty(flow_m3_s: ArrayLike, air_fraction: ArrayLike, margin: float) -> Array:
-    """Return the froth flow [m³/s] a pump must be able to take, broadcast shape.
-
-    Equation: margin · Q/(1 - alpha).
-
-    Args:
-        flow_m3_s: oil through the bearing [m³/s].
-        air_fraction: air in the drained oil [-].
-        margin: reserve, 1.5 to 2 (common practice, no source) [-].
-
-    Raises: nothing.
-    Source: continuity.
-
-    >>> round(float(pump_duty(2e-5, 0.4, 1.5)) * 1e5, 2)
-    5.0
-    """
-    result: Array = (
-        margin * np.asarray(flow_m3_s, dtype=float) / (1.0 - np.asarray(air_fraction, dtype=float))
-    )
-    return result
-
-
 def pump_head(
     flow_m3_s: ArrayLike, lift_m: float, valve_pa: float, bore_m: float, length_m: float,
     density_kg_m3: ArrayLike, viscosity_pa_s: ArrayLike,

@@ -137,7 +137,7 @@ class CuttingStation(Station):
         except GravidonError as error:
             self.session.refused.emit(str(error))
             return
-        self.session.refused.emit(f"Template written to {path.name}.")
+        self.session.told.emit(f"Template written to {path.name}.")
 
 
 def _cut_text(cut: Cut, family: str) -> str:

@@ -15,7 +15,7 @@ from gravidon.desk.stations.base import FieldGrid, Station
 from gravidon.desk.there import restyle
 from gravidon.draw import pan_face
 from gravidon.draw.ink import Ink
-from gravidon.parts.entry_means import MEANS, nearest_dash, threads_held
+from gravidon.parts.entry_means import MEANS, entry_dash, threads_held
 from gravidon.parts.threads import THREADS
 from gravidon.plan import paths
 from gravidon.plan.model import Plan, Point
@@ -163,7 +163,7 @@ class MeansCard(QFrame):
     def refresh(self) -> None:
         """Fill in this plan's figures."""
         s = self.station.session
-        means, size = MEANS[self.name], nearest_dash(s.line.drain.hose_bore_mm)
+        means, size = MEANS[self.name], entry_dash(s.line.drain.hose_bore_mm)
         held = threads_held(self.name, means.threads[size], s.plan.sump.wall_mm.value)
         bore = means.bores_mm[size]
         share = min((bore / s.line.drain.hose_bore_mm) ** 2, 1.0)

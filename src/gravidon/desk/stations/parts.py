@@ -325,7 +325,7 @@ class PartsStation(Station):
         except OSError as error:
             self.session.refused.emit(f"{path.name} cannot be written: {error.strerror}")
             return
-        self.session.refused.emit(f"Written to {path.name}.")
+        self.session.told.emit(f"Written to {path.name}.")
 
     def import_own(self) -> None:
         """Read parts and prices of the user's own from a CSV."""
@@ -340,7 +340,7 @@ class PartsStation(Station):
             return
         kept = tuple(p for p in self.session.plan.own_parts if p.id not in {n.id for n in new})
         if self.session.edit("own_parts", (*kept, *new), "own parts"):
-            self.session.refused.emit(f"{len(new)} parts read from {Path(name).name}.")
+            self.session.told.emit(f"{len(new)} parts read from {Path(name).name}.")
 
 
 def _whole(count: float) -> int:

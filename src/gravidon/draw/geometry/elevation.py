@@ -36,12 +36,11 @@ _AXES: dict[View, Array] = {
 
 @dataclass(frozen=True)
 class Leg:
-    """One straight leg: its middle, its slope upright and as the oil feels it [rad], its bore [mm]."""
+    """One straight leg: its ends, its slope as the oil feels it [rad], its bore [mm]."""
 
     name: str
     start: Array
     end: Array
-    slope_rad: float
     felt_rad: float
     bore_mm: float
 
@@ -80,7 +79,6 @@ class Elevation:
     turn_rad: float
     housing_oil: Array
     seals: tuple[tuple[Array, Array], ...]
-    wet_seal: int
     seal_point: Array
     pond_point: Array
     up: Array
@@ -168,7 +166,6 @@ def elevation(e: Evaluation, condition: int, view: View) -> Elevation:
         turn_rad=_turn(e, view),
         housing_oil=below_plane(housing, up, oil_offset),
         seals=seals,
-        wet_seal=int(d.lower_seal[condition]),
         seal_point=flange + upright * seal_rise,
         pond_point=flange + upright * pond_rise,
         up=up,
@@ -197,13 +194,11 @@ def _legs(e: Evaluation, condition: int, corners: Array) -> tuple[Leg, ...]:
         length = max(float(np.linalg.norm(step)), 1e-9)
         bore = float(e.route.bore_m[int(np.argmax(e.route.leg == k))]) * 1e3
         felt = float(np.clip(e.drainage.up[condition] @ step / length, -1.0, 1.0))
-        upright = float(np.clip(step[2] / length, -1.0, 1.0))
         legs.append(
             Leg(
                 e.route.leg_names[k],
                 corners[k],
                 corners[k + 1],
-                float(np.arcsin(upright)),
                 float(np.arcsin(felt)),
                 bore,
             )

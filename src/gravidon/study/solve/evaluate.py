@@ -7,8 +7,7 @@ from functools import cached_property
 
 import numpy as np
 
-from gravidon.physics import attitude, restrictor, validity
-from gravidon.physics import oil as oils
+from gravidon.physics import attitude, validity
 from gravidon.physics.arrays import Array
 from gravidon.physics.feed import FeedResult
 from gravidon.physics.network import NetworkResult
@@ -38,7 +37,6 @@ class Evaluation:
     drainage: Drainage
     breathing: Breathing
     window_pa: Array
-    restrictor_reynolds: Array
     warnings: tuple[validity.Validity, ...]
     others: list[Evaluation]
 
@@ -94,8 +92,6 @@ def evaluate(plan: Plan) -> Evaluation:
     Raises: GravidonError if the plan's numbers cannot be computed (bounds make that rare).
     """
     supply, network = assemble.supply_of(plan)
-    oil, t = assemble.oil_of(plan), assemble.column(plan, "oil_temperature_c")
-    rho, mu = oils.density(oil, t), oils.dynamic_viscosity(oil, t)
     breath = breathing(plan)
     stand = standing_of(plan, breath.crankcase_pa)
     routes = [route(plan, it) for it in plan.turbos]
@@ -110,8 +106,6 @@ def evaluate(plan: Plan) -> Evaluation:
     every: list[Evaluation] = []
     for k, (it, feed) in enumerate(zip(plan.turbos, network.branches, strict=True)):
         window = np.array([assemble.window_bounds(it, c) for c in plan.conditions])
-        bore = si(it.restrictor, "bore_mm") if it.restrictor.fitted else smallest_bore_m(it)
-        re = restrictor.reynolds(feed.flow_m3_s, bore, rho, mu)
         warned = _warnings(it, feed, drained[k])
         every.append(
             Evaluation(
@@ -124,7 +118,6 @@ def evaluate(plan: Plan) -> Evaluation:
                 drained[k],
                 breath,
                 window,
-                re,
                 warned,
                 every,
             )

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from gravidon.parts import dash
-from gravidon.parts.entry_means import MEANS, nearest_dash
+from gravidon.parts.entry_means import MEANS, entry_dash
 from gravidon.physics.arrays import Array
 from gravidon.plan import model, paths
 from gravidon.study.home.entry_map import EntryMap, entry_map, moved_entry
@@ -41,7 +41,7 @@ def full_bore_fitting(e: Evaluation, finding: Finding) -> Iterator[Proposal | No
         return
     if finding.code != "threads-few" and fitting.bore_mm >= 0.93 * hose:
         return
-    size = nearest_dash(hose)
+    size = entry_dash(hose)
     for means in MEANS.values():
         if finding.code == "threads-few" and means.wall_threads:
             continue
@@ -59,7 +59,7 @@ def full_bore_fitting(e: Evaluation, finding: Finding) -> Iterator[Proposal | No
 
 def with_means(e: Evaluation, name: str) -> model.Plan:
     """Return the plan with the entry made another way, in the size of its hose."""
-    means, size = MEANS[name], nearest_dash(e.line.drain.hose_bore_mm)
+    means, size = MEANS[name], entry_dash(e.line.drain.hose_bore_mm)
     fitting = e.line.drain.fitting.model_copy(
         update={
             "means": name,
