@@ -151,7 +151,7 @@ def test_ten_thousand_samples(capsys) -> None:  # type: ignore[no-untyped-def]
 def test_window_stays_live_while_sampling(qtbot, window, capsys) -> None:  # type: ignore[no-untyped-def]
     """The longest the event loop was held while sampling ran in its thread: wanted under 50 ms."""
     window.go_to("guesses")
-    window.station._preload.wait()
+    qtbot.waitUntil(lambda: not window.station._preload.busy, timeout=20000)
     settle(window)
     window.station.start()
     worst, last = 0.0, time.perf_counter()

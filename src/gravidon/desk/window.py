@@ -68,7 +68,7 @@ class MainWindow(QMainWindow):
         self.autosave = QTimer(self)
         self.autosave.setSingleShot(True)
         self.autosave.setInterval(AUTOSAVE_MS)
-        self.autosave.timeout.connect(lambda: self.recovery.keep(self.session.plan, self.session.path))
+        self.autosave.timeout.connect(self._keep_now)
         self.notice_timer = QTimer(self)
         self.notice_timer.setSingleShot(True)
         self.notice_timer.timeout.connect(self.notice.hide)
@@ -99,7 +99,7 @@ class MainWindow(QMainWindow):
         self.notice.hide()
         column.addWidget(self.notice)
         self.rail = PathRail(palette)
-        self.rail.chosen.connect(lambda k: self.go_to(STATIONS[k].key))
+        self.rail.chosen.connect(self._rail_chosen)
         self.stack = QStackedWidget()
         for _ in STATIONS:
             self.stack.addWidget(QWidget())
@@ -270,6 +270,12 @@ class MainWindow(QMainWindow):
         """Write the plan to the recovery file within a few seconds, however fast the edits come."""
         if not self.autosave.isActive() and self.session.unsaved:
             self.autosave.start()
+
+    def _keep_now(self) -> None:
+        self.recovery.keep(self.session.plan, self.session.path)
+
+    def _rail_chosen(self, k: int) -> None:
+        self.go_to(STATIONS[k].key)
 
     def _look_changed(self) -> None:
         application = QApplication.instance()
