@@ -1,3 +1,3 @@
 """Gravidon plans a turbocharger's oil feed and gravity drain."""
 
-__version__ = "0.4.0"
+__version__ = "0.5.0"
