@@ -173,7 +173,7 @@ def build_van() -> model.Plan:
     screen = model.ScreenPiece(
         bore_mm=5.0, height_mm=0.0, rated_drop_kpa=Known(value=5.0), rated_flow_l_min=Known(value=3.0)
     )
-    for k, (length, clogged) in enumerate(((350.0, 0.0), (1150.0, 0.96))):
+    for k, (length, clogged) in enumerate(((350.0, 0.0), (1150.0, 0.98))):
         pieces = (
             model.Fitting(shape="tee, through" if k == 0 else "tee, branch", bore_mm=bore),
             screen.model_copy(update={"clogged": clogged}),

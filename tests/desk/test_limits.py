@@ -25,7 +25,7 @@ def test_every_limit_of_the_table_has_a_field(qtbot: QtBot, window: MainWindow) 
     window.edit_limits()
     fields = set(dialog(window).fields)
     assert {f"needs.{n}" for n in Needs.model_fields} <= fields
-    assert {f"line.turbo.window.{n}" for n in Window.model_fields} <= fields
+    assert {f"line.turbo.window.{n}" for n in numbers_of(Window)} <= fields
     assert {q.limit for q in TABLE if isinstance(q.limit, str)} <= fields
     assert numbers_of(Needs) == tuple(Needs.model_fields)
 

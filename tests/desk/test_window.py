@@ -44,7 +44,7 @@ def labels(widget: object) -> str:
 
 
 def test_the_verdict_is_seen_at_once(window: MainWindow) -> None:
-    assert window.sentence.text().startswith("Fails in 8 of 10")
+    assert window.sentence.text().startswith("Fails, 3 faults: oil cooked")
     assert [s.verdict for s in window.rail.stops].count("fails") >= 3
     assert {t.name: t.verdict for t in window.deck.tags}["hot idle"] == "fails"
     assert "Bearing starved" in labels(window.findings)
@@ -256,7 +256,7 @@ def test_unsaved_work_survives_a_kill(qtbot: QtBot, window: MainWindow) -> None:
 def test_conditions_are_edited_added_removed(qtbot: QtBot, window: MainWindow) -> None:
     dialog = ConditionsDialog(window.session, window)
     qtbot.addWidget(dialog)
-    dialog.table.item(6, 8).setText("0.9")
+    dialog.table.item(6, 9).setText("0.9")
     assert window.session.plan.conditions[6].left_g == 0.9
     dialog.table.item(6, 8).setText("9")
     assert "-2 to 2" in dialog.problem.text()

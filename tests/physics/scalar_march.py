@@ -31,6 +31,19 @@ def critical_energy(q: float, d: float) -> float:
     return d * (fill + 0.5 * mean)
 
 
+def critical_depth(q: float, d: float) -> float:
+    """The depth in `critical_energy`: what leans with the pipe (half the bore where it acts as an orifice)."""
+
+    def number(fill: float) -> float:
+        area = math.pi / 4 * float(area_fraction(fill))
+        return area**1.5 / math.sqrt(2 * math.sqrt(fill * (1 - fill)))
+
+    target = q / math.sqrt(G * d**5)
+    if target >= number(0.9):
+        return d / 2
+    return d * brentq(lambda f: number(f) - target, 1e-9, 0.9)
+
+
 def march(
     heights: list[float], lengths: list[float], bores: list[float], q: float, nu: float, sump: float
 ) -> list[float]:
@@ -65,10 +78,14 @@ def march(
             vs = q / (math.pi / 4 * small * small)
             half = small / 2 * cosine(i + 1)
             drowned = level > heights[i + 1] + half
-            flat = min(half / (max(b / 2 * cosine(k) for k, b in enumerate(bores))), 1.0)
+            flat = cosine(i + 1)
             level = max(
                 level + (0.5 * vs * vs / (2 * G) if drowned else 0.0),
-                heights[i + 1] - half + critical_energy(q, small) * flat,
+                heights[i + 1]
+                - half
+                + critical_depth(q, small) * flat
+                + critical_energy(q, small)
+                - critical_depth(q, small),
             )
         invert = heights[i] - d / 2 * c
 

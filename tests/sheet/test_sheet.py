@@ -88,13 +88,13 @@ def test_every_turbo_has_its_rows() -> None:
     assert len(rows) == 2 * len(e.names)
     i = e.names.index("hot idle")
     for lens in e.all:
-        inlet = rows[f"hot idle, {lens.line.turbo.label}"][2]
+        inlet = rows[f"hot idle, {lens.line.turbo.label}"][3]
         assert float(inlet) * 1e5 == pytest.approx(float(lens.feed.inlet_pressure_pa[i]), abs=600)
 
 
 def test_content_matches_the_evaluation() -> None:
     sheet = content(E, "metric")
     row = sheet.rows[E.names.index("full load")]
-    assert row[4] == f"{E.feed.outlet_temperature_k[E.names.index('full load')] - 273.15:.0f}"
+    assert row[5] == f"{E.feed.outlet_temperature_k[E.names.index('full load')] - 273.15:.0f}"
     assert sheet.verdict == "fails"
     assert E.names[sheet.worst_condition] == "hard left"

@@ -86,10 +86,10 @@ def test_two_screens_in_series_add_up() -> None:
 
 @pytest.mark.parametrize(
     ("name", "low_kpa", "high_kpa"),
-    [("hot idle", 68.9, 517.1), ("full load", 172.4, 517.1), ("cold start", 68.9, 655.0)],
+    [("hot idle", 55.2, 517.1), ("full load", 172.4, 517.1), ("cold start", 55.2, 655.0)],
 )
 def test_windows_by_regime(name: str, low_kpa: float, high_kpa: float) -> None:
-    """10 and 25 psi least, 75 psi most, 95 psi cold (common practice, no source), in Pa."""
+    """8 and 25 psi least, 75 psi most, 95 psi cold (common practice, no source), in Pa."""
     condition = PLAN.conditions[assemble.condition_index(PLAN, name)]
     assert assemble.window_bounds(LINE, condition) == pytest.approx((low_kpa * 1e3, high_kpa * 1e3))
 

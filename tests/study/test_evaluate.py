@@ -29,7 +29,8 @@ def scalar_points(plan: Plan) -> list[scalar_feed.Point]:
             si(plan.oil, "density_15_kg_m3"),
             float(e.supply.tap_pa[i]),
             si(c, "oil_temperature_c"),
-            si(c, "heat_kw"),
+            2000.0
+            * c.load,  # a medium journal unit on oil alone: 2 kW at full load; common practice, no source
             float(pipe.bore_m),
             float(pipe.length_m),
             float(pipe.k1),
@@ -170,6 +171,7 @@ PATHS = [p for p, _, _ in paths.walk_known(demo_plan())] + [
     "sump.boxes.0.depth_mm",
     "conditions.3.oil_temperature_c",
     "conditions.3.heat_kw",
+    "conditions.3.load",
     "conditions.3.air_fraction",
     "conditions.3.left_g",
     "conditions.3.forward_g",

@@ -48,7 +48,7 @@ EVALUATION = evaluate(FED)
 HEADLINES: dict[str, tuple[set[str], str]] = {
     "estate": ({"starved", "cooked", "thread-tap", "small-fitting", "drowned", "threads-few"}, "fails"),
     "special": ({"wire-thin", "fuse", "boost-back", "freeboard"}, "fails"),
-    "van": ({"starved", "uneven", "drowned", "flat"}, "fails"),
+    "van": ({"uneven", "drowned", "flat"}, "fails"),
 }
 
 

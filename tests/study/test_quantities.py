@@ -78,7 +78,8 @@ def test_a_margin_is_the_distance_to_the_limit_on_its_scale() -> None:
 
 
 def test_every_limit_that_can_be_judged_is_a_field_of_the_plan_or_computed() -> None:
-    """A path that a quantity names exists; every field of the needs is some quantity's, or a place's on the wall."""
+    """A path that a quantity names exists; every field of the needs is some quantity's, a place's on the wall, or the
+    mark in the picture of the fill."""
     e = evaluate(demo_plan())
     named = set()
     for q in TABLE:
@@ -86,7 +87,7 @@ def test_every_limit_that_can_be_judged_is_a_field_of_the_plan_or_computed() -> 
         if path:
             assert isinstance(paths.get(e.plan, path), Known), q.code
             named.add(path)
-    of_places = {"needs.spanner_mm", "needs.drill_mm", "needs.behind_mm"}
+    of_places = {"needs.spanner_mm", "needs.drill_mm", "needs.behind_mm", "needs.fill_max"}
     assert {f"needs.{n}" for n in Needs.model_fields} - of_places <= named
 
 

@@ -31,11 +31,14 @@ def run(options: argparse.Namespace) -> int:
 
 def _print_text(data: dict[str, Any]) -> None:
     print(f"{data['plan']}: {data['verdict']}")
-    print(f"{'condition':<14}{'gallery':>9}{'inlet':>9}{'flow':>9}{'out':>8}{'fill':>7}{'freeboard':>11}")
-    print(f"{'':<14}{'kPa':>9}{'kPa':>9}{'L/min':>9}{'°C':>8}{'':>7}{'mm':>11}")
+    print(
+        f"{'condition':<14}{'gallery':>9}{'at port':>9}{'bearing':>9}{'flow':>9}{'out':>8}{'fill':>7}{'freeboard':>11}"
+    )
+    print(f"{'':<14}{'kPa':>9}{'kPa':>9}{'kPa':>9}{'L/min':>9}{'°C':>8}{'':>7}{'mm':>11}")
     for row in data["conditions"]:
         print(
-            f"{row['name'][:13]:<14}{row['gallery_pressure_kpa']:>9.0f}{row['inlet_pressure_kpa']:>9.0f}"
+            f"{row['name'][:13]:<14}{row['gallery_pressure_kpa']:>9.0f}"
+            f"{row['pressure_before_orifice_kpa']:>9.0f}{row['inlet_pressure_kpa']:>9.0f}"
             f"{row['flow_l_min']:>9.2f}{row['outlet_temperature_c']:>8.0f}{row['drain_fill']:>7.0%}"
             f"{row['freeboard_mm']:>11.0f}"
         )

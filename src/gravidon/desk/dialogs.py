@@ -173,6 +173,7 @@ class FiveQuestions(QDialog):
 CONDITION_FIELDS = (
     "rpm",
     "oil_temperature_c",
+    "load",
     "heat_kw",
     "air_fraction",
     "oil_up_l",

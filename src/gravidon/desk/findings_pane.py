@@ -28,11 +28,11 @@ from gravidon.plan import paths
 from gravidon.study.verdict.finding import Finding
 from gravidon.study.verdict.remedies import Remedy
 
-SEVERITY_VERDICT = {"bad": "fails", "watch": "watch"}
+SEVERITY_VERDICT = {"bad": "fails", "watch": "watch", "note": "holds"}
 SETTLE_MS = 180
 """How long edits must rest before the cards are made anew."""
 
-WORDS = {"bad": "fails", "watch": "watch"}
+WORDS = {"bad": "fails", "watch": "watch", "note": "note"}
 
 
 class DropLabel(QWidget):
@@ -263,10 +263,9 @@ class FindingsPane(QWidget):
 
     def _count(self) -> None:
         found = self.session.findings
-        bad = sum(f.severity == "bad" for f in found)
-        self.title.setText(
-            f"Findings, worst first: {bad} bad, {len(found) - bad} to watch" if found else "Findings: none"
-        )
+        bad, watched, notes = (sum(f.severity == s for f in found) for s in ("bad", "watch", "note"))
+        counts = f"{bad} bad, {watched} to watch" + (f", {notes} noted" if notes else "")
+        self.title.setText(f"Findings, worst first: {counts}" if found else "Findings: none")
 
     def rebuild(self) -> None:
         """Show the session's findings."""

@@ -211,7 +211,7 @@ class Session(QObject):
 
     def _all_remedies(self) -> Any:
         e = self.trial.evaluation
-        for finding in self.findings:
+        for finding in (f for f in self.findings if f.severity != "note"):
             for known in tried(e, finding):
                 grown = known != self.remedies.get(finding.key, ())
                 self.remedies[finding.key] = known

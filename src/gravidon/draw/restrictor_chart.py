@@ -101,6 +101,7 @@ def paint_ground(
     where = layout(rect, choice, ink.family)
     unit = display_unit("kpa", ink.family)
     _window(ink, where.pressure, e, choice, condition, unit)
+    _least_flow(ink, where.flow, choice, condition)
     bore_ticks = _bore_ticks(where.pressure, ink.family)
     y_ticks = [(v, f"{v:g}") for v in ticks(0.0, where.pressure.y_high, 6)]
     paint_axes(ink, where.pressure, "", f"bearing inlet pressure, {unit.symbol}", [], y_ticks)
@@ -129,7 +130,7 @@ def _window(
 ) -> None:
     low, high = choice.window_pa[condition]
     name = e.names[condition]
-    if not np.isfinite(low):
+    if not np.isfinite(high):
         marks.halo_text(
             ink,
             QPointF(axes.rect.left() + 10, axes.rect.top() + 18),
@@ -138,7 +139,7 @@ def _window(
         )
         return
     top = axes.y(min(unit.from_si(float(high)), axes.y_high))
-    bottom = axes.y(unit.from_si(float(low)))
+    bottom = axes.y(unit.from_si(float(low)) if np.isfinite(low) else axes.y_low)
     band = QRectF(axes.rect.left(), top, axes.rect.width(), bottom - top)
     ink.painter.fillRect(band, ink.palette.color("window"))
     ink.painter.setPen(ink.palette.pen("good", HAIR, Qt.PenStyle.DashLine))
@@ -146,6 +147,22 @@ def _window(
     ink.painter.drawLine(band.bottomLeft(), band.bottomRight())
     ink.painter.setPen(ink.palette.color("good"))
     ink.painter.drawText(QPointF(band.left() + 10, band.top() + 17), f"window, {name}")
+
+
+def _least_flow(ink: Ink, axes: Axes, choice: RestrictorChoice, condition: int) -> None:
+    """Shade what flows enough, where the window's least is a flow."""
+    least = float(choice.flow_min_m3_s[condition]) * 6e4
+    if not np.isfinite(least):
+        return
+    y = axes.y(min(least, axes.y_high))
+    ink.painter.fillRect(
+        QRectF(axes.rect.left(), axes.rect.top(), axes.rect.width(), y - axes.rect.top()),
+        ink.palette.color("window"),
+    )
+    ink.painter.setPen(ink.palette.pen("good", HAIR, Qt.PenStyle.DashLine))
+    ink.painter.drawLine(QPointF(axes.rect.left(), y), QPointF(axes.rect.right(), y))
+    ink.painter.setPen(ink.palette.color("good"))
+    ink.painter.drawText(QPointF(axes.rect.left() + 10, y - 4), "least flow")
 
 
 def _bore_ticks(axes: Axes, family: Family) -> list[tuple[float, str]]:
@@ -174,7 +191,7 @@ def _curves(
     if not names:
         return
     wanted = [axes.y(float(values[-1, k])) for k in range(len(names))]
-    placed = spread(wanted, 14.0, axes.rect.top() - 4, axes.rect.bottom() + 6)
+    placed = spread(wanted, 14.0, axes.rect.top() - 4, axes.rect.bottom() - 2)
     for k, name in enumerate(names):
         x = axes.rect.right()
         ink.painter.setPen(ink.palette.pen("line", HAIR))

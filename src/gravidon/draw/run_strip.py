@@ -9,6 +9,7 @@ from PyQt6.QtGui import QPainter, QPainterPath, QPolygonF
 from gravidon.draw.elevation import froth_colour
 from gravidon.draw.ink import Ink
 from gravidon.draw.style import HAIR, LINE, SMALL, font
+from gravidon.plan.fields import si
 from gravidon.plan.units import show
 from gravidon.study.solve.evaluate import Evaluation
 
@@ -62,18 +63,18 @@ def paint(
     _walls(ink, x, middle, r.bore_m * scale)
     worst = int(fill.argmax())
     bore = float(r.bore_m[min(worst, len(r.bore_m) - 1)]) * scale
-    deep = float(fill[worst]) > limit
-    ink.painter.setPen(ink.palette.pen("bad" if deep else "ink", LINE))
+    d = e.drainage
+    most = si(e.plan.needs, "sealed_bores")
+    shut = float(d.sealed_bores[condition]) > most
+    shade = "bad" if shut else "watch" if float(d.hose_fill[condition]) > limit else "ink"
+    ink.painter.setPen(ink.palette.pen(shade, LINE))
     at = QPointF(float(x[worst]), middle + 0.5 * bore - bore * float(fill[worst]))
     ink.painter.setBrush(ink.palette.color("sheet"))
     ink.painter.drawEllipse(at, 3.5, 3.5)
     _names(ink, rect, e, x, bottom)
-    d = e.drainage
     figures = [
-        (
-            f"deepest {fill[worst]:.0%} (most {limit:.0%}), {_part(r.part_at(worst))}",
-            "bad" if deep else "ink",
-        ),
+        (f"deepest {fill[worst]:.0%} (most {limit:.0%}), {_part(r.part_at(worst))}", shade),
+        *([(f"full for {d.sealed_bores[condition]:.0f} bores (most {most:.0f})", shade)] if shut else []),
         (f"least open {d.open_area[condition]:.0%} of the bore", "ink"),
         (f"air {e.plan.conditions[condition].air_fraction:.0%}", "ink"),
         (f"Froude {d.froude[condition]:.2f}, vents itself below {SELF_VENTING} (advice)", "faint"),

@@ -10,11 +10,10 @@ from gravidon.draw import marks
 from gravidon.draw.charts import Axes, paint_axes, spread, ticks
 from gravidon.draw.ink import Ink
 from gravidon.draw.style import HAIR, LINE, SMALL, font
-from gravidon.physics import oil, source
 from gravidon.plan.fields import si
 from gravidon.plan.units import display_unit, show, show_difference
-from gravidon.study.solve import assemble
 from gravidon.study.solve.evaluate import Evaluation
+from gravidon.study.supply.gallery import gallery_curves
 
 
 def paint(
@@ -31,7 +30,7 @@ def paint(
     fastest = max(*(r.rpm for r in readings), *(c.rpm for c in e.plan.conditions)) * 1.05
     relief = unit.from_si(fit.relief_pa)
     highest = max(relief, *(unit.from_si(si(r, "pressure_kpa")) for r in readings)) * 1.12
-    inner = QRectF(rect.left() + 58, rect.top() + 34, rect.width() - 58 - 74, rect.height() - 34 - 46)
+    inner = QRectF(rect.left() + 58, rect.top() + 42, rect.width() - 58 - 74, rect.height() - 42 - 46)
     axes = Axes(inner, 0.0, fastest, 0.0, highest)
     paint_axes(
         ink,
@@ -47,8 +46,8 @@ def paint(
     _curves(ink, axes, e)
     _points(ink, axes, e)
     ink.painter.setPen(ink.palette.color("faint"))
-    text = f"band: law against readings, ± {show_difference(fit.band_pa, 'kpa', ink.family)}"
-    ink.painter.drawText(QPointF(rect.left() + 4, inner.bottom() + 34), text)
+    text = f"band: what the readings leave open; readings missed by up to {show_difference(fit.band_pa, 'kpa', ink.family)}"
+    ink.painter.drawText(QPointF(rect.left() + 4, rect.top() + 12), text)
     ink.painter.restore()
 
 
@@ -57,29 +56,26 @@ def _curves(
     axes: Axes,
     e: Evaluation,
 ) -> None:
-    it, fit = assemble.oil_of(e.plan), e.supply.fit
     unit = display_unit("kpa", ink.family)
     speeds = np.linspace(0.0, axes.x_high, 90)
-    groups = sorted({round(r.oil_temperature_c / 10) * 10 for r in e.plan.engine.readings})
-    ends = []
-    for celsius in groups:
-        t = celsius + 273.15
-        p = source.gallery_pressure(fit, speeds / 60.0, oil.density(it, t), oil.dynamic_viscosity(it, t))
-        ends.append((celsius, speeds, np.array([unit.from_si(float(v)) for v in p])))
-    labels = spread([axes.y(float(p[-1])) for _, _, p in ends], 14.0, axes.rect.top(), axes.rect.bottom())
-    band = unit.from_si(fit.band_pa) - unit.from_si(0.0)
-    for _, xs, ys in ends:
-        around = np.concatenate([np.minimum(ys + band, axes.y_high), np.maximum(ys - band, 0.0)[::-1]])
+    made = gallery_curves(e, speeds)
+    shown = [np.array([unit.from_si(float(v)) for v in curve.law_pa]) for curve in made]
+    labels = spread([axes.y(float(p[-1])) for p in shown], 14.0, axes.rect.top(), axes.rect.bottom())
+    for curve in made:
+        low, high = (
+            np.array([unit.from_si(float(v)) for v in side]) for side in (curve.low_pa, curve.high_pa)
+        )
+        around = np.concatenate([np.minimum(high, axes.y_high), np.maximum(low, 0.0)[::-1]])
         ink.painter.setPen(Qt.PenStyle.NoPen)
         ink.painter.setBrush(ink.palette.color("oil", 0.13))
-        ink.painter.drawPolygon(axes.curve(np.concatenate([xs, xs[::-1]]), around))
-    for (celsius, xs, ys), y in zip(ends, labels, strict=True):
+        ink.painter.drawPolygon(axes.curve(np.concatenate([speeds, speeds[::-1]]), around))
+    for curve, ys, y in zip(made, shown, labels, strict=True):
         ink.painter.setPen(ink.palette.pen("oil", LINE))
         ink.painter.setBrush(Qt.BrushStyle.NoBrush)
-        ink.painter.drawPolyline(axes.curve(xs, ys))
+        ink.painter.drawPolyline(axes.curve(speeds, ys))
         ink.painter.setPen(ink.palette.color("faint"))
         ink.painter.drawText(
-            QPointF(axes.rect.right() + 6, y + 4), "at " + show(celsius + 273.15, "degc", ink.family)
+            QPointF(axes.rect.right() + 6, y + 4), "at " + show(curve.temperature_k, "degc", ink.family)
         )
 
 
@@ -90,7 +86,7 @@ def _points(
 ) -> None:
     unit = display_unit("kpa", ink.family)
     fit = e.supply.fit
-    for reading, residual, used in zip(e.plan.engine.readings, fit.residuals_pa, fit.used, strict=True):
+    for reading, residual in zip(e.plan.engine.readings, fit.residuals_pa, strict=True):
         p = si(reading, "pressure_kpa")
         at = QPointF(axes.x(reading.rpm), axes.y(unit.from_si(p)))
         law = QPointF(at.x(), axes.y(unit.from_si(p + residual)))
@@ -98,6 +94,6 @@ def _points(
         ink.painter.drawLine(at, law)
         ink.painter.setPen(ink.palette.pen("ink", LINE))
         ink.painter.setBrush(
-            ink.palette.color("ink") if reading.basis == "measured" and used else ink.palette.color("sheet")
+            ink.palette.color("ink") if reading.basis == "measured" else ink.palette.color("sheet")
         )
         ink.painter.drawEllipse(at, 4.5, 4.5)

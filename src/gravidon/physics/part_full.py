@@ -280,6 +280,55 @@ def critical_head(
     return result
 
 
+ENERGY_COEFFICIENT, MOMENTUM_COEFFICIENT = 2.0, 4.0 / 3.0
+"""[-] alpha and beta of laminar flow in a round pipe, full or (by symmetry) half full; exact (Chow 1959, art. 2-7)."""
+
+
+def centroid_moment(fill: ArrayLike) -> Array:
+    """Return the first moment of the wetted segment about its surface over D³ [-], broadcast shape.
+
+    Equation: A y/D³ = (3 s - s³ - 3 phi c)/24, s = sin phi, c = cos phi, phi half the wetted angle.
+
+    Args:
+        fill: depth over bore [-].
+
+    Raises: nothing.
+    Source: geometry of the circular segment (Chow 1959, art. 3-8).
+
+    >>> round(float(centroid_moment(1.0)), 4)
+    0.3927
+    """
+    half = 0.5 * wetted_angle(fill)
+    s, c = np.sin(half), np.cos(half)
+    result: Array = (3.0 * s - s**3 - 3.0 * half * c) / 24.0
+    return result
+
+
+def critical_parts(flow_m3_s: ArrayLike, bore_m: ArrayLike, gravity_m_s2: ArrayLike) -> tuple[Array, Array]:
+    """Return `critical_head` as its depth and its velocity head [m], each broadcast shape.
+
+    Equation: as `critical_head`; the depth is what leans with the pipe, the velocity head does not.
+
+    Args:
+        flow_m3_s: bulk flow [m³/s].
+        bore_m: bore [m].
+        gravity_m_s2: effective gravity [m/s²].
+
+    Raises: nothing.
+    Source: open-channel critical flow (Chow 1959); FHWA HEC-22 orifice form.
+
+    >>> depth, head = critical_parts(1e-4, 0.02, 9.80665)
+    >>> round(float(depth + head) * 1e3, 1)
+    23.0
+    """
+    number = _flow_number(flow_m3_s, bore_m, gravity_m_s2)
+    shallow = np.clip(np.interp(number, _CRITICAL_FLOW, _CRITICAL_FILLS), 1e-6, _DEEPEST_CRITICAL)
+    depth = np.where(number > _CRITICAL_FLOW[-1], 0.5, shallow)
+    head = np.asarray(critical_head(flow_m3_s, bore_m, gravity_m_s2))
+    deep = np.asarray(bore_m) * depth * (np.asarray(flow_m3_s) > 0.0)
+    return np.minimum(deep, head), head - np.minimum(deep, head)
+
+
 def _flow_number(flow_m3_s: ArrayLike, bore_m: ArrayLike, gravity_m_s2: ArrayLike) -> Array:
     """Return Q / sqrt(g D⁵) [-]."""
     bore = np.asarray(bore_m, dtype=np.float64)

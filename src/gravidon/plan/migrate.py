@@ -47,7 +47,15 @@ def _from_3(data: Data) -> Data:
     own = [
         {**p, "role": "push-on"} if "push-on" in p.get("name", "") else p for p in data.get("own_parts", [])
     ]
-    return {**data, "turbos": turbos, "own_parts": own, "format_version": 4}
+    # version 3 gave every condition its own heat: it stays an own figure, and the load it stands for is that of a turbo on oil alone
+    conditions = [{**c, "load": min(c.get("heat_kw", 0.0) / 2.0, 2.0)} for c in data["conditions"]]
+    return {
+        **data,
+        "turbos": turbos,
+        "own_parts": own,
+        "conditions": conditions,
+        "format_version": 4,
+    }
 
 
 def _angle_in(label: str) -> float:

@@ -12,7 +12,7 @@ from pydantic import Field, model_validator
 from pydantic_core import PydanticCustomError
 
 from gravidon.parts.shapes import SHAPES
-from gravidon.parts.turbos import BEARINGS, HOUSINGS, RINGS, Bearing
+from gravidon.parts.turbos import BEARINGS, COOLINGS, HOUSINGS, RINGS, WINDOW_LEAST, WINDOW_PLACES, Bearing
 from gravidon.plan.choice import OneOf
 from gravidon.plan.fields import Known, Model, Spec
 from gravidon.plan.model_base import Name, Point, Text, ThreadName, known_threads
@@ -119,6 +119,10 @@ class Window(Model):
     speed_max_kpa: Annotated[Known, Spec("most inlet pressure", "kpa", 10, 2000)]
     cold_max_kpa: Annotated[Known, Spec("most inlet pressure, cold", "kpa", 10, 2000)]
     outlet_max_c: Annotated[Known, Spec("hottest oil out", "degc", 80, 250)]
+    at: Annotated[str, OneOf(WINDOW_PLACES)] = "at the bearing"
+    least: Annotated[str, OneOf(WINDOW_LEAST)] = "pressure"
+    idle_flow_l_min: Annotated[Known, Spec("least flow, hot idle", "l_min", 0, 20)] = Known(value=0.3)
+    speed_flow_l_min: Annotated[Known, Spec("least flow, at speed", "l_min", 0, 20)] = Known(value=0.5)
 
     @model_validator(mode="after")
     def _ordered(self) -> Self:
@@ -162,6 +166,7 @@ class Turbo(Model):
     pitch_deg: Annotated[Known, Spec("shaft pitch (compressor end up)", "deg", -90, 90)] = Known(value=0.0)
     clock_max_deg: Annotated[Known, Spec("most clock angle", "deg", 0, 180)] = Known(value=30.0)
     tilt_max_deg: Annotated[Known, Spec("most shaft tilt", "deg", 0, 90)] = Known(value=10.0)
+    cooling: Annotated[str, OneOf(COOLINGS)] = "oil only"
     bolts: HousingBolts = HousingBolts()
 
     @property
@@ -252,7 +257,8 @@ class Condition(Model):
     regime: Annotated[str, OneOf(REGIMES)]
     rpm: Annotated[float, Spec("engine speed", "rpm", 0, 20000)]
     oil_temperature_c: Annotated[float, Spec("oil temperature", "degc", -40, 180)]
-    heat_kw: Annotated[float, Spec("heat into the oil at the turbo", "kw", 0, 20)]
+    load: Annotated[float, Spec("load (0 to 1: full)", "share", 0, 2)] = 0.0
+    heat_kw: Annotated[float, Spec("heat into the oil, own figure (0: by load)", "kw", 0, 20)] = 0.0
     air_fraction: Annotated[float, Spec("air in the drain oil", "share", 0, 0.7)]
     oil_up_l: Annotated[float, Spec("oil up in the engine", "l", 0, 10)]
     forward_g: Annotated[float, Spec("acceleration forward", "g", -2, 2)] = 0.0
@@ -293,6 +299,12 @@ class Needs(Model):
     )
     wrench_mm: Annotated[Known, Spec("room a wrench needs", "run", 0, 500)] = Known(value=60.0)
     hot_mm: Annotated[Known, Spec("distance hot parts need", "run", 0, 500)] = Known(value=75.0)
+    reserve_min: Annotated[Known, Spec("reserve of the drain, at least", "times", 1.0, 8.0)] = Known(
+        value=1.5
+    )
+    sealed_bores: Annotated[Known, Spec("hose running full, most (bores)", "count", 1, 200)] = Known(
+        value=10.0
+    )
     fill_max: Annotated[Known, Spec("deepest fill of the drain", "share", 0.3, 1.0)]
     angle_max_deg: Annotated[Known, Spec("drain off upright, at most", "deg", 5, 90)] = Known(value=30.0)
     chafe_mm: Annotated[Known, Spec("distance chafing parts need", "mm", 0, 200)] = Known(value=12.0)

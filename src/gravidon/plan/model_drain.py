@@ -147,6 +147,7 @@ class Sump(Model):
     boxes: Annotated[tuple[PanBox, ...], Field(min_length=1, max_length=6)]
     fill_l: Annotated[Known, Spec("oil fill", "l", 0.3, 60)]
     windage_mm: Annotated[Known, Spec("windage", "mm", 0, 60)]
+    pickup: Point | None = None
     baffles: Annotated[tuple[Baffle, ...], Field(max_length=4)] = ()
     wall_mm: Annotated[Known, Spec("wall of the pan", "mm", 0.5, 30)] = Known(value=2.0)
     metal: Literal["steel", "aluminium"] = "steel"

@@ -44,15 +44,20 @@ def oil_choice(grade: str) -> model.OilChoice:
     )
 
 
-def window_for(kind: str) -> model.Window:
-    """Return the usual window of a bearing kind, as guesses (common practice, no source)."""
+def window_for(kind: str, frame: str) -> model.Window:
+    """Return the usual window of a bearing kind and frame, as guesses (common practice, no source)."""
     usual = turbos.BEARINGS[kind].window
+    flow = turbos.reference_flow_l_min(kind, frame)
     return model.Window(
         idle_min_kpa=guess(round(usual.idle_min_kpa, 1)),
         speed_min_kpa=guess(round(usual.speed_min_kpa, 1)),
         speed_max_kpa=guess(round(usual.speed_max_kpa, 1)),
         cold_max_kpa=guess(round(usual.cold_max_kpa, 1)),
         outlet_max_c=guess(usual.outlet_max_c),
+        at=turbos.BEARINGS[kind].window_at,
+        least=turbos.BEARINGS[kind].window_least,
+        idle_flow_l_min=guess(round(flow * turbos.FLOW_IDLE_SHARE, 2)),
+        speed_flow_l_min=guess(round(flow * turbos.FLOW_SPEED_SHARE, 2)),
     )
 
 
@@ -66,7 +71,7 @@ def turbo_for(label: str, kind: str, frame: str, flange: model.Point) -> model.T
         reference_flow_l_min=guess(round(turbos.reference_flow_l_min(kind, frame), 3)),
         reference_drop_kpa=guess(round(turbos.REFERENCE_DROP_KPA, 1)),
         film_share=guess(turbos.BEARINGS[kind].film_share),
-        window=window_for(kind),
+        window=window_for(kind, frame),
         drain_flange=flange,
         shaft_height_mm=guess(size.shaft_height_mm),
         shaft_heading_deg=0.0,
@@ -74,6 +79,7 @@ def turbo_for(label: str, kind: str, frame: str, flange: model.Point) -> model.T
         seal_diameter_mm=guess(size.seal_diameter_mm),
         cavity_ml=guess(size.cavity_ml),
         tilt_max_deg=guess(turbos.tilt_limit_deg(kind, "single")),
+        cooling=turbos.BEARINGS[kind].cooling,
     )
 
 
@@ -172,7 +178,11 @@ def new_plan(name: str, answers: Answers) -> model.Plan:
             model.TurboLine(
                 turbo=turbo_for("turbo", answers.bearing, answers.frame, flange),
                 feed=usual_feed(900.0),
-                restrictor=model.Restrictor(fitted=usual.restrictor_usual, bore_mm=1.0, length_mm=guess(2.0)),
+                restrictor=model.Restrictor(
+                    fitted=usual.restrictor_usual,
+                    bore_mm=round(turbos.HOUSINGS[answers.frame].flow_scale ** 0.5, 2),
+                    length_mm=guess(2.0),
+                ),
                 drain=usual_drain(flange, entry),
             ),
         ),
@@ -212,7 +222,10 @@ def with_turbo_kind(plan: model.Plan, kind: str, frame: str, index: int = 0) -> 
         }
     )
     turbo = _guesses_replaced(turbo.model_copy(update={"bearing": kind, "frame": frame}), usual)
-    turbo = turbo.model_copy(update={"window": _guesses_replaced(turbo.window, usual.window)})
+    window = _guesses_replaced(turbo.window, usual.window).model_copy(
+        update={"at": usual.window.at, "least": usual.window.least}
+    )
+    turbo = turbo.model_copy(update={"window": window, "cooling": usual.cooling})
     return paths.put(plan, f"turbos.{index}.turbo", turbo)
 
 

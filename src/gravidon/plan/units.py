@@ -103,6 +103,7 @@ KINDS: dict[str, Kind] = {
     "kg_m3": _one("density", Unit("kg/m³", 1.0, digits=0), "kg/m3", pint="kg/m**3"),
     "cc_rev": _one("pump delivery", Unit("cm³/rev", 1e-6, digits=1), "cc", "cc/rev", "cm3/rev"),
     "share": _one("share", _PLAIN),
+    "times": _one("times", Unit("×", 1.0, digits=1), "x"),
     "v": _one("voltage", Unit("V", 1.0), "volt", "volts", pint="volt"),
     "a": _one("current", Unit("A", 1.0), "amp", "amps", pint="ampere"),
     "cm2": _one("area", Unit("cm²", 1e-4), "cm2", pint="centimeter**2"),

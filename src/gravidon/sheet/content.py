@@ -9,6 +9,7 @@ from gravidon.parts.dash import dash_label, dash_of_bore
 from gravidon.plan.model import Hose, TurboLine
 from gravidon.plan.paths import guesses
 from gravidon.plan.units import Family, display_unit, show, show_difference
+from gravidon.study.solve.assemble import gauge_pressure
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.verdict.findings import verdict_by_condition, verdict_word
 from gravidon.study.verdict.report import verdict_sentence
@@ -92,6 +93,7 @@ def content(e: Evaluation, family: Family) -> SheetContent:
         (
             f"{name}, {lens.line.turbo.label}" if several else name,
             show(float(lens.supply.gallery_pa[i]), "kpa", family, with_unit=False),
+            show(float(gauge_pressure(lens.line, lens.feed)[i]), "kpa", family, with_unit=False),
             show(float(lens.feed.inlet_pressure_pa[i]), "kpa", family, with_unit=False),
             show(float(lens.feed.flow_m3_s[i]), "l_min", family, with_unit=False),
             show(float(lens.feed.outlet_temperature_k[i]), "degc", family, with_unit=False),
@@ -107,7 +109,8 @@ def content(e: Evaluation, family: Family) -> SheetContent:
     header = (
         "condition",
         f"gallery {pressure}",
-        f"inlet {pressure}",
+        f"port {pressure}",
+        f"bearing {pressure}",
         "flow L/min",
         f"oil out {heat}",
         "fill",

@@ -144,7 +144,7 @@ def _findings(painter: QPainter, area: QRectF, y: float, text: SheetContent) -> 
         marks.paint_drop(
             Ink(painter, PAPER),
             QRectF(area.left() + 2, y + 1, 8, 11),
-            {"bad": "fails"}.get(severity, severity),
+            {"bad": "fails", "note": "holds"}.get(severity, severity),
         )
         _write(painter, rect, words, 10)
         y += need

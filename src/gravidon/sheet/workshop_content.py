@@ -10,6 +10,7 @@ from gravidon.study.making.cutting import cuts, order_list
 from gravidon.study.making.parts_list import by_length, runs
 from gravidon.study.making.sequence import progress, sequence
 from gravidon.study.solve import assemble
+from gravidon.study.solve.assemble import gauge_pressure
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.solve.priming import arrival
 
@@ -166,7 +167,11 @@ def _first_start(e: Evaluation, family: Family) -> Section:
                 (f"Gallery, {name}", f"about {show(float(e.supply.gallery_pa[i]), 'kpa', family)}", "read:")
             )
             rows.append(
-                (f"Inlet, {name}", f"{show(float(e.feed.inlet_pressure_pa[i]), 'kpa', family)}", "read:")
+                (
+                    f"Inlet port, {name}",
+                    show(float(gauge_pressure(e.line, e.feed)[i]), "kpa", family),
+                    "read:",
+                )
             )
     rows += [
         ("Oil at the turbo after", f"{arrives.cold_s:.1f} s cold, {arrives.hot_s:.1f} s hot", "seen:"),

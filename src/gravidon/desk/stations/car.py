@@ -20,7 +20,7 @@ from gravidon.draw import source_chart
 from gravidon.draw.ink import Ink
 from gravidon.errors import GravidonError
 from gravidon.parts.oils import grades
-from gravidon.parts.turbos import BEARINGS, HOUSINGS
+from gravidon.parts.turbos import BEARINGS, COOLINGS, HOUSINGS, WINDOW_LEAST, WINDOW_PLACES
 from gravidon.plan.starter import added_turbo, with_grade, with_turbo_kind
 
 WINDOW_LABELS = {
@@ -29,6 +29,8 @@ WINDOW_LABELS = {
     "speed_max_kpa": "Most",
     "cold_max_kpa": "Most, cold",
     "outlet_max_c": "Hottest oil out",
+    "idle_flow_l_min": "Least flow, hot idle",
+    "speed_flow_l_min": "Least flow, at speed",
 }
 """Short names of the window's fields, under its heading."""
 READING_COLUMNS = ("rpm", "oil_temperature_c", "pressure_kpa", "where")
@@ -138,10 +140,13 @@ class CarStation(Station):
         grid.add_heading("Turbo")
         grid.add_row("Bearing", _KindField(self.session, "line.turbo.bearing", list(BEARINGS), "Bearing"))
         grid.add_row("Frame", _KindField(self.session, "line.turbo.frame", list(HOUSINGS), "Frame"))
+        grid.add_choice("line.turbo.cooling", list(COOLINGS), "Cooled by")
         grid.add_value("line.turbo.reference_flow_l_min", "Oil flow, 10W-40 at 100 °C")
         grid.add_value("line.turbo.reference_drop_kpa", "… at a drop of")
         grid.add_value("line.turbo.film_share", "Film share of that drop")
         grid.add_heading("Window the bearing wants")
+        grid.add_choice("line.turbo.window.at", list(WINDOW_PLACES), "Pressure holds")
+        grid.add_choice("line.turbo.window.least", list(WINDOW_LEAST), "The least is a")
         for path, label in WINDOW_LABELS.items():
             grid.add_value(f"line.turbo.window.{path}", label)
 

@@ -24,11 +24,11 @@ def feed(s: Session) -> str:
 
 
 def restrictor(s: Session) -> str:
-    """The bore, or that there is none, and the inlet pressure behind it."""
+    """The bore, or that there is none, and the bearing's pressure behind it."""
     r = s.line.restrictor
     pressure = float(s.evaluation.feed.inlet_pressure_pa[s.condition])
     hole = show(r.bore_mm * 1e-3, "bore", s.family) if r.fitted else "none"
-    return f"{hole}: inlet {show(pressure, 'kpa', s.family)}"
+    return f"{hole}: bearing {show(pressure, 'kpa', s.family)}"
 
 
 def operating_map(s: Session) -> str:

@@ -17,6 +17,7 @@ from gravidon.draw import restrictor_chart
 from gravidon.draw.ink import Ink
 from gravidon.parts.drills import DRILLS, Drill
 from gravidon.plan.units import display_unit, show
+from gravidon.study.solve.assemble import gauge_pressure
 from gravidon.study.supply.house_rules import applied, house_rules
 from gravidon.study.supply.restrictor_choice import RestrictorChoice, choose
 
@@ -183,7 +184,7 @@ class RestrictorStation(Station):
         self.fitted.setChecked(self.session.line.restrictor.fitted)
         self.flange.setChecked(self.session.line.flange_hole.fitted)
         self._show_rules()
-        self.answer.setText(self._sentence())
+        self.answer.setText(f"{self._pressures()} {self._sentence()}")
         self.canvas.setAccessibleDescription(self._sentence())
         self.canvas.update()
 
@@ -194,6 +195,21 @@ class RestrictorStation(Station):
             own = line.restrictor.length_mm if k == self.session.turbo else line.restrictor
             rows.append((line.turbo, line.feed, own, line.flange_hole))
         return rows
+
+    def _pressures(self) -> str:
+        """What the bearing has, and what a gauge at the inlet port would read, in the chosen condition."""
+        s = self.session
+        feed = s.evaluation.feed
+        bearing, port = (
+            show(float(p[s.condition]), "kpa", s.family)
+            for p in (feed.inlet_pressure_pa, gauge_pressure(s.line, feed))
+        )
+        name = s.evaluation.names[s.condition]
+        if not s.plan.conditions[s.condition].kind.turning:
+            return f"{name.capitalize()}: no pressure."
+        if bearing == port:
+            return f"{name.capitalize()}: {bearing} at the bearing."
+        return f"{name.capitalize()}: {bearing} at the bearing; a gauge before the hole reads {port}."
 
     def _sentence(self) -> str:
         c, family = self.choice, self.session.family

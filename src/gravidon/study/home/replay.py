@@ -193,9 +193,12 @@ def _streams(
         else np.maximum(pressure, 0.0)
     )
     tap = np.where((gallery > 0.0) & (rpm > 0.0), np.maximum(gallery + offset, 0.0), 0.0)
-    heat = assemble.heat_over_speed(plan, rpm) * (rpm > 0.0)
     branches = tuple(
-        replace(assemble.branch(plan, it, it.feed.pieces), temperature_k=oil_k, heat_w=heat)
+        replace(
+            assemble.branch(plan, it, it.feed.pieces),
+            temperature_k=oil_k,
+            heat_w=assemble.heat_over_speed(plan, it, rpm) * (rpm > 0.0),
+        )
         for it in plan.turbos
     )
     network = solve_network(

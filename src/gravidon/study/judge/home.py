@@ -13,13 +13,18 @@ from gravidon.plan.things import THINGS, ThingKind
 from gravidon.study.judge.quantity import (
     BAD,
     HOLDS,
+    NOTE,
     WATCH,
     Quantity,
     bad_below,
+    note_below,
     watch_below,
 )
 from gravidon.study.solve.assemble import lasts_s
 from gravidon.study.solve.evaluate import Evaluation
+from gravidon.study.solve.lift_off import LIFT_OFF_S, SHORT_LIFT_S, lift_off
+from gravidon.study.solve.pickup import pickup_cover
+from gravidon.study.solve.reserve import reserve
 from gravidon.study.solve.run_review import Nearness, review
 from gravidon.words.text import N_, Amount, Message, Number
 
@@ -41,19 +46,43 @@ def _lasting(e: Evaluation) -> np.ndarray:
     return np.isinf(lasts_s(e.plan))
 
 
+def _held(e: Evaluation) -> np.ndarray:
+    """Whether the wheels' side holds the oil that stands over a seal: its pressure is over the crankcase's by more than the head."""
+    froth = e.drainage.froth
+    head = froth.density_kg_m3 * e.drainage.gravity_m_s2 * np.maximum(-e.drainage.freeboard_m, 0.0)
+    return np.asarray(e.drainage.gas_difference_pa < -head)
+
+
+SHORT_SHARE = 0.5
+"""[-] of the freeboard needed that is enough for a condition that passes; common practice, no source."""
+
+
 def _wet_in_time(e: Evaluation, margin: Array) -> np.ndarray:
-    """Bad where oil stands at a seal before the condition ends; to be watched where it is near."""
-    wet = e.drainage.freeboard_m < 0.0
+    """Bad where oil stands at a seal before the condition ends and nothing holds it; to be watched where it is near.
+
+    What passes needs half the room: between that and the whole it is a note.
+    """
+    free, need = e.drainage.freeboard_m, si(e.plan.needs, "freeboard_mm")
     in_time = e.drainage.time_to_wet_s <= lasts_s(e.plan)
-    return np.where(wet & in_time, BAD, np.where(margin < 0.0, WATCH, HOLDS))
+    bad = (free < 0.0) & in_time & ~_held(e)
+    roomy = ~_lasting(e) & (free >= SHORT_SHARE * need)
+    return np.where(bad, BAD, np.where(margin < 0.0, np.where(roomy, NOTE, WATCH), HOLDS))
+
+
+AT_ONCE_S = 1.0
+"""[s] below which no number is told: the model of a filling housing is not that sharp; project choice."""
 
 
 def _seal_words(e: Evaluation, i: int) -> str:
     if e.drainage.freeboard_m[i] >= 0.0:
         return "close"
     seconds = float(e.drainage.time_to_wet_s[i])
+    if _held(e)[i]:
+        return "held"
     if not np.isfinite(seconds):
         return "wet"
+    if seconds < AT_ONCE_S:
+        return "at once"
     return "later" if seconds > lasts_s(e.plan)[i] else "soon"
 
 
@@ -85,10 +114,20 @@ FREEBOARD = Quantity(
     limit="needs.freeboard_mm",
     scale=HEIGHT_SCALE_M,
     message=Message(
-        {"bad": N_("Seal under oil"), "watch": N_("Seal close to oil")},
+        {
+            "bad": N_("Seal under oil"),
+            "watch": N_("Seal close to oil"),
+            "note": N_("Seal close to oil for seconds"),
+        },
         {
             "close": N_("In {condition} only {height} is left below the {seal} seal; {limit} is wanted."),
             "wet": N_("In {condition} oil would stand {height} above the bottom of the {seal} seal."),
+            "at once": N_(
+                "In {condition} oil would stand {height} above the bottom of the {seal} seal, within a second."
+            ),
+            "held": N_(
+                "In {condition} oil would stand {height} above the bottom of the {seal} seal; boost holds it in as long as it lasts."
+            ),
             "soon": N_(
                 "In {condition} oil would stand {height} above the bottom of the {seal} seal after {seconds}."
             ),
@@ -112,8 +151,93 @@ FREEBOARD = Quantity(
 )
 
 
+WINDAGE_GUESS_M = 0.005
+"""[m] by which the oil's level is off by windage alone; common practice, no source."""
+
+
+def _lifted_grade(e: Evaluation, margin: Array) -> np.ndarray:
+    seconds = lift_off(e).time_to_wet_s
+    bad = (seconds <= SHORT_LIFT_S) & lift_off(e).shut
+    found = np.where(bad, BAD, np.where(seconds <= LIFT_OFF_S, WATCH, NOTE))
+    return np.where(margin < 0.0, found, HOLDS)
+
+
+LIFT_OFF = Quantity(
+    code="lift-off",
+    name=N_("freeboard, throttle let go"),
+    kind="mm",
+    station="drain",
+    sign=1,
+    value=lambda e: np.where(e.drainage.freeboard_m >= 0.0, lift_off(e).freeboard_m, np.nan),
+    limit=0.0,
+    scale=HEIGHT_SCALE_M,
+    message=Message(
+        {
+            "bad": N_("Seal under oil when the driver lifts"),
+            "watch": N_("Seal near oil on every lift"),
+            "note": N_("Seal near oil when the driver lifts"),
+        },
+        N_(
+            "In {condition} with the throttle let go oil would stand {over} above a seal, {after}; a lift lasts about {lasts}."
+        ),
+        N_(
+            "Without boost nothing holds the oil in, and crankcase pressure lifts what shuts the hose: that is when it smokes."
+        ),
+    ),
+    grade=_lifted_grade,
+    numbers=lambda e, i: {
+        "over": Amount(-float(lift_off(e).freeboard_m[i]), "mm"),
+        "after": (
+            N_("within a second")
+            if lift_off(e).time_to_wet_s[i] < AT_ONCE_S
+            else f"{lift_off(e).time_to_wet_s[i]:.1f} s on"
+        ),
+        "lasts": Amount(LIFT_OFF_S, "s"),
+    },
+    rests_on=("sump", "breather"),
+)
+
+
+def _pickup_grade(e: Evaluation, margin: Array) -> np.ndarray:
+    """Bad where the pickup's place is known and it sucks air; to be watched where its place is a guess."""
+    return np.where(margin < 0.0, BAD if e.plan.sump.pickup is not None else WATCH, HOLDS)
+
+
+PICKUP = Quantity(
+    code="pickup",
+    name=N_("oil over the pickup"),
+    kind="mm",
+    station="sump",
+    sign=1,
+    value=lambda e: np.where(_flowing(e), pickup_cover(e), np.nan),
+    limit=0.0,
+    scale=HEIGHT_SCALE_M,
+    message=Message(
+        N_("Pickup uncovered"),
+        {
+            "known": N_("In {condition} the oil leaves the pickup by {bare}: it sucks air."),
+            "guess": N_(
+                "In {condition} the oil would leave the pickup by {bare}, if it is in the middle of the pan's deepest part: measure where it is."
+            ),
+        },
+        N_(
+            "Turbo and engine starve together: more oil, a baffle with a gate, or a longer pickup; no drain cures that."
+        ),
+    ),
+    grade=_pickup_grade,
+    shared=True,
+    numbers=lambda e, i: {"bare": Amount(-float(pickup_cover(e)[i]), "mm")},
+    variant=lambda e, i: "guess" if e.plan.sump.pickup is None else "known",
+    rests_on=("sump",),
+)
+
+
 def _drowned(e: Evaluation, margin: Array) -> np.ndarray:
-    return np.where(margin < 0.0, np.where(_lasting(e), BAD, WATCH), HOLDS)
+    """Bad where it lasts; for seconds a note while the seals keep their room; within the windage's guess, to be watched."""
+    roomy = e.drainage.freeboard_m >= SHORT_SHARE * si(e.plan.needs, "freeboard_mm")
+    under = np.where(_lasting(e), BAD, np.where(roomy, NOTE, WATCH))
+    near = _lasting(e) & (margin < WINDAGE_GUESS_M / HEIGHT_SCALE_M)
+    return np.where(margin < 0.0, under, np.where(near, WATCH, HOLDS))
 
 
 DROWNED = Quantity(
@@ -128,6 +252,9 @@ DROWNED = Quantity(
     message=Message(
         N_("Entry under oil"),
         {
+            "near": N_(
+                "In {condition} the pan's oil stands only {clear} below the entry: windage alone is guessed to that."
+            ),
             "lasting": N_(
                 "In {condition} the pan's oil stands {value} above the entry; the drain cannot breathe."
             ),
@@ -138,34 +265,75 @@ DROWNED = Quantity(
         N_("Blow-by and froth meet in a drowned pipe; what comes down must first push what is there."),
     ),
     grade=_drowned,
-    numbers=lambda e, i: {"lasts": Amount(float(lasts_s(e.plan)[i]), "s")},
-    variant=lambda e, i: "lasting" if _lasting(e)[i] else "passing",
+    numbers=lambda e, i: {
+        "lasts": Amount(float(lasts_s(e.plan)[i]), "s"),
+        "clear": Amount(-float(e.drainage.submergence_m[i]), "mm"),
+    },
+    variant=lambda e, i: (
+        "near" if e.drainage.submergence_m[i] < 0.0 else "lasting" if _lasting(e)[i] else "passing"
+    ),
     rests_on=("sump",),
 )
 
 
-CHOKED = Quantity(
-    code="choked",
-    name=N_("drain fill"),
-    kind="share",
+RESERVE = Quantity(
+    code="reserve",
+    name=N_("reserve"),
+    kind="times",
     station="drain",
-    sign=-1,
-    value=lambda e: np.where(_flowing(e) & (e.drainage.submergence_m < 0.0), e.drainage.worst_fill, np.nan),
-    limit="needs.fill_max",
+    sign=1,
+    value=lambda e: np.where(e.drainage.freeboard_m >= 0.0, np.minimum(reserve(e), MOST_TOLD), np.nan),
+    limit="needs.reserve_min",
     message=Message(
-        N_("Drain choked"),
-        {
-            "full": N_("In {condition} {part} runs full; above {limit:%} gas cannot pass the oil."),
-            "deep": N_(
-                "In {condition} {part} is {value:%} deep in oil; above {limit:%} gas cannot pass the oil."
-            ),
-        },
-        N_("Froth is bulky: hot oil leaves the housing with a third to a half of air in it."),
+        N_("Drain has little in hand"),
+        N_(
+            "In {condition} the drain would take {times:.1f} times the oil before a seal wets; {need:g} times is wanted."
+        ),
+        N_("Froth, wear and a thinner oil all bring more than was counted on."),
     ),
     grade=watch_below(),
-    numbers=lambda e, i: {"part": e.route.part_at(int(e.drainage.worst_station[i]))},
-    variant=lambda e, i: "full" if e.drainage.worst_fill[i] >= 1.0 else "deep",
-    rests_on=("needs.fill",),
+    numbers=lambda e, i: {"times": float(reserve(e)[i]), "need": e.plan.needs.reserve_min.value},
+    rests_on=("needs.reserve", "turbo.reference"),
+)
+MOST_TOLD = 8.0
+"""[-] reserve above which it is enough; project choice."""
+
+
+def _sealed(e: Evaluation) -> Array:
+    """Return how many bores of hose run full or nearly so, in warm conditions that last; a drowned entry is told of itself."""
+    warm = np.array([c.kind.warm for c in e.plan.conditions])
+    judged = _flowing(e) & warm & _lasting(e) & (e.drainage.submergence_m < 0.0)
+    return np.where(judged, e.drainage.sealed_bores, np.nan)
+
+
+def _sealed_grade(e: Evaluation, margin: Array) -> np.ndarray:
+    """To be watched; bad where crankcase pressure on the oil that shuts the hose would lift it to the seal."""
+    excess = np.maximum(e.drainage.gas_difference_pa, 0.0)
+    would_lift = excess / (e.drainage.froth.density_kg_m3 * e.drainage.gravity_m_s2)
+    lifted = would_lift > np.maximum(e.drainage.freeboard_m, 0.0)
+    return np.where(margin < 0.0, np.where(lifted, BAD, WATCH), HOLDS)
+
+
+SEALED = Quantity(
+    code="choked",
+    name=N_("bores of hose full"),
+    kind="count",
+    station="drain",
+    sign=-1,
+    value=_sealed,
+    limit="needs.sealed_bores",
+    message=Message(
+        N_("Drain choked"),
+        N_(
+            "In {condition} {length} of hose run full or nearly so, {value} times its bore; above {limit} gas is shut off."
+        ),
+        N_("Crankcase pressure then stands on the oil in the hose instead of blowing by over it."),
+    ),
+    grade=_sealed_grade,
+    numbers=lambda e, i: {
+        "length": Amount(float(e.drainage.sealed_bores[i]) * si(e.line.drain, "hose_bore_mm"), "run")
+    },
+    rests_on=("needs.sealed",),
 )
 
 TIGHTER_SHARE = 0.93
@@ -191,7 +359,7 @@ SMALL_FITTING = Quantity(
         N_("The entry fitting's {small} bore throttles the {large} hose to {value:%} of its area."),
         N_("The smallest bore is what flows; a big hose on a small fitting is a small drain."),
     ),
-    grade=watch_below(),
+    grade=note_below(),
     axis="plan",
     numbers=lambda e, i: {
         "small": Amount(si(e.line.drain.fitting, "bore_mm"), "bore"),
@@ -222,14 +390,39 @@ def _felt(e: Evaluation) -> Array:
 
 
 def _climbing(e: Evaluation) -> Array:
-    return np.where(_upright(e) < -1e-6, np.arcsin(np.clip(_upright(e), -1.0, 1.0)), np.nan)
+    return np.where(np.isfinite(_rises(e)), np.arcsin(np.clip(_upright(e), -1.0, 1.0)), np.nan)
 
 
 def _climbing_in_attitude(e: Evaluation) -> Array:
     upright = _upright(e)
     worst = _felt(e).min(axis=1)
-    judged = (upright >= -1e-6) & (upright <= UPRIGHT_SINE) & np.isfinite(worst)
+    judged = ~np.isfinite(_rises(e)) & (upright <= UPRIGHT_SINE) & np.isfinite(worst)
     return np.where(judged, np.arcsin(np.clip(np.where(judged, worst, 0.0), -1.0, 1.0)), np.nan)
+
+
+LEAST_CLIMB_M = 0.002
+"""[m] a stretch may rise towards the pan before it is worth a word; project choice."""
+
+
+def _rises(e: Evaluation) -> Array:
+    """Return how far each leg climbs towards the pan with the car level [m]; NaN where it falls."""
+    steps = e.route.corners_m[2:, 2] - e.route.corners_m[1:-1, 2]
+    return np.where(steps > LEAST_CLIMB_M, steps, np.nan)
+
+
+def _standing_grade(depth_m: Array, bore_m: Array | float) -> np.ndarray:
+    """Grade oil that stays lying by how much of the bore it shuts: to be watched, bad from half of it."""
+    return np.where(depth_m >= SHUT_SHARE * np.asarray(bore_m), BAD, WATCH)
+
+
+SHUT_SHARE = 0.5
+"""[-] of the bore filled by oil that stays, from which gas no longer gets by; common practice, no source."""
+
+
+def _uphill_grade(e: Evaluation, margin: Array) -> np.ndarray:
+    return np.where(
+        margin < 0.0, _standing_grade(np.nan_to_num(_rises(e)), si(e.line.drain, "hose_bore_mm")), HOLDS
+    )
 
 
 UPHILL = Quantity(
@@ -246,6 +439,7 @@ UPHILL = Quantity(
         N_("{leg} climbs at {angle:.0f}° towards the pan with the car level."),
         N_("Oil only leaves when it falls; a dip holds oil and shuts the gas off."),
     ),
+    grade=_uphill_grade,
     axis="place",
     places=_legs,
     places_move=True,
@@ -313,6 +507,12 @@ def _dip_place(e: Evaluation, i: int) -> Mapping[str, Number]:
     return {"leg": e.route.leg_names[int(e.route.leg[station])]}
 
 
+def _dip_grade(e: Evaluation, margin: Array) -> np.ndarray:
+    return np.where(
+        margin < 0.0, _standing_grade(np.nan_to_num(_standing(e)), si(e.line.drain, "hose_bore_mm")), HOLDS
+    )
+
+
 DIP = Quantity(
     code="dip",
     name=N_("dip"),
@@ -329,7 +529,7 @@ DIP = Quantity(
             "Oil that lies in a dip shuts the gas off, bakes near heat, and greets every cold start as a plug."
         ),
     ),
-    grade=watch_below(),
+    grade=_dip_grade,
     numbers=_dip_place,
     rests_on=("drain.sag",),
     source=sources.COMPUTED,
@@ -347,8 +547,18 @@ def _flattest(e: Evaluation, i: int) -> Mapping[str, Number]:
     return {
         "leg": leg.name.capitalize() if leg else "",
         "angle": float(np.degrees(leg.off_upright_rad)) if leg else 0.0,
+        "fall": 90.0 - float(np.degrees(leg.off_upright_rad)) if leg else 0.0,
         "most": float(most),
     }
+
+
+LEVEL_RAD = float(np.radians(80.0))
+"""[rad] off upright above which a stretch lies all but level; common practice, no source."""
+
+
+def _flat_grade(e: Evaluation, margin: Array) -> np.ndarray:
+    """A note up to nearly level: 30 to 60° of fall are built everywhere; to be watched beyond."""
+    return np.where(margin < 0.0, np.where(_off_upright(e) > LEVEL_RAD, WATCH, NOTE), HOLDS)
 
 
 FLAT = Quantity(
@@ -362,12 +572,14 @@ FLAT = Quantity(
     scale=5.0,
     message=Message(
         N_("Drain lies flat"),
-        N_("{leg} lies {angle:.0f}° off upright; within {most:.0f}° is usual."),
+        N_(
+            "{leg} falls at {fall:.0f}° from the level, {angle:.0f}° off upright; within {most:.0f}° of upright is ideal."
+        ),
         N_(
             "A steep hose carries froth with air over it; a flat one fills, and the car's lean does the rest."
         ),
     ),
-    grade=watch_below(),
+    grade=_flat_grade,
     axis="plan",
     numbers=_flattest,
     rests_on=("needs.angle",),
@@ -463,5 +675,5 @@ WORDS: Mapping[str, tuple[str, str]] = {
 NEAR: tuple[Quantity, ...] = tuple(_near(kind, *WORDS[kind.code]) for kind in THINGS.values() if kind.code)
 
 HOME = (
-    FREEBOARD, DROWNED, CHOKED, SMALL_FITTING, UPHILL, UPHILL_ATTITUDE, LIFT, DIP, FLAT, BEND, *NEAR
+    FREEBOARD, LIFT_OFF, PICKUP, DROWNED, RESERVE, SEALED, SMALL_FITTING, UPHILL, UPHILL_ATTITUDE, LIFT, DIP, FLAT, BEND, *NEAR
 )  # fmt: skip

@@ -11,13 +11,19 @@ from gravidon.parts.entry_means import threads_held
 from gravidon.parts.threads import THREADS
 from gravidon.physics.arrays import Array
 from gravidon.plan.fields import Known, si
-from gravidon.study.judge.quantity import BAD, HOLDS, WATCH, Quantity, bad_below, watch_below
+from gravidon.study.judge.quantity import BAD, HOLDS, NOTE, WATCH, Quantity, bad_below, watch_below
 from gravidon.study.solve.assemble import turning
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.solve.seating import Seating, cavity_oil, seating
 from gravidon.words.text import N_, Amount, Message, Number
 
 # --- seat ------------------------------------------------------------------------------------
+
+
+TURN_SCALE_RAD = float(np.radians(10.0))
+TURN_BAND = 0.25
+"""Scale of an angle's margin, and the band before its limit (2.5°) within which it is to be watched: measured limits spread
+from 7 to 13.5°. Project choice."""
 
 
 def _turned(
@@ -54,6 +60,8 @@ def _turned(
             },
             why,
         ),
+        scale=TURN_SCALE_RAD,
+        grade=bad_below(0.0, TURN_BAND),
         axis="plan",
         numbers=lambda e, i: {
             "angle": float(np.degrees(value(seating(e)))),
@@ -138,6 +146,17 @@ def _thread(e: Evaluation, i: int) -> Mapping[str, Number]:
     }
 
 
+HELD_THREADS, LEAST_THREADS = 2.0, 1.5
+"""Full threads that a sealed taper holds by (two to four are widely built), and below which it does not; common practice, no source."""
+
+
+def _threads_grade(e: Evaluation, margin: Array) -> np.ndarray:
+    """A note from two threads up to what is wanted, to be watched just below two, bad below that."""
+    held = _held(e)
+    found = NOTE if held >= HELD_THREADS else WATCH if held >= LEAST_THREADS else BAD
+    return np.where(margin < 0.0, found, HOLDS)
+
+
 THREADS_HELD = Quantity(
     code="threads-few",
     name=N_("threads held"),
@@ -151,13 +170,17 @@ THREADS_HELD = Quantity(
         N_("A wall of {wall} holds {held:.1f} threads of {thread}; {need:.0f} are wanted."),
         N_("Pitch {pitch:.2f} mm ({standard}): hose and heat work a short thread loose."),
     ),
-    grade=bad_below(-0.5),
+    grade=_threads_grade,
     axis="plan",
     numbers=_thread,
     rests_on=("needs.threads",),
 )
 
 # --- breather --------------------------------------------------------------------------------
+
+CRANKCASE_BAD = 2.0
+"""[-] over the most crankcase pressure, as a share of it, from which it is bad with an open drain too: gas then goes up the drain
+against the oil and past the seals (3 kPa where 1 is the most); common practice, no source."""
 
 CRANKCASE = Quantity(
     code="crankcase",
@@ -172,7 +195,7 @@ CRANKCASE = Quantity(
         N_("In {condition} the crankcase stands at {value}; {limit} is the most wanted."),
         N_("It pushes oil past gaskets and, wherever the drain runs full, up towards the seals."),
     ),
-    grade=watch_below(),
+    grade=bad_below(-CRANKCASE_BAD),
     shared=True,
     rests_on=("breather", "needs.crankcase"),
 )

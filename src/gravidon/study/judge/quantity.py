@@ -128,7 +128,7 @@ class Quantity:
 
 LEAST_SCALE: dict[str, float] = {
     "kpa": 1e4, "kpa_small": 50.0, "share": 1e-3, "mm": 1e-3, "run": 1e-3, "s": 0.1, "deg": 0.02, "count": 0.1,
-    "bore": 1e-4, "ml": 1e-6,
+    "bore": 1e-4, "ml": 1e-6, "l_min": 1e-7, "times": 0.1,
 }  # fmt: skip
 """Least scale of a margin by kind of unit, for limits near nothing; project choice."""
 
@@ -177,6 +177,15 @@ def bad_below(bad: float, watch: float = 0.0) -> Grader:
 
     def grade(e: Evaluation, margin: Array) -> np.ndarray:
         return np.where(margin < bad, BAD, np.where(margin < watch, WATCH, HOLDS))
+
+    return grade
+
+
+def note_below(note: float = 0.0) -> Grader:
+    """Return a grader that only notes: what is true of many good installs does not touch the verdict."""
+
+    def grade(e: Evaluation, margin: Array) -> np.ndarray:
+        return np.where(margin < note, NOTE, HOLDS)
 
     return grade
 

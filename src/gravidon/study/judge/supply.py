@@ -8,6 +8,7 @@ import numpy as np
 
 from gravidon.parts import sources
 from gravidon.physics.arrays import Array
+from gravidon.physics.feed import FeedResult
 from gravidon.plan.fields import si
 from gravidon.plan.model import Condition, TurboLine
 from gravidon.study.judge.quantity import BAD, HOLDS, WATCH, Quantity, bad_below, watch_below
@@ -26,10 +27,25 @@ def _why_starved(e: Evaluation, i: int) -> str:
     hole = e.line.restrictor
     if hole.fitted and hole.bore_mm < e.line.turbo.kind.foreign_below_mm:
         return "foreign hole"
-    if e.supply.tap_pa[i] < e.window_pa[i, 0]:
+    if e.supply.tap_pa[i] < max(e.window_pa[i, 0], SCARCE_PA):
         return "gallery"
     return "restrictor" if e.feed.restrictor_drop_pa[i] >= e.feed.line_drop_pa[i] else "line"
 
+
+SCARCE_PA = 40e3
+"""[Pa] at the tap below which no hole is to blame; project choice."""
+
+WHY_STARVED = {
+    "foreign hole": N_(
+        "The restrictor is of the size meant for ball bearings; on a journal bearing it takes most of the "
+        "pressure before the bearing sees any."
+    ),
+    "gallery": N_("The gallery itself does not have the pressure in this condition."),
+    "restrictor": N_("Most of the pressure is spent in the restrictor on the way."),
+    "line": N_("Most of the pressure is spent in the feed line on the way."),
+}
+WATCH_BAND = 0.1
+"""[-] of margin above a limit within which it is to be watched: no cliff at the limit; project choice."""
 
 STARVED = Quantity(
     code="starved",
@@ -37,30 +53,61 @@ STARVED = Quantity(
     kind="kpa",
     station="restrictor",
     sign=1,
-    value=lambda e: e.feed.inlet_pressure_pa,
+    value=lambda e: assemble.judged_pressure(e.line, e.feed),
     limit=lambda e: e.window_pa[:, 0],
     source_path="line.turbo.window.speed_min_kpa",
     message=Message(
         N_("Bearing starved"),
-        N_("The bearing gets {value} at {condition}; it wants at least {limit}."),
         {
-            "foreign hole": N_(
-                "The restrictor is of the size meant for ball bearings; on a journal bearing it takes most of the "
-                "pressure before the bearing sees any."
+            "bearing": N_("The bearing gets {value} at {condition}; it wants at least {limit}."),
+            "gauge": N_(
+                "A gauge at the inlet would read {value} at {condition}; at least {limit} is wanted there."
             ),
-            "gallery": N_("The gallery itself does not have the pressure in this condition."),
-            "restrictor": N_("Most of the pressure is spent in the restrictor on the way."),
-            "line": N_("Most of the pressure is spent in the feed line on the way."),
         },
+        WHY_STARVED,
     ),
+    grade=bad_below(0.0, WATCH_BAND),
+    variant=lambda e, i: "gauge" if e.line.turbo.window.at == "before the restrictor" else "bearing",
     because=_why_starved,
     rests_on=("turbo.window", "turbo.reference", "tap.offset", "restrictor", "engine"),
 )
 
 
+STARVED_FLOW = Quantity(
+    code="starved-flow",
+    name=N_("oil flow"),
+    kind="l_min",
+    station="restrictor",
+    sign=1,
+    value=lambda e: np.where(np.isfinite(e.flow_min_m3_s), e.feed.flow_m3_s, np.nan),
+    limit=lambda e: e.flow_min_m3_s,
+    source_path="line.turbo.window.speed_flow_l_min",
+    message=Message(
+        N_("Bearing starved"),
+        N_(
+            "Only {value} pass the bearing at {condition} ({gauge} before the hole, {bearing} behind it); {limit} are wanted."
+        ),
+        WHY_STARVED,
+    ),
+    grade=bad_below(0.0, WATCH_BAND),
+    numbers=lambda e, i: {
+        "gauge": Amount(float(assemble.gauge_pressure(e.line, e.feed)[i]), "kpa"),
+        "bearing": Amount(float(e.feed.inlet_pressure_pa[i]), "kpa"),
+    },
+    because=_why_starved,
+    rests_on=("turbo.window", "turbo.reference", "tap.offset", "restrictor", "engine"),
+)
+
+
+OVER_BAND = 0.05
+"""[-] of margin below the most pressure within which it is to be watched; project choice."""
+
+
 def _over_fed(e: Evaluation, margin: Array) -> np.ndarray:
     forgiven = np.array([c.kind.high_forgiven for c in e.plan.conditions])
-    return np.where(margin < 0.0, np.where(forgiven, WATCH, BAD), HOLDS)
+    return np.where(
+        margin < 0.0, np.where(forgiven, WATCH, BAD), np.where((margin < OVER_BAND) & ~forgiven, WATCH, HOLDS)
+    )
 
 
 OVER_FED = Quantity(
@@ -81,6 +128,9 @@ OVER_FED = Quantity(
     rests_on=("turbo.window", "turbo.reference", "engine"),
 )
 
+COOKED_BAND_K = 2.0
+"""[K] below the hottest within which it is to be watched; project choice."""
+
 COOKED = Quantity(
     code="cooked",
     name=N_("oil out"),
@@ -99,23 +149,26 @@ COOKED = Quantity(
             "The oil is also the bearing's coolant: too little flow cannot carry the heat away, and it cokes."
         ),
     ),
+    grade=bad_below(0.0, COOKED_BAND_K / TEMPERATURE_SCALE_K),
     numbers=lambda e, i: {"flow": Amount(float(e.feed.flow_m3_s[i]), "l_min")},
     rests_on=("turbo.window.outlet", "turbo.reference"),
 )
 
 
 def window_margins(
-    it: TurboLine, conditions: Sequence[Condition], inlet_pa: Array, outlet_k: Array
+    it: TurboLine, conditions: Sequence[Condition], feed: FeedResult
 ) -> tuple[Array, Array, Array]:
-    """Return the margins [-] of starved, over-fed and cooked for inlet pressures [Pa] and outlet temperatures [K].
+    """Return the margins [-] of starved (by pressure or by flow), over-fed and cooked for a feed's results.
 
-    The last axis of both arrays is the conditions'. Conditions in which nothing is judged have NaN.
+    The last axis of the feed's arrays is the conditions'. Where nothing is judged the margin is NaN.
     """
     window = np.array([assemble.window_bounds(it, c) for c in conditions])
-    low = STARVED.margin(inlet_pa, window[:, 0])
-    high = OVER_FED.margin(inlet_pa, window[:, 1])
-    cool = COOKED.margin(outlet_k, si(it.turbo.window, "outlet_max_c"))
-    return low, high, np.where(np.isfinite(window[:, 0]), cool, np.nan)
+    flow = np.array([assemble.least_flow(it, c) for c in conditions])
+    by_pressure = STARVED.margin(assemble.judged_pressure(it, feed), window[:, 0])
+    low = np.where(np.isfinite(flow), STARVED_FLOW.margin(feed.flow_m3_s, flow), by_pressure)
+    high = OVER_FED.margin(feed.inlet_pressure_pa, window[:, 1])
+    cool = COOKED.margin(feed.outlet_temperature_k, si(it.turbo.window, "outlet_max_c"))
+    return low, high, np.where(np.isfinite(window[:, 1]), cool, np.nan)
 
 
 PROTRUDING = Quantity(
@@ -297,4 +350,4 @@ STACK = Quantity(
     rests_on=("feed.bonnet",),
 )
 
-SUPPLY = (STARVED, OVER_FED, COOKED, PROTRUDING, WRENCH, TAP_HEAT, PRIME, ROBBED, UNEVEN, STACK)
+SUPPLY = (STARVED, STARVED_FLOW, OVER_FED, COOKED, PROTRUDING, WRENCH, TAP_HEAT, PRIME, ROBBED, UNEVEN, STACK)

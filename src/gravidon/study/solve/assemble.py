@@ -15,7 +15,7 @@ from gravidon.physics import attitude, source, sump
 from gravidon.physics import oil as oil_physics
 from gravidon.physics.arrays import Array, Flags
 from gravidon.physics.bearing import BearingReference
-from gravidon.physics.feed import Feed, Hole, Pipe, Screen
+from gravidon.physics.feed import Feed, FeedResult, Hole, Pipe, Screen
 from gravidon.physics.network import NetworkResult, solve_network
 from gravidon.plan.fields import si
 from gravidon.plan.model import (
@@ -181,13 +181,21 @@ def offered(plan: Plan, fit: source.SourceFit, tap: Tap) -> Callable[[Array], Ar
     return at
 
 
+def heat_w(plan: Plan, it: TurboLine) -> Array:
+    """Return the heat into a turbo's oil in every condition [W]: by load, or a condition's own figure."""
+    t = it.turbo
+    by_load = 1e3 * turbos.heat_kw(t.bearing, t.frame, t.cooling, 1.0)
+    own = column(plan, "heat_kw")
+    return np.where(own > 0.0, own, by_load * column(plan, "load"))
+
+
 def branch(plan: Plan, it: TurboLine, pieces: Sequence[Piece], holes: tuple[Hole, ...] | None = None) -> Feed:
     """Return one turbo's feed as the solver takes it; its upper pressure is set by the network."""
     return Feed(
         oil=oil_of(plan),
         tap_pressure_pa=0.0,
         temperature_k=column(plan, "oil_temperature_c"),
-        heat_w=column(plan, "heat_kw"),
+        heat_w=heat_w(plan, it),
         pipes=pipes_of(pieces),
         holes=holes_of(it) if holes is None else holes,
         screen=screen_of(pieces),
@@ -274,16 +282,36 @@ def condition_index(plan: Plan, name: str) -> int:
     raise KeyError(name)
 
 
+def least_flow(it: TurboLine, condition: Condition) -> float:
+    """Return the least flow [m³/s] of a condition; -inf where the window is judged by pressure, or not at all."""
+    window, field = it.turbo.window, condition.kind.flow_low
+    return si(window, field) if field and window.least == "flow" else -np.inf
+
+
+def gauge_pressure(it: TurboLine, feed: FeedResult) -> Array:
+    """Return the pressure [Pa gauge] that a gauge at the inlet port reads: before the holes that are screwed in."""
+    result: Array = feed.inlet_pressure_pa + feed.restrictor_drop_pa
+    return result
+
+
+def judged_pressure(it: TurboLine, feed: FeedResult) -> Array:
+    """Return the pressure [Pa gauge] that the least of the turbo's window is held against."""
+    before = it.turbo.window.at == "before the restrictor"
+    return gauge_pressure(it, feed) if before else feed.inlet_pressure_pa
+
+
 def window_bounds(it: TurboLine, condition: Condition) -> tuple[float, float]:
     """Return the inlet pressure window [Pa gauge] of a condition; -inf and inf where nothing bounds it."""
     window = it.turbo.window
     low, high = condition.kind.window_low, condition.kind.window_high
-    return si(window, low) if low else -np.inf, si(window, high) if high else np.inf
+    by_pressure = bool(low) and window.least == "pressure"
+    return si(window, low) if by_pressure else -np.inf, si(window, high) if high else np.inf
 
 
-def heat_over_speed(plan: Plan, speed_rpm: Array) -> Array:
+def heat_over_speed(plan: Plan, it: TurboLine, speed_rpm: Array) -> Array:
     """Return heat [W] at engine speeds, straight between the plan's running conditions (largest per speed)."""
-    rows = sorted({(c.rpm, si(c, "heat_kw")) for c in plan.conditions if c.rpm > 0})
+    heats = heat_w(plan, it)
+    rows = sorted({(c.rpm, float(h)) for c, h in zip(plan.conditions, heats, strict=True) if c.rpm > 0})
     if not rows:
         return np.zeros_like(speed_rpm)
     speeds = sorted({r for r, _ in rows})

@@ -37,6 +37,7 @@ class Evaluation:
     drainage: Drainage
     breathing: Breathing
     window_pa: Array
+    flow_min_m3_s: Array
     warnings: tuple[validity.Validity, ...]
     others: list[Evaluation]
 
@@ -106,6 +107,7 @@ def evaluate(plan: Plan) -> Evaluation:
     every: list[Evaluation] = []
     for k, (it, feed) in enumerate(zip(plan.turbos, network.branches, strict=True)):
         window = np.array([assemble.window_bounds(it, c) for c in plan.conditions])
+        least = np.array([assemble.least_flow(it, c) for c in plan.conditions])
         warned = _warnings(it, feed, drained[k])
         every.append(
             Evaluation(
@@ -118,6 +120,7 @@ def evaluate(plan: Plan) -> Evaluation:
                 drained[k],
                 breath,
                 window,
+                least,
                 warned,
                 every,
             )

@@ -15,7 +15,7 @@ from gravidon.physics.arrays import Array, Flags
 from gravidon.plan.fields import si
 from gravidon.plan.model import Plan, TurboLine
 from gravidon.study.solve import assemble
-from gravidon.study.solve.drain_route import Route, seal_centres, shaft_centre
+from gravidon.study.solve.drain_route import PIECE_LENGTH_M, Route, seal_centres, shaft_centre
 from gravidon.study.solve.kept import Kept
 
 MOST_LEAN_SHARE = 0.2
@@ -70,7 +70,8 @@ class Drainage:
     Fields: up (states, 3); gravity [m/s²]; level the drain ends in (the pan's region at the entry, a pot, a tee);
     level in the pan;     submergence (level minus the entry's crown, positive drowned); the march; open area share (least along the
     run); worst fill and where; seal level (lowest point of either seal bore); which seal; freeboard; seconds
-    until a wet seal (inf when it stays dry); Froude and Reynolds numbers; gas difference over the seals [Pa].
+    until a wet seal (inf when it stays dry); Froude and Reynolds numbers; how many bores of hose run full or nearly so; deepest fill of the
+    hose itself, away from its ends; gas difference over the seals [Pa].
     """
 
     up: Array
@@ -88,6 +89,8 @@ class Drainage:
     time_to_wet_s: Array
     froude: Array
     reynolds: Array
+    sealed_bores: Array
+    hose_fill: Array
     crankcase_pa: Array
     gas_difference_pa: Array
     froth: oils.Froth
@@ -194,7 +197,7 @@ def _mixed(froths: Sequence[oils.Froth]) -> tuple[Array, Array]:
 
 
 @dataclass(frozen=True)
-class _Line:
+class DrainLine:
     """One turbo's drain at work on."""
 
     it: TurboLine
@@ -208,7 +211,7 @@ def gravity_sides(
 ) -> tuple[Drainage, ...]:
     """Return the gravity side of every turbo. Without `with_time` the seconds until a seal wets are left inf."""
     lines = [
-        _Line(it, r, froth_of(plan, stand, s), s)
+        DrainLine(it, r, froth_of(plan, stand, s), s)
         for it, r, s in zip(plan.turbos, routes, streams, strict=True)
     ]
     found: dict[int, Drainage] = {}
@@ -224,29 +227,40 @@ def gravity_sides(
     return tuple(found[k] for k in range(len(lines)))
 
 
-def _tee_station(line: _Line, bend: int) -> int:
+def _tee_station(line: DrainLine, bend: int) -> int:
     """Return the station of a trunk nearest one of its bends."""
     tee = assemble.point(line.it.drain.points[bend])
     return int(np.argmin(np.linalg.norm(line.route.stations_m - tee, axis=1)))
 
 
+Rows = list[tuple[Array, Array]]
+"""Flow [m³/s] and kinematic viscosity [m²/s] of each stream in a drain, (states,) each."""
+
+
+def carried(line: DrainLine, into: Sequence[tuple[DrainLine, int]]) -> tuple[Rows, np.ndarray]:
+    """Return the streams of a drain from the flange down, and which of them each piece carries; `into` are the
+    drains that join it, each with its bend."""
+    stream = np.zeros(len(line.route.length_m), dtype=int)
+    rows = [_mixed([line.froth])]
+    together = [line.froth]
+    for other, bend in sorted(into, key=lambda pair: pair[1]):
+        together.append(other.froth)
+        rows.append(_mixed(together))
+        stream[_tee_station(line, bend) :] = len(rows) - 1
+    return rows, stream
+
+
 def _trunk(
-    plan: Plan, stand: Standing, line: _Line, into: Sequence[tuple[_Line, int]], with_time: bool
+    plan: Plan, stand: Standing, line: DrainLine, into: Sequence[tuple[DrainLine, int]], with_time: bool
 ) -> Drainage:
     """Return a drain that ends in the pan or a pot, with what joins it on the way."""
-    route, it = line.route, line.it
+    it = line.it
     if it.drain_by == "scavenge":
         pumped = line.stream.pumped_m3_s
         level = pot_level(plan, it, stand, line.froth, np.zeros(len(stand.air)) if pumped is None else pumped)
     else:
         level = pan_level(plan, stand, assemble.point(it.drain.entry))
-    stream = np.zeros(len(route.length_m), dtype=int)
-    rows = [_mixed([line.froth])]
-    carried = [line.froth]
-    for other, bend in sorted(into, key=lambda pair: pair[1]):
-        carried.append(other.froth)
-        rows.append(_mixed(carried))
-        stream[_tee_station(line, bend) :] = len(rows) - 1
+    rows, stream = carried(line, into)
     lift = drains.crankcase_lift(
         stand.crankcase_pa, stand.wheel_side_pa, line.froth.density_kg_m3, stand.gravity_m_s2
     )
@@ -256,7 +270,13 @@ def _trunk(
 
 
 def _joined(
-    plan: Plan, stand: Standing, line: _Line, trunk: _Line, below: Drainage, bend: int, with_time: bool
+    plan: Plan,
+    stand: Standing,
+    line: DrainLine,
+    trunk: DrainLine,
+    below: Drainage,
+    bend: int,
+    with_time: bool,
 ) -> Drainage:
     """Return a drain that ends in another one's tee: the trunk's grade line there is its sump."""
     station = _tee_station(trunk, bend)
@@ -272,7 +292,7 @@ def _joined(
 
 
 def _marched(
-    line: _Line,
+    line: DrainLine,
     stand: Standing,
     rows: list[tuple[Array, Array]],
     stream: np.ndarray,
@@ -303,7 +323,7 @@ def _marched(
         np.concatenate([sealed, np.zeros(count, dtype=bool)]),
     )
     room = _room(line, heights, both.fill[:, count:], level)
-    rises = line.froth.flow_m3_s
+    rises = line.froth.flow_m3_s + _runs_back(line, stand, level)
     if line.it.drain_by == "scavenge" and line.stream.pumped_m3_s is not None:
         rises = np.maximum(rises - line.stream.pumped_m3_s, 0.0)
         room = room + si(line.it.scavenge, "pot_ml")
@@ -316,32 +336,77 @@ def _marched(
     return both.first(count), heights, seconds
 
 
-def _room(line: _Line, heights: Array, fill: Array, level: Array) -> Array:
-    """Return the volume [m³] still free above the sump's surface before oil reaches a seal."""
+NEARLY_FULL = 0.85
+"""[-] of the bore above which a round pipe carries less the fuller it gets: gas is shut off there (see `part_full`)."""
+END_BORES = 10.0
+"""[-] bores from its ends within which a hose's fill is that of the fittings; common practice, no source."""
+
+
+def _hose(line: DrainLine, water: drains.Backwater) -> tuple[Array, Array]:
+    """Return how many bores of hose run nearly full or full, and the deepest fill of the hose itself, (states,)."""
+    route = line.route
+    own = (route.leg > 0) & (route.leg < route.legs - (1 if route.ends_in_fitting else 0))
+    bore = si(line.it.drain, "hose_bore_mm")
+    fills = np.where(water.full, 1.0, water.fill)
+    lower = np.minimum(fills[:-1], fills[1:])
+    shut = (lower > NEARLY_FULL) & own[:, None]
+    bores = (shut * route.length_m[:, None]).sum(axis=0) / bore
+    walked = np.cumsum(np.where(own, route.length_m, 0.0))
+    whole = walked[-1]
+    reach = min(END_BORES * bore, 0.5 * whole)
+    inner = own & (walked > reach - 1e-9) & (walked < whole - reach + PIECE_LENGTH_M)
+    inner = inner if inner.any() else own
+    deepest = np.where(inner[:, None], lower, 0.0).max(axis=0)
+    return bores, deepest
+
+
+def _runs_back(line: DrainLine, stand: Standing, level: Array) -> Array:
+    """Return what the pan's own oil runs back up the line [m³/s] where its plane stands over the turbo, (states,).
+
+    Equation: Cd A sqrt(2 g h) through the smallest bore, h from the plane down to the shaft.
+    """
+    over = np.maximum(level - stand.up @ shaft_centre(line.it), 0.0)
+    area = np.pi / 4.0 * float(line.route.bore_m.min()) ** 2
+    result: Array = part_full.ORIFICE_COEFFICIENT * area * np.sqrt(2.0 * stand.gravity_m_s2 * over)
+    return result
+
+
+def _room(line: DrainLine, heights: Array, fill: Array, level: Array) -> Array:
+    """Return the volume [m³] of line and cavity still free before oil reaches a seal.
+
+    Where the pan's plane stands over the line, the oil must first run back into it: that room counts too.
+    """
     route = line.route
     area = np.pi / 4.0 * route.bore_m**2
     middle = 0.5 * (heights[:-1] + heights[1:])
-    over = (middle > level) | (line.it.drain_by == "scavenge")
+    pan_over = level > heights[0]
+    over = (middle > level) | (line.it.drain_by == "scavenge") | pan_over
     free = (1.0 - part_full.area_fraction(np.clip(fill[:-1], 0.0, 1.0))) * over
     in_line = (free * (area * route.length_m)[:, None]).sum(axis=0)
-    above = (heights[0] > level) | (line.it.drain_by == "scavenge")
-    result: Array = in_line + si(line.it.turbo, "cavity_ml") * above
+    result: Array = in_line + si(line.it.turbo, "cavity_ml")
     return result
+
+
+def seals_of(line: DrainLine, stand: Standing) -> tuple[Array, Array]:
+    """Return the lowest point of either seal's bore [m], (2, states)."""
+    seals, axis = seal_centres(line.it)
+    radius = 0.5 * si(line.it.turbo, "seal_diameter_mm")
+    lowest = np.stack([attitude.lowest_of_bore(stand.up, seal, axis, radius) for seal in seals])
+    return lowest, lowest.argmin(axis=0)
 
 
 def _drainage(
     stand: Standing,
-    line: _Line,
+    line: DrainLine,
     level: Array,
     in_pan: Array,
     water: drains.Backwater,
     heights: Array,
     seconds: Array,
 ) -> Drainage:
-    route, it = line.route, line.it
-    seals, axis = seal_centres(it)
-    radius = 0.5 * si(it.turbo, "seal_diameter_mm")
-    lowest = np.stack([attitude.lowest_of_bore(stand.up, seal, axis, radius) for seal in seals])
+    route = line.route
+    lowest, _ = seals_of(line, stand)
+    bores, hose_fill = _hose(line, water)
     seal_level = lowest.min(axis=0)
     freeboard = seal_level - water.housing_level_m
     wetted = np.where(water.full, 1.0, part_full.area_fraction(np.clip(water.fill, 0.0, 1.0)))
@@ -368,6 +433,8 @@ def _drainage(
         time_to_wet_s=np.where(freeboard < 0.0, seconds, np.inf),
         froude=velocity / np.sqrt(stand.gravity_m_s2 * bore),
         reynolds=velocity * bore / nu,
+        sealed_bores=bores,
+        hose_fill=hose_fill,
         crankcase_pa=stand.crankcase_pa,
         gas_difference_pa=stand.crankcase_pa - stand.wheel_side_pa,
         froth=line.froth,

@@ -15,7 +15,7 @@ from gravidon.physics import oil as oils
 from gravidon.physics import source
 from gravidon.physics.arrays import Array
 from gravidon.physics.bearing import BearingReference
-from gravidon.physics.feed import Feed, Hole, Pipe, Screen, solve_feed
+from gravidon.physics.feed import Feed, FeedResult, Hole, Pipe, Screen, solve_feed
 from gravidon.plan.fields import Known, si
 from gravidon.plan.model import Hose, Plan
 from gravidon.study.judge.supply import window_margins
@@ -48,10 +48,9 @@ class Uncertain:
 
 @dataclass(frozen=True)
 class Outcome:
-    """Inlet pressure and outlet temperature of samples, (samples, conditions), SI."""
+    """The feed of samples, every array (samples, conditions), SI."""
 
-    inlet_pa: Array
-    outlet_k: Array
+    feed: FeedResult
 
 
 @dataclass(frozen=True)
@@ -126,13 +125,10 @@ def run(plan: Plan, index: int, inputs: tuple[Uncertain, ...], unit: Array) -> O
     t = assemble.column(plan, "oil_temperature_c")[None, :] + shift("oil temperature")
     nominal = assemble.oil_of(plan)
     fit = assemble.source_fit(plan)
-    rho, mu = oils.density(nominal, t), oils.dynamic_viscosity(nominal, t)
+    mu = oils.dynamic_viscosity(nominal, t)
     n = assemble.column(plan, "rpm")[None, :]
-    law = source.SourceFit(fit.a, fit.b, np.inf)
-    gallery = np.minimum(
-        source.gallery_pressure(law, n, rho, mu) * scale("pressure gauge"),
-        fit.relief_pa * scale("relief pressure"),
-    )
+    free = source.unrelieved_pressure(fit, source.scaled_speed(n, mu)) * scale("pressure gauge")
+    gallery = source.relieved(free, fit.relief_pa * scale("relief pressure"))
     offset = si(plan.taps[plan.tap], "offset_kpa") + shift("pressure at the tap")
     tap = np.where(gallery > 0.0, np.maximum(gallery + offset, 0.0), 0.0) * _draw_share(plan, index)[None, :]
     viscous = scale("oil viscosity")
@@ -158,10 +154,10 @@ def run(plan: Plan, index: int, inputs: tuple[Uncertain, ...], unit: Array) -> O
         ref.viscosity_pa_s,
         np.clip(np.asarray(ref.film_share) * scale("bearing's film share"), 0.0, 0.95),
     )
-    heat = assemble.column(plan, "heat_kw")[None, :] * scale("heat at the turbo")
+    heat = assemble.heat_w(plan, it)[None, :] * scale("heat at the turbo")
     screen: Screen | None = assemble.screen_of(it.feed.pieces)
     result = solve_feed(Feed(oil, tap, t, heat, pipes, tuple(holes), screen, reference), tolerance=1e-5)
-    return Outcome(result.inlet_pressure_pa, result.outlet_temperature_k)
+    return Outcome(result)
 
 
 def _draw_share(plan: Plan, index: int) -> Array:
@@ -174,7 +170,7 @@ def _draw_share(plan: Plan, index: int) -> Array:
 
 
 def _margins(plan: Plan, index: int, outcome: Outcome) -> tuple[Array, Array, Array]:
-    margins = window_margins(plan.turbos[index], plan.conditions, outcome.inlet_pa, outcome.outlet_k)
+    margins = window_margins(plan.turbos[index], plan.conditions, outcome.feed)
     low, high, cool = (np.where(np.isnan(m), np.inf, m) for m in margins)
     return low, high, cool
 

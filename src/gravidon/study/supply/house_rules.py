@@ -51,8 +51,8 @@ def _rule(plan: Plan, index: int, name: str, bore: float | None) -> HouseRule:
     trial = applied(plan, index, HouseRule(name, bore, False, 0, 0, 0))
     _, network = assemble.solve_supply(trial, assemble.source_fit(trial))
     result, it = network.branches[index], trial.turbos[index]
-    margins = window_margins(it, trial.conditions, result.inlet_pressure_pa, result.outlet_temperature_k)
-    judged = np.isfinite(margins[0])
+    margins = window_margins(it, trial.conditions, result)
+    judged = np.isfinite(margins[1])
     hot = result.outlet_temperature_k[judged].max(initial=0.0)
     speed = np.array([c.kind.driving for c in trial.conditions])
     at_speed = result.inlet_pressure_pa[speed if speed.any() else judged]

@@ -69,9 +69,12 @@ def operating_map(plan: Plan) -> OperatingMap:
         result: Array = np.maximum(gallery + offset, 0.0)
         return result
 
-    heat = np.broadcast_to(assemble.heat_over_speed(plan, rpm), grid.shape)
     branches = tuple(
-        replace(assemble.branch(plan, it, it.feed.pieces), temperature_k=grid, heat_w=heat)
+        replace(
+            assemble.branch(plan, it, it.feed.pieces),
+            temperature_k=grid,
+            heat_w=np.broadcast_to(assemble.heat_over_speed(plan, it, rpm), grid.shape),
+        )
         for it in plan.turbos
     )
     network = solve_network(offered, assemble.pipes_of(plan.trunk), branches, pump > 0.0, MAP_TOLERANCE)

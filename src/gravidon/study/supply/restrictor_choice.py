@@ -25,7 +25,8 @@ class RestrictorChoice:
 
     Fields: bore [m] (bores,); arrays (bores, conditions); window [Pa] (conditions, 2); which
     bores hold; the range [m] that holds (None if none); what breaks first below and above it
-    (condition name, reason), drills inside the range.
+    (condition name, reason), drills inside the range; least flow [m³/s] (conditions,), -inf where none
+    is asked; worst margin [-] of each bore.
     """
 
     bore_m: Array
@@ -39,6 +40,8 @@ class RestrictorChoice:
     breaks_above: tuple[str, str] | None
     drills: tuple[Drill, ...]
     open_line_inlet_pa: Array
+    flow_min_m3_s: Array
+    worst_margin: Array
 
 
 def choose(plan: Plan, index: int = 0, bores_m: Array | None = None) -> RestrictorChoice:
@@ -57,7 +60,7 @@ def choose(plan: Plan, index: int = 0, bores_m: Array | None = None) -> Restrict
     fit = assemble.source_fit(plan)
     result = _with_hole(plan, index, fit, Hole(bores_m[:, None], si(it.restrictor, "length_mm")))
     window = np.array([assemble.window_bounds(it, c) for c in plan.conditions])
-    margins = window_margins(it, plan.conditions, result.inlet_pressure_pa, result.outlet_temperature_k)
+    margins = window_margins(it, plan.conditions, result)
     low, high, cool = (np.asarray(~(m < 0.0)) for m in margins)
     holds = np.asarray((low & high & cool).all(axis=1))
     span = _longest(holds)
@@ -77,6 +80,8 @@ def choose(plan: Plan, index: int = 0, bores_m: Array | None = None) -> Restrict
         above,
         drills,
         open_line.inlet_pressure_pa,
+        np.array([assemble.least_flow(it, c) for c in plan.conditions]),
+        np.nanmin(np.where(np.isnan(margins), np.inf, margins), axis=(0, 2)),
     )
 
 

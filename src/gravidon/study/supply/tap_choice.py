@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from gravidon.parts.threads import THREADS, joint
 from gravidon.physics.arrays import Array
+from gravidon.physics.feed import FeedResult
 from gravidon.plan.model import Hose, Piece, Plan, Tap
 from gravidon.study.judge.supply import window_margins
 from gravidon.study.solve import assemble
@@ -107,8 +109,7 @@ def compare_taps(plan: Plan) -> tuple[TapCandidate, ...]:
         there = with_tap(plan, index)
         supply, network = assemble.solve_supply(there, fit)
         inlet = np.array([b.inlet_pressure_pa for b in network.branches])
-        outlet = np.array([b.outlet_temperature_k for b in network.branches])
-        margin = _least_margin(there, inlet, outlet)
+        margin = _least_margin(there, network.branches)
         arrives = arrival(there, supply)
         share = open_share(tap)
         made.append(
@@ -128,11 +129,11 @@ def compare_taps(plan: Plan) -> tuple[TapCandidate, ...]:
     return tuple(TapCandidate(**{**c.__dict__, "rank": ranks[k]}) for k, c in enumerate(made))
 
 
-def _least_margin(plan: Plan, inlet: Array, outlet: Array) -> float:
+def _least_margin(plan: Plan, feeds: Sequence[FeedResult]) -> float:
     """Return the least margin to the window over all turbos and conditions."""
     margins = [
         margin
-        for line, pressures, temperatures in zip(plan.turbos, inlet, outlet, strict=True)
-        for margin in window_margins(line, plan.conditions, pressures, temperatures)[:2]
+        for line, feed in zip(plan.turbos, feeds, strict=True)
+        for margin in window_margins(line, plan.conditions, feed)[:2]
     ]
     return float(np.nanmin(margins)) if np.isfinite(margins).any() else float("inf")

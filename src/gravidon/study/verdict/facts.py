@@ -123,6 +123,41 @@ def foreign_hole(e: Evaluation) -> Iterable[Finding]:
             )
 
 
+MISFIT = Message(
+    N_("A gauge reading does not fit"),
+    N_("The reading of {read} at {rpm:.0f} rpm does not go with the others: the law gives {law} there."),
+    N_(
+        "Either it was misread, or taken with other oil, or the relief is set otherwise; the law lies between the readings."
+    ),
+)
+
+
+def misfit(e: Evaluation) -> Iterable[Finding]:
+    """A reading that the law misses by more than a gauge is off."""
+    fit = e.supply.fit
+    for k in fit.missed:
+        reading, off = e.plan.engine.readings[k], fit.residuals_pa[k]
+        yield fact(
+            e,
+            "misfit",
+            "watch",
+            "car",
+            MISFIT,
+            shared=True,
+            place=str(k + 1),
+            value=reading.pressure_kpa * 1e3 + off,
+            limit=reading.pressure_kpa * 1e3,
+            kind="kpa",
+            source=sources.COMPUTED,
+            numbers={
+                "read": Amount(reading.pressure_kpa * 1e3, "kpa"),
+                "rpm": reading.rpm,
+                "law": Amount(reading.pressure_kpa * 1e3 + off, "kpa"),
+            },
+            margin=-0.2,
+        )
+
+
 # --- the entry's place -------------------------------------------------------------------------
 
 PLACE = Message(
@@ -339,5 +374,5 @@ def out_of_range(e: Evaluation) -> Iterable[Finding]:
 
 TURBO_FACTS: tuple[Fact, ...] = (foreign_hole, entry_threads, entry_place, scavenge_parts, out_of_range)
 """Looked at for every turbo."""
-PLAN_FACTS: tuple[Fact, ...] = (tap_threads, unfiltered, chains, short_hoses)
+PLAN_FACTS: tuple[Fact, ...] = (tap_threads, misfit, unfiltered, chains, short_hoses)
 """Looked at once for the plan."""

@@ -95,15 +95,26 @@ def _judge(before: Trial, finding: Finding, made: Proposal) -> Remedy | None:
         after = trial(made.plan)
     except GravidonError:
         return None
-    if len(after.bad) > len(before.bad):
+    known = {(f.code, f.turbo) for f in before.findings if f.severity == "bad"}
+    if any((f.code, f.turbo) not in known for f in after.findings if f.severity == "bad"):
         return None
     left = _left(after, finding)
     margin = np.inf if left is None else left.margin
     softened = left is not None and left.severity != "bad" and finding.severity == "bad"
     if left is not None and not softened and margin < finding.margin + 0.02:
         return None
-    effect = effect_of(before, after, finding)
+    effect = _with_price(effect_of(before, after, finding), before, after)
     return Remedy(made.said, made.plan, effect, left is None, float(margin), len(after.bad))
+
+
+def _with_price(effect: Said, before: Trial, after: Trial) -> Said:
+    """Return an effect with what it costs: findings to be watched that were not there before."""
+    known = {(f.code, f.turbo) for f in before.findings if f.severity != "note"}
+    new = [f.title for f in after.findings if f.severity == "watch" and (f.code, f.turbo) not in known]
+    if not new:
+        return effect
+    words = "; ".join(title[:1].lower() + title[1:] for title in dict.fromkeys(new))
+    return Said(effect.template + " ({new})", {**effect.numbers, "new": words})
 
 
 def _left(after: Trial, finding: Finding) -> Finding | None:

@@ -33,7 +33,7 @@ def model_point(place_m: Array) -> model.Point:
     return model.Point(x_mm=x, y_mm=y, z_mm=z)
 
 
-@cures("small-fitting", "choked", "freeboard", "drowned", "threads-few")
+@cures("small-fitting", "choked", "reserve", "freeboard", "drowned", "threads-few")
 def full_bore_fitting(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """An entry no tighter than the hose, by each way through the wall."""
     fitting, hose = e.line.drain.fitting, e.line.drain.hose_bore_mm
@@ -72,7 +72,7 @@ def with_means(e: Evaluation, name: str) -> model.Plan:
     return paths.put(e.plan, e.at("drain.fitting"), fitting)
 
 
-@cures("freeboard", "drowned", "choked")
+@cures("freeboard", "drowned", "choked", "reserve")
 def raise_entry(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """The least rise of the entry that cures the finding, or as high as the rail allows."""
     if not e.route.ends_in_fitting:
@@ -106,7 +106,7 @@ STEEP_RISE_DEG = 35.0
 """[°] a hose end that still clears most pans; common practice, no source."""
 
 
-@cures("choked", "freeboard")
+@cures("choked", "reserve", "freeboard")
 def steeper_entry(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """An entry fitting that points further down into the pan."""
     if e.line.drain.fitting.rise_deg < STEEP_RISE_DEG - 5.0:
@@ -114,7 +114,7 @@ def steeper_entry(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
         yield proposal(N_("Set the entry fitting at {angle:.0f}° to the level"), plan, angle=STEEP_RISE_DEG)
 
 
-@cures("choked", "freeboard")
+@cures("choked", "reserve", "freeboard")
 def wider_drain(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """The next drain hose up, with flange and entry to match."""
     wider = next_dash(e.line.drain.hose_bore_mm, 16)
@@ -127,7 +127,7 @@ def wider_drain(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     yield proposal(N_("Run a {size} drain with fittings to match"), plan, size=dash.dash_label(wider))
 
 
-@cures("uphill", "uphill-attitude", "choked", "freeboard", "flat", "bend", "dip")
+@cures("uphill", "uphill-attitude", "choked", "reserve", "freeboard", "flat", "bend", "dip")
 def straighten(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """Drop the route point whose removal leaves the run falling best."""
     points = e.line.drain.points
@@ -254,6 +254,7 @@ MOVE: dict[tuple[bool, bool], str] = {
     "entry-drill",
     "entry-edge",
     "choked",
+    "reserve",
 )
 def better_place(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """The best place on the entry's own wall, then on the pan's other boxes' wall of that side."""
@@ -275,7 +276,7 @@ def better_place(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
             )
 
 
-@cures("freeboard", "drowned", "choked", "uphill", "uphill-attitude", "flat")
+@cures("freeboard", "drowned", "choked", "reserve", "uphill", "uphill-attitude", "flat")
 def pump_it(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """A scavenge pump instead of gravity, for what gravity cannot do."""
     if e.line.drain_by == "gravity" and finding.severity == "bad":

@@ -10,7 +10,6 @@ from gravidon.parts import dash
 from gravidon.parts.drills import Drill, drills_between, nearest_drill
 from gravidon.plan import paths
 from gravidon.plan.model import Fitting, Hose, ScreenPiece
-from gravidon.study.judge.supply import OVER_FED, STARVED
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.supply.restrictor_choice import RestrictorChoice, choose, smallest_safe
 from gravidon.study.supply.tap_choice import compare_taps, with_tap
@@ -19,7 +18,7 @@ from gravidon.study.verdict.proposal import Proposal, cures, next_dash, proposal
 from gravidon.words.text import N_, Amount
 
 
-@cures("starved", "cooked", "over-fed", "wrong-kind-restrictor")
+@cures("starved", "starved-flow", "cooked", "over-fed", "wrong-kind-restrictor")
 def fit_restrictor(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """Drill or fit the hole that holds in every condition."""
     choice = choose(e.plan, e.index)
@@ -53,17 +52,12 @@ FIT: dict[tuple[bool, bool, bool], str] = {
 
 def _compromise(choice: RestrictorChoice) -> Drill | None:
     """Return the drill whose worst margin to the window is best."""
-    judged = np.isfinite(choice.window_pa[:, 0])
-    near = drills_between(0.4, float(choice.bore_m[-1] * 1e3))
-    if not judged.any() or not near:
+    if not drills_between(0.4, float(choice.bore_m[-1] * 1e3)) or not np.isfinite(choice.worst_margin).any():
         return None
-    inlet, window = choice.inlet_pa[:, judged], choice.window_pa[judged]
-    margins = STARVED.margin(inlet, window[:, 0]), OVER_FED.margin(inlet, window[:, 1])
-    worst = np.minimum(*margins).min(axis=1)
-    return nearest_drill(float(choice.bore_m[int(np.argmax(worst))] * 1e3))
+    return nearest_drill(float(choice.bore_m[int(np.argmax(choice.worst_margin))] * 1e3))
 
 
-@cures("starved", "cooked")
+@cures("starved", "starved-flow", "cooked")
 def open_the_line(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """Leave the restrictor out."""
     if e.line.restrictor.fitted:
@@ -71,7 +65,7 @@ def open_the_line(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
         yield proposal(N_("Take the restrictor out"), plan)
 
 
-@cures("starved")
+@cures("starved", "starved-flow")
 def wider_feed(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """The next feed hose up."""
     pieces = e.line.feed.pieces
@@ -92,7 +86,16 @@ def matching_thread(e: Evaluation, finding: Finding) -> Iterator[Proposal | None
     yield proposal(N_("Use a fitting with the port's own {thread} thread"), plan, thread=thread)
 
 
-@cures("unfiltered", "protruding", "no-wrench", "near-heat", "starved", "slow-prime", "thread-tap")
+@cures(
+    "unfiltered",
+    "protruding",
+    "no-wrench",
+    "near-heat",
+    "starved",
+    "starved-flow",
+    "slow-prime",
+    "thread-tap",
+)
 def other_tap(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """The best-ranked of the other taps."""
     if len(e.plan.taps) < 2:
@@ -113,7 +116,7 @@ def cut_down(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     yield proposal(N_("Cut the fitting down to the length of the plug"), plan)
 
 
-@cures("wrong-kind-flange_hole", "starved", "cooked")
+@cures("wrong-kind-flange_hole", "starved", "starved-flow", "cooked")
 def drill_flange(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """Drill the flange's hole out to the line's bore."""
     if e.line.flange_hole.fitted:
@@ -178,7 +181,7 @@ def same_branches(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     )
 
 
-@cures("uneven", "starved", "cooked")
+@cures("uneven", "starved", "starved-flow", "cooked")
 def clean_screens(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """Clean every clogged screen."""
     plan = e.plan

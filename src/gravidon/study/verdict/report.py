@@ -7,9 +7,12 @@ from typing import Any
 
 from gravidon.plan.units import si_to_file
 from gravidon.study.judge.table import worst_by_condition
+from gravidon.study.solve.assemble import gauge_pressure, heat_w
 from gravidon.study.solve.evaluate import Evaluation
+from gravidon.study.solve.pickup import pickup_cover
+from gravidon.study.solve.reserve import reserve
 from gravidon.study.verdict.finding import Finding
-from gravidon.study.verdict.findings import verdict_by_condition, verdict_word
+from gravidon.study.verdict.findings import verdict_word
 from gravidon.study.verdict.trials import trial
 
 
@@ -50,6 +53,12 @@ def condition_rows(e: Evaluation) -> list[dict[str, Any]]:
                 "flow_l_min": clean(e.feed.flow_m3_s[i] * 6e4),
                 "inlet_pressure_kpa": clean(e.feed.inlet_pressure_pa[i] / 1e3),
                 "outlet_temperature_c": clean(e.feed.outlet_temperature_k[i] - 273.15),
+                "pressure_before_orifice_kpa": clean(gauge_pressure(e.line, e.feed)[i] / 1e3),
+                "heat_kw": clean(heat_w(e.plan, e.line)[i] / 1e3),
+                "reserve": clean(float(reserve(e)[i])),
+                "hose_fill": clean(float(e.drainage.hose_fill[i])),
+                "sealed_bores": clean(float(e.drainage.sealed_bores[i])),
+                "pickup_cover_mm": clean(float(pickup_cover(e)[i]) * 1e3),
                 "drain_fill": clean(e.drainage.worst_fill[i]),
                 "open_area": clean(e.drainage.open_area[i]),
                 "freeboard_mm": clean(e.drainage.freeboard_m[i] * 1e3),
@@ -73,20 +82,20 @@ def report(e: Evaluation) -> dict[str, Any]:
 
 
 def verdict_sentence(e: Evaluation, findings: tuple[Finding, ...]) -> str:
-    """Return the plan's verdict in one sentence."""
-    words = verdict_by_condition(e, findings)
-    failing = [n for n, w in zip(e.names, words, strict=True) if w == "fails"]
-    everywhere = [f for f in findings if f.severity == "bad" and not f.condition]
+    """Return the plan's verdict in one sentence: how many faults, the worst of them, and in how many conditions it is one."""
     count = len(e.names)
-    if not findings:
+    bad = [f for f in findings if f.severity == "bad"]
+    watched = [f for f in findings if f.severity == "watch"]
+    if not bad and not watched:
         return f"Holds in all {count} conditions"
-    worst = findings[0]
-    if failing:
-        return f"Fails in {len(failing)} of {count}: {worst.title.lower()}" + (
-            f" at {worst.condition}" if worst.condition else ""
-        )
-    if everywhere:
-        return f"Fails before it runs: {everywhere[0].title.lower()}"
-    watched = sum(w == "watch" for w in words)
-    place = f" in {watched} of {count}" if watched else ""
-    return f"Holds, to be watched{place}: {worst.title.lower()}"
+    worst = (bad or watched)[0]
+    head = f"Fails, {_faults(len(bad))}" if bad else f"Holds, {len(watched)} to be watched"
+    if not worst.condition:
+        return f"{head}: {worst.title.lower()}"
+    places = 1 + len(worst.also)
+    where = f"at {worst.condition}" if places == 1 else f"in {places} of {count}, worst at {worst.condition}"
+    return f"{head}: {worst.title.lower()} {where}"
+
+
+def _faults(count: int) -> str:
+    return "one fault" if count == 1 else f"{count} faults"

@@ -1,0 +1,64 @@
+"""How much more oil a drain would take before a seal wets: by marching many flows at once."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+import numpy as np
+
+from gravidon.physics import attitude
+from gravidon.physics import drain as drains
+from gravidon.physics.arrays import Array
+from gravidon.study.solve.evaluate import Evaluation
+from gravidon.study.solve.gravity import DrainLine, Stream, carried
+
+RESERVES = np.geomspace(1.0 / 3.0, 8.0, 13)
+"""[-] flows over the flow there is that the reserve is looked for among; project choice."""
+
+
+def _line(e: Evaluation) -> DrainLine:
+    return DrainLine(e.line, e.route, e.drainage.froth, Stream(e.feed.flow_m3_s, e.feed.outlet_temperature_k))
+
+
+@lru_cache(maxsize=16)
+def reserve(e: Evaluation) -> Array:
+    """Return the flow at which oil would just reach a seal over the flow there is [-], (conditions,).
+
+    NaN where nothing flows; inf where the most that is tried still leaves the seals dry; 0 where the least does not. All flows
+    of RESERVES are marched at once; between two of them the crossing is found along the logarithm.
+    """
+    d, route = e.drainage, e.route
+    mine = e.index
+    into = [
+        (_line(lens), lens.line.drain.joins.bend)
+        for lens in e.all
+        if lens.line.drain.joins is not None
+        and lens.line.drain.joins.turbo == mine
+        and lens.line.drain_by == "gravity"
+        and e.line.drain_by == "gravity"
+    ]
+    rows, stream = carried(_line(e), into)
+    count, n = len(e.names), len(RESERVES)
+    scale = np.repeat(RESERVES, count)
+    run = drains.Run(
+        np.tile(attitude.height(d.up, route.stations_m), n), route.length_m, route.bore_m, stream
+    )
+    lift = np.where(d.backwater.sealed, d.backwater.lift_m, 0.0)
+    water = drains.march(
+        run,
+        np.array([np.tile(flow, n) * scale for flow, _ in rows]),
+        np.array([np.tile(nu, n) for _, nu in rows]),
+        np.tile(d.gravity_m_s2, n),
+        np.tile(d.sump_level_m, n),
+        np.tile(lift, n),
+    )
+    free = d.seal_level_m - water.housing_level_m.reshape(n, count)
+    dry = free >= 0.0
+    last = np.where(dry.all(axis=0), n - 1, np.argmin(dry, axis=0) - 1)
+    k, at = np.clip(last, 0, n - 2), np.arange(count)
+    drop = np.maximum(free[k, at] - free[k + 1, at], 1e-9)
+    share = np.clip(free[k, at] / drop, 0.0, 1.0)
+    found = RESERVES[k] * (RESERVES[k + 1] / RESERVES[k]) ** share
+    found = np.where(last < 0, 0.0, np.where(last == n - 1, np.inf, found))
+    result: Array = np.where(e.feed.flow_m3_s > 0.0, found, np.nan)
+    return result
