@@ -42,6 +42,13 @@ def _print_text(data: dict[str, Any]) -> None:
             f"{row['flow_l_min']:>9.2f}{row['outlet_temperature_c']:>8.0f}{row['drain_fill']:>7.0%}"
             f"{row['freeboard_mm']:>11.0f}"
         )
+    for soak in data["heat_soak"]:
+        if soak["bearing_peak_c"] is not None:
+            idle = soak["idle_first_s"]
+            first = "more than ten minutes" if idle is None else f"{idle:.0f} s"
+            print(
+                f"{soak['turbo']}: off at once after a hot run the bearing peaks at {soak['bearing_peak_c']:.0f} °C; idle {first} first"
+            )
     for finding in data["findings"]:
         also = f" (also {', '.join(finding['also'])})" if finding["also"] else ""
         print(f"{finding['severity']:>6}  {finding['text']}{also} [{finding['source']}]")

@@ -46,7 +46,9 @@ def paint(
     _curves(ink, axes, e)
     _points(ink, axes, e)
     ink.painter.setPen(ink.palette.color("faint"))
-    text = f"band: what the readings leave open; readings missed by up to {show_difference(fit.band_pa, 'kpa', ink.family)}"
+    text = (
+        f"band: what readings leave open; missed by up to {show_difference(fit.band_pa, 'kpa', ink.family)}"
+    )
     ink.painter.drawText(QPointF(rect.left() + 4, rect.top() + 12), text)
     ink.painter.restore()
 

@@ -88,20 +88,20 @@ REFERENCE_DROP_KPA = 45 * PSI_KPA
 
 @dataclass(frozen=True)
 class Cooling:
-    """How the housing is cooled: what share of the heat conducted from the turbine the oil has to take [-], and of
-    the heat soaked back after key-off."""
+    """How the housing is cooled: what share of the heat conducted from the turbine the oil has to take [-], and the
+    conductance to water that goes on round by its own lift after key-off, in a medium frame [W/K]."""
 
     name: str
     oil_share: float
-    soak_share: float
+    soak_w_k: float
 
 
 COOLINGS: dict[str, Cooling] = {
     c.name: c
     for c in (
-        Cooling("oil only", 1.0, 1.0),
-        Cooling("water", 0.3, 0.45),
-        Cooling("water ports dry", 1.15, 1.1),
+        Cooling("oil only", 1.0, 0.0),
+        Cooling("water", 0.3, 6.0),
+        Cooling("water ports dry", 1.15, 0.0),
     )
 }
 """By name; water lines take most of what the turbine conducts, a dry jacket takes nothing away. Common practice, no source."""

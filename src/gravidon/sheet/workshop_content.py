@@ -5,6 +5,8 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+import numpy as np
+
 from gravidon.plan.units import Family, show
 from gravidon.study.making.cutting import cuts, order_list
 from gravidon.study.making.parts_list import by_length, runs
@@ -12,6 +14,7 @@ from gravidon.study.making.sequence import progress, sequence
 from gravidon.study.solve import assemble
 from gravidon.study.solve.assemble import gauge_pressure
 from gravidon.study.solve.evaluate import Evaluation
+from gravidon.study.solve.heat_soak import COKING_K, heat_soak
 from gravidon.study.solve.priming import arrival
 
 Rows = tuple[tuple[str, ...], ...]
@@ -151,8 +154,21 @@ def _steps(e: Evaluation) -> Section:
     )
 
 
+def soak_words(e: Evaluation, family: Family) -> str:
+    """Return what to do before switching off after a hot run, and why; empty where the plan has no hot run."""
+    soak = heat_soak(e)
+    if soak is None:
+        return ""
+    peak, limit = show(soak.peak_k, "degc", family), show(COKING_K, "degc", family)
+    if not soak.cokes:
+        return f"no need to idle: the bearing would peak at {peak} (coking from {limit})"
+    if np.isfinite(soak.idle_s):
+        return f"idle {soak.idle_s:.0f} s first: the bearing would peak at {peak} (coking from {limit})"
+    return f"idling is not enough: the bearing would peak at {peak} (coking from {limit}); fit water lines"
+
+
 def _first_start(e: Evaluation, family: Family) -> Section:
-    arrives = arrival(e.plan, e.supply)
+    arrives, soaked = arrival(e.plan, e.supply), soak_words(e, family)
     rows = [
         (
             "Oil, filter",
@@ -180,6 +196,7 @@ def _first_start(e: Evaluation, family: Family) -> Section:
         ("Smoke at start, idle, after", "none", "what, when:"),
         ("Oil returns", "drain warm, steady", "yes / no"),
         ("Level after ten minutes", "at the mark", "read:"),
+        *((("Before key-off after a hot run (cp)", soaked, "idled:"),) if soaked else ()),
         ("All joints re-checked cold", "", "by, date:"),
     ]
     return Section(

@@ -22,6 +22,7 @@ from gravidon.errors import GravidonError
 from gravidon.parts.oils import grades
 from gravidon.parts.turbos import BEARINGS, COOLINGS, HOUSINGS, WINDOW_LEAST, WINDOW_PLACES
 from gravidon.plan.starter import added_turbo, with_grade, with_turbo_kind
+from gravidon.sheet.workshop_content import soak_words
 
 WINDOW_LABELS = {
     "idle_min_kpa": "Least, hot idle",
@@ -126,6 +127,10 @@ class CarStation(Station):
             count.addWidget(button)
         count.addStretch(1)
         right.addLayout(count)
+        self.soak = QLabel()
+        self.soak.setWordWrap(True)
+        self.soak.setAccessibleName("Before key-off after a hot run")
+        right.addWidget(self.soak)
         halves.addLayout(right, 3)
         self.column.addLayout(halves, 1)
 
@@ -153,6 +158,8 @@ class CarStation(Station):
     def refresh(self) -> None:
         """Fill the readings and redraw the law."""
         self.canvas.update()
+        words = soak_words(self.session.evaluation, self.session.family)
+        self.soak.setText(f"Before key-off after a hot run: {words}." if words else "")
         readings = self.session.plan.engine.readings
         ink = self.colours.color("ink")
         self.table.fill(

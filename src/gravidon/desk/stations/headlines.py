@@ -27,8 +27,8 @@ def restrictor(s: Session) -> str:
     """The bore, or that there is none, and the bearing's pressure behind it."""
     r = s.line.restrictor
     pressure = float(s.evaluation.feed.inlet_pressure_pa[s.condition])
-    hole = show(r.bore_mm * 1e-3, "bore", s.family) if r.fitted else "none"
-    return f"{hole}: bearing {show(pressure, 'kpa', s.family)}"
+    hole = f" after {show(r.bore_mm * 1e-3, 'bore', s.family)}" if r.fitted else ", no hole"
+    return f"{show(pressure, 'kpa', s.family)}{hole}"
 
 
 def operating_map(s: Session) -> str:

@@ -9,6 +9,7 @@ from gravidon.plan.units import si_to_file
 from gravidon.study.judge.table import worst_by_condition
 from gravidon.study.solve.assemble import gauge_pressure, heat_w
 from gravidon.study.solve.evaluate import Evaluation
+from gravidon.study.solve.heat_soak import heat_soak
 from gravidon.study.solve.pickup import pickup_cover
 from gravidon.study.solve.reserve import reserve
 from gravidon.study.verdict.finding import Finding
@@ -78,6 +79,16 @@ def report(e: Evaluation) -> dict[str, Any]:
         "conditions": condition_rows(e),
         "turbos": [{"name": lens.line.turbo.label, "conditions": condition_rows(lens)} for lens in e.all],
         "findings": [finding_row(f) for f in findings],
+        "heat_soak": [_soak_row(lens) for lens in e.all],
+    }
+
+
+def _soak_row(e: Evaluation) -> dict[str, Any]:
+    soak = heat_soak(e)
+    return {
+        "turbo": e.line.turbo.label,
+        "bearing_peak_c": clean(soak.peak_k - 273.15) if soak else None,
+        "idle_first_s": clean(soak.idle_s) if soak else None,
     }
 
 
