@@ -44,6 +44,18 @@ def critical_depth(q: float, d: float) -> float:
     return d * brentq(lambda f: number(f) - target, 1e-9, 0.9)
 
 
+def critical_slope(q: float, d: float, nu: float) -> float:
+    """The slope at which laminar flow runs at critical depth: 2 q² T = g A³, with the energy coefficient 2 of laminar flow
+    (Chow 1959)."""
+
+    def froude(fill: float) -> float:
+        area = math.pi / 4 * d * d * float(area_fraction(fill))
+        return 2 * q * q * 2 * d * math.sqrt(fill * (1 - fill)) / (G * area**3) - 1
+
+    fill = brentq(froude, 1e-3, 1 - 1e-9)
+    return 128 * nu * q / (math.pi * d**4 * G) / float(flow_ratio(fill))
+
+
 def march(
     heights: list[float], lengths: list[float], bores: list[float], q: float, nu: float, sump: float
 ) -> list[float]:

@@ -2,7 +2,7 @@
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from gravidon.physics import attitude, drain, part_full, sump
@@ -182,7 +182,11 @@ def test_march_agrees_with_an_independent_scalar_march(
     (the array march interpolates between tabulated fills)."""
     from physics import scalar_march
 
-    legs = [(0.1 * fall, length) for fall, length in legs]  # mild slopes: nothing runs rapid
+    legs = [(0.1 * fall, length) for fall, length in legs]
+    # mild slopes only: the other march knows no rapid flow
+    assume(
+        all(f / n < 0.9 * scalar_march.critical_slope(q, d, nu) for f, n in legs for d in (0.0143, last_bore))
+    )
     heights, lengths, bores = [], [], []
     total = sum(min(fall, 0.95 * length) for fall, length in legs)
     for k, (fall, length) in enumerate(legs):
