@@ -242,7 +242,7 @@ class _Rapid:
 
     def wins_at_top(self, i: int, centre: Array, level: Array, fill: Array, found: Flags) -> Flags:
         """Whether rapid flow pushes the jump below the top of a piece, against a slow level there."""
-        slow = np.where(found, self.pieces.moment_row(i, fill), self.pieces.full_moment(i, level - centre))
+        slow = np.where(found, self.pieces.moment(fill, i), self.pieces.full_moment(i, level - centre))
         return np.asarray(self.possible[i] & (self.top_moment[i] > slow))
 
     def wins_at_end(self, i: int, centre: Array, level: Array) -> Flags:
@@ -250,7 +250,7 @@ class _Rapid:
         depth = np.maximum(self.pieces.depth_m[i], 1e-9)
         fill = np.clip((level - (centre - self.pieces.half_m[i])) / depth, 1e-6, 1.0)
         over = level > centre + self.pieces.half_m[i]
-        slow = np.where(over, self.pieces.full_moment(i, level - centre), self.pieces.moment_row(i, fill))
+        slow = np.where(over, self.pieces.full_moment(i, level - centre), self.pieces.moment(fill, i))
         return np.asarray(self.possible[i] & (self.end_moment[i] > slow))
 
 
@@ -339,14 +339,8 @@ class _Pieces:
         result: Array = self.depth_m[i] * fill + full / share**2
         return result
 
-    def moment(self, fill: Array) -> Array:
-        """Return the momentum function M/(rho g) [m³] of every piece at given fills, (pieces, conditions)."""
-        share = np.interp(fill, _FINE, _FINE_AREA)
-        result: Array = self.force_m3 / share + self.spread_m3 * np.interp(fill, _FINE, _FINE_MOMENT)
-        return result
-
-    def moment_row(self, i: int, fill: Array) -> Array:
-        """Return the momentum function of one piece at given fills."""
+    def moment(self, fill: Array, i: int | slice = slice(None)) -> Array:
+        """Return the momentum function M/(rho g) [m³] of one piece, or of every one, at given fills."""
         share = np.interp(fill, _FINE, _FINE_AREA)
         result: Array = self.force_m3[i] / share + self.spread_m3[i] * np.interp(fill, _FINE, _FINE_MOMENT)
         return result

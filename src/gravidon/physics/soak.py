@@ -35,14 +35,14 @@ class Lumps:
     coolant_k: float = 293.15
 
 
-def temperatures(lumps: Lumps, start_k: tuple[float, float], seconds: ArrayLike) -> Array:
-    """Return turbine and bearing housing temperature [K] at times after the start, (2, times).
+def temperatures(lumps: Lumps, start_k: ArrayLike, seconds: ArrayLike) -> Array:
+    """Return turbine and bearing housing temperature [K] at times after the start, (2, ..., times).
 
     Equation: C dT/dt = sum of G (T_other - T) for each lump (lumped capacitance); linear, so exactly by eigenvalues.
 
     Args:
         lumps: the metal and what it is in touch with.
-        start_k: turbine and bearing housing at time 0 [K].
+        start_k: turbine and bearing housing at time 0 [K], shape (2, ...).
         seconds: times [s], shape (times,).
 
     Raises: nothing.
@@ -64,11 +64,12 @@ def temperatures(lumps: Lumps, start_k: tuple[float, float], seconds: ArrayLike)
     matrix = np.array([[-(g + out[0]), g], [g, -(g + out[1])]]) / c[:, None]
     values, vectors = np.linalg.eig(matrix)
     inverse = np.linalg.inv(vectors)
-    drive, begin = inverse @ (brought / c), inverse @ np.asarray(start_k, dtype=float)
+    start = np.asarray(start_k, dtype=float)
+    drive, begin = inverse @ (brought / c), inverse @ start.reshape(2, -1)
     t = np.atleast_1d(np.asarray(seconds, dtype=float))
     rate = values[:, None] * t
     # (exp(x) - 1)/x, 1 where the lumps lose nothing and the eigenvalue is zero
     grown = np.where(np.abs(rate) > 1e-12, np.expm1(rate) / np.where(rate == 0.0, 1.0, rate), 1.0)
-    modes = begin[:, None] * np.exp(rate) + drive[:, None] * t * grown
-    result: Array = vectors @ modes
+    modes = begin[:, :, None] * np.exp(rate)[:, None] + (drive[:, None] * t * grown)[:, None]
+    result: Array = np.tensordot(vectors, modes, axes=1).reshape(*start.shape, len(t))
     return result

@@ -10,10 +10,11 @@ import numpy as np
 from gravidon.study.judge.home import HOME
 from gravidon.study.judge.mounting import MOUNTING
 from gravidon.study.judge.quantity import Judged, Quantity
+from gravidon.study.judge.run import RUN
 from gravidon.study.judge.supply import SUPPLY
 from gravidon.study.solve.evaluate import Evaluation
 
-TABLE: tuple[Quantity, ...] = (*SUPPLY, *HOME, *MOUNTING)
+TABLE: tuple[Quantity, ...] = (*SUPPLY, *HOME, *RUN, *MOUNTING)
 BY_CODE: dict[str, Quantity] = {q.code: q for q in TABLE}
 
 

@@ -86,8 +86,8 @@ def heat_soak(e: Evaluation) -> HeatSoak | None:
     turbine = IDLE_TURBINE_K + (FULL_TURBINE_K - IDLE_TURBINE_K) * min(conditions[hot].load, 1.5)
     bearing = max(float(e.feed.outlet_temperature_k[hot]), inlet)
     starts = soak.temperatures(idling, (turbine, bearing), _IDLING_S)
-    followed = [soak.temperatures(stopped, (float(a), float(b)), _AFTER_S)[1] for a, b in starts.T]
-    peaks = np.array([curve.max() for curve in followed])
+    followed = soak.temperatures(stopped, starts, _AFTER_S)[1]
+    peaks = followed.max(axis=-1)
     cool = np.flatnonzero(peaks <= COKING_K)
     return HeatSoak(
         _AFTER_S, followed[0], float(peaks[0]), float(_IDLING_S[cool[0]]) if len(cool) else np.inf

@@ -7,6 +7,7 @@ from functools import lru_cache
 import numpy as np
 
 from gravidon.physics.arrays import Array
+from gravidon.plan.fields import si
 from gravidon.plan.model import Plan
 from gravidon.study.solve.assemble import box_of, point
 from gravidon.study.solve.evaluate import Evaluation
@@ -30,6 +31,8 @@ def pickup_place(plan: Plan) -> Array:
 def pickup_cover(e: Evaluation) -> Array:
     """Return the oil's height over the pickup along effective gravity [m], (conditions,); negative: it sucks air."""
     place = pickup_place(e.plan)
-    level = pan_level(e.plan, standing_of(e.plan, e.breathing.crankcase_pa), place)
+    stand = standing_of(e.plan, e.breathing.crankcase_pa)
+    # windage is oil thrown up over the surface: it drowns an entry, and covers no pickup
+    level = pan_level(e.plan, stand, place) - np.where(stand.turning, si(e.plan.sump, "windage_mm"), 0.0)
     result: Array = level - np.asarray(e.drainage.up @ place)
     return result

@@ -12,8 +12,10 @@ from gravidon.physics.arrays import Array
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.solve.gravity import DrainLine, Stream, carried
 
-RESERVES = np.geomspace(1.0 / 3.0, 8.0, 13)
+RESERVES = np.geomspace(1.0 / 3.0, 8.0, 7)
 """[-] flows over the flow there is that the reserve is looked for among; project choice."""
+BETWEEN = np.linspace(0.0, 1.0, 7)
+"""[-] where, along the logarithm between two of them, it is looked for again; project choice."""
 
 
 def _line(e: Evaluation) -> DrainLine:
@@ -25,7 +27,7 @@ def reserve(e: Evaluation) -> Array:
     """Return the flow at which oil would just reach a seal over the flow there is [-], (conditions,).
 
     NaN where nothing flows; inf where the most that is tried still leaves the seals dry; 0 where the least does not. All flows
-    of RESERVES are marched at once; between two of them the crossing is found along the logarithm.
+    of RESERVES are marched at once, then as many again between the two that the answer lies between.
     """
     d, route = e.drainage, e.route
     mine = e.index
@@ -38,27 +40,41 @@ def reserve(e: Evaluation) -> Array:
         and e.line.drain_by == "gravity"
     ]
     rows, stream = carried(_line(e), into)
-    count, n = len(e.names), len(RESERVES)
-    scale = np.repeat(RESERVES, count)
-    run = drains.Run(
-        np.tile(attitude.height(d.up, route.stations_m), n), route.length_m, route.bore_m, stream
-    )
     lift = np.where(d.backwater.sealed, d.backwater.lift_m, 0.0)
-    water = drains.march(
-        run,
-        np.array([np.tile(flow, n) * scale for flow, _ in rows]),
-        np.array([np.tile(nu, n) for _, nu in rows]),
-        np.tile(d.gravity_m_s2, n),
-        np.tile(d.sump_level_m, n),
-        np.tile(lift, n),
-    )
-    free = d.seal_level_m - water.housing_level_m.reshape(n, count)
-    dry = free >= 0.0
-    last = np.where(dry.all(axis=0), n - 1, np.argmin(dry, axis=0) - 1)
-    k, at = np.clip(last, 0, n - 2), np.arange(count)
-    drop = np.maximum(free[k, at] - free[k + 1, at], 1e-9)
-    share = np.clip(free[k, at] / drop, 0.0, 1.0)
-    found = RESERVES[k] * (RESERVES[k + 1] / RESERVES[k]) ** share
-    found = np.where(last < 0, 0.0, np.where(last == n - 1, np.inf, found))
+    heights = attitude.height(d.up, route.stations_m)
+
+    def freeboard(scale: Array) -> Array:
+        """Return freeboard [m] with each condition's flow times `scale`, (scales, conditions)."""
+        n = len(scale)
+        run = drains.Run(np.tile(heights, n), route.length_m, route.bore_m, stream)
+        water = drains.march(
+            run,
+            np.array([np.tile(flow, n) * scale.ravel() for flow, _ in rows]),
+            np.array([np.tile(nu, n) for _, nu in rows]),
+            np.tile(d.gravity_m_s2, n),
+            np.tile(d.sump_level_m, n),
+            np.tile(lift, n),
+        )
+        result: Array = d.seal_level_m - water.housing_level_m.reshape(scale.shape)
+        return result
+
+    coarse = np.repeat(RESERVES[:, None], len(e.names), axis=1)
+    low, _ = _crossing(freeboard(coarse))
+    k = np.clip(low, 0, len(RESERVES) - 2)
+    fine = RESERVES[k] * (RESERVES[k + 1] / RESERVES[k]) ** BETWEEN[:, None]
+    j, share = _crossing(freeboard(fine))
+    at = np.arange(len(j))
+    j = np.clip(j, 0, len(BETWEEN) - 2)
+    found = fine[j, at] * (fine[j + 1, at] / fine[j, at]) ** share
+    found = np.where(low < 0, 0.0, np.where(low == len(RESERVES) - 1, np.inf, found))
     result: Array = np.where(e.feed.flow_m3_s > 0.0, found, np.nan)
     return result
+
+
+def _crossing(free: Array) -> tuple[np.ndarray, Array]:
+    """Return the last row before freeboard is lost (-1 where there is none) and how far on to the next it is lost [-]."""
+    dry = free >= 0.0
+    last = np.where(dry.all(axis=0), len(free) - 1, np.argmin(dry, axis=0) - 1)
+    k, at = np.clip(last, 0, len(free) - 2), np.arange(free.shape[1])
+    drop = np.maximum(free[k, at] - free[k + 1, at], 1e-9)
+    return last, np.clip(free[k, at] / drop, 0.0, 1.0)
