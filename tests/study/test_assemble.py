@@ -3,6 +3,7 @@
 import numpy as np
 import pytest
 
+from gravidon.parts.turbos import BEARINGS, COOLINGS, HOUSINGS
 from gravidon.plan import paths
 from gravidon.plan.demos import demo_plan
 from gravidon.plan.fields import Known, si
@@ -118,3 +119,33 @@ def test_units_become_si_once() -> None:
     assert si(PLAN.engine, "pump_cc_rev") == pytest.approx(11e-6)
     assert si(LINE.turbo, "reference_flow_l_min") == pytest.approx(2.2e-3 / 60)
     assert si(LINE.drain.fitting, "rise_deg") == pytest.approx(np.radians(12))
+
+
+def test_what_is_kept_of_the_pressure_side_knows_every_field_of_a_turbo() -> None:
+    """Whatever field of a turbo is changed, the kept answer equals one solved afresh."""
+    plan = demo_plan()
+    assemble.supply_of(plan)
+    turbo = plan.turbos[0].turbo
+    changes = {
+        "bearing": next(b for b in BEARINGS if b != turbo.bearing),
+        "frame": next(h for h in HOUSINGS if h != turbo.frame),
+        "cooling": next(c for c in COOLINGS if c != turbo.cooling),
+        **{
+            name: value.model_copy(update={"value": value.value * 1.1 + 0.01})
+            for name, value in turbo
+            if isinstance(value, Known)
+        },
+    }
+    for name, value in changes.items():
+        changed = plan.model_copy(
+            update={
+                "turbos": (
+                    plan.turbos[0].model_copy(update={"turbo": turbo.model_copy(update={name: value})}),
+                )
+            }
+        )
+        kept, _ = assemble.supply_of(changed)
+        afresh, network = assemble.solve_supply(changed, assemble.source_fit(changed))
+        assert np.array_equal(kept.tap_pa, afresh.tap_pa), name
+        again = assemble.supply_of(changed)[1]
+        assert np.array_equal(again.branches[0].flow_m3_s, network.branches[0].flow_m3_s), name

@@ -141,8 +141,11 @@ class Session(QObject):
         """
         if plan == self.plan:
             return True
+        moving = merge.startswith(DRAG)
         try:
             made = trial(plan)
+            if not moving:  # a drag waits for rest with what is not under the hand
+                _ = made.evaluation.drainage
         except GravidonError as error:
             self.refused.emit(str(error))
             return False
@@ -154,7 +157,7 @@ class Session(QObject):
             self._history.append(Step(label, plan, merge))
             del self._history[: max(0, len(self._history) - MOST_UNDO)]
             self._at = len(self._history) - 1
-        self._take(made, moving=merge.startswith(DRAG))
+        self._take(made, moving=moving)
         return True
 
     def end_merge(self) -> None:

@@ -41,15 +41,46 @@ def paint(
     main: bool = True,
 ) -> None:
     """Paint the whole elevation of one condition into a rectangle."""
+    paint_behind(ink, rect, frame, picture)
+    paint_run(ink, rect, frame, e, condition, picture, selected, handles, main)
+
+
+def behind_key(frame: Frame, picture: Elevation) -> tuple[object, ...]:
+    """Return what `paint_behind` depends on."""
+    shapes = (*picture.pans, *picture.oils, *picture.others, picture.up)
+    blocks = tuple((b.thing, b.low.tobytes(), b.high.tobytes()) for b in picture.blocks)
+    return (frame.scale, frame.origin.x(), frame.origin.y(), blocks, *(a.tobytes() for a in shapes))
+
+
+def paint_behind(ink: Ink, rect: QRectF, frame: Frame, picture: Elevation) -> None:
+    """Paint what stands behind the run and stays where it is while the run is moved: things, pan, other drains."""
+    ink.painter.save()
+    ink.painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    ink.painter.setClipRect(rect)
+    run_marks.blocks(ink, frame, picture)
+    _pan(ink, frame, picture)
+    run_marks.others(ink, frame, picture)
+    ink.painter.restore()
+
+
+def paint_run(
+    ink: Ink,
+    rect: QRectF,
+    frame: Frame,
+    e: Evaluation,
+    condition: int,
+    picture: Elevation,
+    selected: str = "",
+    handles: bool = True,
+    main: bool = True,
+) -> None:
+    """Paint the run itself, over what stands behind it, with its words and handles."""
     ink.painter.save()
     ink.painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     ink.painter.setFont(font(SMALL))
     ink.painter.setClipRect(rect)
     froth = froth_colour(ink.palette, float(e.plan.conditions[condition].air_fraction))
     level = picture.view != "above"
-    run_marks.blocks(ink, frame, picture)
-    _pan(ink, frame, picture)
-    run_marks.others(ink, frame, picture)
     _hose(ink, frame, e, picture, froth, e.plan.conditions[condition].air_fraction)
     _housing(ink, frame, picture, froth)
     ink.taken.extend(frame.polygon(pan).boundingRect() for pan in picture.pans)
@@ -73,10 +104,7 @@ def paint(
 
 def froth_colour(palette: Palette, air: float) -> QColor:
     """Oil pales towards froth with its air."""
-    oil, pale = palette.color("oil"), palette.color("froth")
-    share = min(air / 0.5, 1.0)
-    mix = [round(a + (b - a) * share) for a, b in zip(oil.getRgb()[:3], pale.getRgb()[:3], strict=True)]
-    return QColor(*mix)
+    return _over(palette.color("oil"), palette.color("froth"), min(air / 0.5, 1.0))
 
 
 def _bubbles(picture: Elevation, normals: Array, scale: float, air: float) -> Array:
@@ -214,9 +242,7 @@ def _housing(ink: Ink, frame: Frame, picture: Elevation, froth: QColor) -> None:
     neck.addPolygon(frame.polygon(centre + lower @ turn))
     neck.closeSubpath()
     ink.painter.setPen(ink.palette.pen("wall", LINE))
-    ink.painter.setBrush(ink.palette.color("sheet"))
-    ink.painter.drawPath(body.united(neck))
-    ink.painter.setBrush(ink.palette.color("metal", 0.45))
+    ink.painter.setBrush(_over(ink.palette.color("sheet"), ink.palette.color("metal"), 0.45))
     ink.painter.drawPath(body.united(neck))
     ink.painter.setBrush(ink.palette.color("sheet"))
     ink.painter.setPen(ink.palette.pen("wall", HAIR))
@@ -233,6 +259,12 @@ def _housing(ink: Ink, frame: Frame, picture: Elevation, froth: QColor) -> None:
         ink.painter.drawEllipse(frame.at(middle), 0.45 * radius, 0.45 * radius)
         if np.linalg.norm(picture.seals[0][0] - picture.seals[1][0]) < 1.0:
             break
+
+
+def _over(under: QColor, colour: QColor, share: float) -> QColor:
+    """Return the colour that a wash over a ground looks like."""
+    mix = [round(a + (b - a) * share) for a, b in zip(under.getRgb()[:3], colour.getRgb()[:3], strict=True)]
+    return QColor(*mix)
 
 
 def rounded(corners: Array, radius: float) -> Array:

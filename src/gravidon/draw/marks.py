@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPainterPath
 
 from gravidon.draw.ink import Ink
@@ -67,13 +67,11 @@ def halo_text(ink: Ink, at: QPointF, text: str, colour: str = "ink", align: str 
     width = metrics.horizontalAdvance(text)
     x = at.x() - {"left": 0.0, "centre": width / 2, "right": float(width)}[align]
     rect = QRectF(x - 3, at.y() - metrics.ascent() - 1, width + 6, metrics.height() + 2)
-    ink.painter.save()
-    ink.painter.setPen(Qt.PenStyle.NoPen)
-    ink.painter.setBrush(ink.palette.color("sheet", 0.86))
-    ink.painter.drawRoundedRect(rect, 3, 3)
+    pen = ink.painter.pen()
+    ink.painter.fillRect(rect.toAlignedRect(), ink.palette.color("sheet", 0.86))
     ink.painter.setPen(ink.palette.color(colour))
     ink.painter.drawText(QPointF(x, at.y()), text)
-    ink.painter.restore()
+    ink.painter.setPen(pen)
     return rect
 
 
@@ -110,7 +108,6 @@ def thing(
         return
     ink.painter.save()
     ink.painter.setClipRect(rect, Qt.ClipOperation.IntersectClip)
-    for k in range(int((rect.width() + rect.height()) / HATCH_PX) + 1):
-        x = rect.left() + k * HATCH_PX
-        ink.painter.drawLine(QPointF(x, rect.top()), QPointF(x - rect.height(), rect.bottom()))
+    starts = (rect.left() + k * HATCH_PX for k in range(int((rect.width() + rect.height()) / HATCH_PX) + 1))
+    ink.painter.drawLines(*(QLineF(x, rect.top(), x - rect.height(), rect.bottom()) for x in starts))
     ink.painter.restore()

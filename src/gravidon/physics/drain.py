@@ -55,19 +55,6 @@ class Backwater:
     lift_m: Array
     pond_m: Array
 
-    def first(self, count: int) -> Backwater:
-        """Return the first `count` conditions of this march."""
-        return Backwater(
-            self.grade_line_m[:, :count],
-            self.fill[:, :count],
-            self.full[:, :count],
-            self.housing_level_m[:count],
-            self.submerged[:count],
-            self.sealed[:count],
-            self.lift_m[:count],
-            self.pond_m[:count],
-        )
-
 
 def march(
     run: Run,
@@ -108,63 +95,64 @@ def march(
     """
     centre = run.centre_m
     stations, count = centre.shape
+    last = stations - 2
     g, sump, lift = (
         np.broadcast_to(np.asarray(v, dtype=float), (count,)) for v in (gravity_m_s2, sump_level_m, lift_m)
     )
+    below = np.broadcast_to(np.asarray(sealed_below, dtype=bool), (count,))
     stream = np.zeros(stations - 1, dtype=int) if run.stream is None else run.stream
     streams = int(stream.max()) + 1
     flows, nus = (
         np.broadcast_to(np.asarray(v, dtype=float), (streams, count)) for v in (flow_m3_s, kinematic_m2_s)
     )
     pieces = _Pieces.of(run, stream, flows, nus, g)
-    rapid = _Rapid.of(run, pieces, g)
+    rapid = _Rapid.of(pieces)
     grade, fill = np.empty((stations, count)), np.empty((stations, count))
     full = np.zeros((stations, count), dtype=bool)
-    submerged, level, sealed, fast = _outfall(run, pieces, rapid, flows[stream[-1]], g, sump, sealed_below)
-    level = level + np.where(sealed & ~np.asarray(sealed_below, dtype=bool), lift, 0.0)
-    crown, invert = centre[-1] + pieces.half_m[-1], centre[-1] - pieces.half_m[-1]
-    grade[-1], full[-1] = level, level > crown + 1e-9
-    fill[-1] = np.clip((level - invert) / np.maximum(pieces.depth_m[-1], 1e-9), 0.0, 1.0)
-    for i in range(stations - 2, -1, -1):
-        if i < stations - 2 and run.bore_m[i + 1] < run.bore_m[i]:
-            through = fast & rapid.enters[i + 1]  # what comes fast enough goes in without backing up
-            level = np.where(through, level, pieces.at_step(i + 1, centre[i + 1], level))
-            # judged at the shoulder itself, so that it does not hang on how far the next station is
-            backed = ~through & ~rapid.wins_at_end(i, centre[i + 1], level)
-            over = backed & (level > centre[i + 1] + pieces.half_m[i])
-            over &= ~pieces.upright[i] | pieces.mouth_full[i + 1]
+    submerged, level, sealed, fast = _outfall(run, pieces, rapid, flows[stream[-1]], g, sump, below)
+    level = np.where(sealed & ~below, level + lift, level)
+    grade[-1], full[-1] = level, level > pieces.end_crown_m[-1] + 1e-9
+    fill[-1] = np.clip((level - pieces.end_invert_m[-1]) / np.maximum(pieces.depth_m[-1], 1e-9), 0.0, 1.0)
+    for i in range(last, -1, -1):
+        if i < last and run.bore_m[i + 1] < run.bore_m[i]:
+            level, over = _shoulder(i, centre[i + 1], pieces, rapid, level, fast)
             shut = over & ~sealed
             sealed = sealed | shut
             full[i + 1] |= over
-            level = level + np.where(shut, lift, 0.0)
-        found_fill, found = part_full.first_crossing(pieces.rise_m[i] - level[:, None])
-        invert = centre[i] - pieces.half_m[i]
-        q = flows[stream[i]]
-        found_fill = np.where((q <= 0.0) & (level <= invert), 0.0, found_fill)
-        newly = ~found & ~sealed
-        slow = np.where(found, invert + found_fill * pieces.depth_m[i], level + pieces.full_loss_m[i])
-        fast = rapid.wins_at_top(i, centre[i], slow, found_fill, found)
-        # oil that pools in an upright bore leaves a core open, unless the mouth below it runs full
-        open_core = pieces.upright[i] & ~full[i + 1] & ~pieces.mouth_full[min(i + 1, stations - 2)]
-        newly &= ~fast & ~open_core
+            level = np.where(shut, level + lift, level)
+        invert, depth = pieces.top_invert_m[i], pieces.depth_m[i]
+        slow_fill, found = pieces.slow_fill(i, level)
+        if pieces.some_dry:
+            slow_fill = np.where((pieces.flow_m3_s[i] <= 0.0) & (level <= invert), 0.0, slow_fill)
+        slow = np.where(found, invert + slow_fill * depth, level + pieces.full_loss_m[i])
+        lost = ~found
+        if rapid.somewhere[i]:
+            fast = rapid.wins_at_top(i, centre[i], slow, slow_fill, found)
+            lost &= ~fast
+        else:
+            fast = np.zeros(count, dtype=bool)
+        if pieces.some_upright[i]:
+            # oil that pools in an upright bore leaves a core open, unless the mouth below it runs full
+            lost &= ~pieces.upright[i] | full[i + 1] | pieces.mouth_full[min(i + 1, last)]
+        newly = lost & ~sealed
         sealed = sealed | newly
-        slow = slow + np.where(newly, lift, 0.0)
-        level = np.where(fast, invert + rapid.top[i] * pieces.depth_m[i], slow)
-        grade[i], fill[i] = level, np.where(fast, rapid.top[i], found_fill)
-        full[i] = ~found & ~fast & ~open_core
-        if i > 0:  # a slow reach above a fast one ends in critical depth
+        level = np.where(newly, slow + lift, slow)
+        if rapid.somewhere[i]:
+            level = np.where(fast, invert + rapid.top[i] * depth, level)
+            slow_fill = np.where(fast, rapid.top[i], slow_fill)
+        grade[i], fill[i], full[i] = level, slow_fill, lost
+        if i > 0 and rapid.somewhere[i]:  # a slow reach above a fast one ends in critical depth
             brink_above = fast & ~rapid.possible[i - 1]
-            critical = invert + rapid.critical[i] * pieces.depth_m[i]
+            critical = invert + rapid.critical[i] * depth
             level = np.where(brink_above, np.maximum(level, critical), level)
     pond = flange_pond(flows[stream[0]], float(run.bore_m[0]), g, *_stub(run, centre, nus[stream[0]]))
-    housing = centre[0] + pond
-    backed_up = level + ENTRANCE_LOSS * pieces.velocity_head_m[0]
-    housing = np.where(full[0], np.maximum(housing, backed_up), housing)
+    backed_up = np.where(full[0], level + ENTRANCE_LOSS * pieces.velocity_head_m[0], -np.inf)
+    housing = np.maximum(centre[0] + pond, backed_up)
     return Backwater(grade, fill, full, housing, submerged, sealed, np.where(sealed, lift, 0.0), pond)
 
 
 def _outfall(
-    run: Run, pieces: _Pieces, rapid: _Rapid, q: Array, g: Array, sump: Array, sealed_below: ArrayLike
+    run: Run, pieces: _Pieces, rapid: _Rapid, q: Array, g: Array, sump: Array, below: Flags
 ) -> tuple[Flags, Array, Flags, Flags]:
     """Return at the lower end: under the sump's surface or not, level [m], sealed or not, and whether flow is rapid."""
     centre, half = run.centre_m[-1], pieces.half_m[-1]
@@ -174,10 +162,24 @@ def _outfall(
     # a bore that leaves full loses its velocity head, whether into air or into the sump
     leaves_full = submerged | (brink >= 1.0)
     level = outfall + np.where(leaves_full, EXIT_LOSS * pieces.velocity_head_m[-1], 0.0)
-    below = np.broadcast_to(np.asarray(sealed_below, dtype=bool), level.shape)
     fast = rapid.wins_at_end(-1, centre, level) & ~submerged & ~below
     level = np.where(fast, centre - half + rapid.end[-1] * pieces.depth_m[-1], level)
     return submerged, level, (level > centre + half + 1e-9) | below, fast
+
+
+def _shoulder(
+    i: int, centre: Array, pieces: _Pieces, rapid: _Rapid, level: Array, fast: Flags
+) -> tuple[Array, Flags]:
+    """Return the level [m] where a piece ends in a smaller bore, and whether oil fills the piece there.
+
+    Judged at the shoulder itself, so that it does not hang on how far the next station is.
+    """
+    through = fast & rapid.enters[i + 1]  # what comes fast enough goes in without backing up
+    level = np.where(through, level, pieces.at_step(i + 1, centre, level))
+    backed = ~through & ~rapid.wins_at_end(i, centre, level)
+    over = backed & (level > pieces.end_crown_m[i])
+    over &= ~pieces.upright[i] | pieces.mouth_full[i + 1]
+    return level, over
 
 
 LONGEST_STUB_M = 0.06
@@ -197,13 +199,15 @@ def _stub(run: Run, centre: Array, nu: Array) -> tuple[Array, Array]:
 class _Rapid:
     """Rapid (supercritical) flow marched down from the flange, (pieces, conditions).
 
-    Fields: fill at the top and at the end of each piece; whether rapid flow is possible there; whether what comes
-    fast from above enters the piece; critical fill; momentum function M/(rho g) [m³] of the rapid flow at top and end.
+    Fields: fill at the top and at the end of each piece; whether rapid flow is possible there, and in any condition
+    (per piece); whether what comes fast from above enters the piece; critical fill; momentum function M/(rho g) [m³]
+    of the rapid flow at top and end.
     """
 
     top: Array
     end: Array
     possible: Flags
+    somewhere: list[bool]
     enters: Flags
     critical: Array
     top_moment: Array
@@ -211,34 +215,51 @@ class _Rapid:
     pieces: _Pieces
 
     @classmethod
-    def of(cls, run: Run, pieces: _Pieces, g: Array) -> _Rapid:
-        stations, count = run.centre_m.shape
-        shape = (stations - 1, count)
-        top, end = np.ones(shape), np.ones(shape)
-        possible, enters = np.zeros(shape, dtype=bool), np.zeros(shape, dtype=bool)
-        inverts = run.centre_m[:-1] - pieces.half_m, run.centre_m[1:] - pieces.half_m
-        head = np.full(count, -np.inf)
-        flows = pieces.flow_m3_s
-        energies = pieces.depth_m[..., None] * part_full.FILL_GRID + pieces.speed_head_m
-        with_losses = energies + pieces.slope * pieces.length_m[..., None]
-        index = pieces.critical_index[..., None]
-        leasts, lowests = (np.take_along_axis(a, index, axis=-1)[..., 0] for a in (energies, with_losses))
-        critical = part_full.FILL_GRID[pieces.critical_index]
-        for i in range(stations - 1):
-            energy, least, at = energies[i], leasts[i], critical[i]
-            upright = pieces.upright[i]
-            came = head - inverts[0][i]
-            comes = came >= least
-            enters[i] = comes
-            start = np.where(upright | ~comes, least, came)
-            top[i] = _shallow(energy, start, at)
-            wanted = start + inverts[0][i] - inverts[1][i]
-            runs = (wanted >= lowests[i]) & (flows[i] > 0.0)
-            end[i] = np.where(runs, _shallow(with_losses[i], wanted, at), at)
-            possible[i] = runs
-            reached = pieces.energy_at(i, end[i])
-            head = np.where(runs & ~upright, inverts[1][i] + reached, -np.inf)
-        return cls(top, end, possible, enters, critical, pieces.moment(top), pieces.moment(end), pieces)
+    def of(cls, pieces: _Pieces) -> _Rapid:
+        count, conditions = pieces.depth_m.shape
+        energies, spent = pieces.energy_m, pieces.loss_m
+        with_losses = energies + spent
+        index = pieces.critical_index
+        leasts, lowests = pieces.at_grid(energies, index), pieces.at_grid(with_losses, index)
+        lowests = np.where(pieces.flow_m3_s > 0.0, lowests, np.inf)
+        critical = part_full.FILL_GRID[index]
+        comes, starts, wants = (np.empty((count, conditions)) for _ in range(3))
+        falls = pieces.top_invert_m - pieces.end_invert_m
+        flat = with_losses.reshape(count, -1), energies.reshape(count, -1)
+        base = np.arange(conditions) * len(part_full.FILL_GRID)
+        head = np.full(conditions, -np.inf)
+        for i in range(count):
+            comes[i] = came = head - pieces.top_invert_m[i]
+            start = np.maximum(came, leasts[i])
+            if pieces.some_upright[i]:
+                start = np.where(pieces.upright[i], leasts[i], start)
+            starts[i] = start
+            wants[i] = wanted = start + falls[i]
+            upper = (with_losses[i] <= wanted[:, None]).argmax(axis=-1)
+            above = base + upper
+            under = above - (upper > 0)
+            with_upper, with_lower = flat[0][i].take(above), flat[0][i].take(under)
+            share = (wanted - with_upper) / np.maximum(with_lower - with_upper, 1e-12)
+            reached = flat[1][i].take(above)
+            reached = reached + np.minimum(share, 1.0) * (flat[1][i].take(under) - reached)
+            goes_on = wanted >= lowests[i]
+            if pieces.some_upright[i]:
+                goes_on &= ~pieces.upright[i]
+            head = np.where(goes_on, pieces.end_invert_m[i] + reached, -np.inf)
+        possible = wants >= lowests
+        top = _shallow(energies, starts, critical)
+        end = np.where(possible, _shallow(with_losses, wants, critical), critical)
+        return cls(
+            top=top,
+            end=end,
+            possible=possible,
+            somewhere=[bool(p.any()) for p in possible],
+            enters=comes >= leasts,
+            critical=critical,
+            top_moment=pieces.moment(top),
+            end_moment=pieces.moment(end),
+            pieces=pieces,
+        )
 
     def wins_at_top(self, i: int, centre: Array, level: Array, fill: Array, found: Flags) -> Flags:
         """Whether rapid flow pushes the jump below the top of a piece, against a slow level there."""
@@ -248,96 +269,121 @@ class _Rapid:
     def wins_at_end(self, i: int, centre: Array, level: Array) -> Flags:
         """The same at the end of a piece."""
         depth = np.maximum(self.pieces.depth_m[i], 1e-9)
-        fill = np.clip((level - (centre - self.pieces.half_m[i])) / depth, 1e-6, 1.0)
-        over = level > centre + self.pieces.half_m[i]
+        fill = np.clip((level - self.pieces.end_invert_m[i]) / depth, 1e-6, 1.0)
+        over = level > self.pieces.end_crown_m[i]
         slow = np.where(over, self.pieces.full_moment(i, level - centre), self.pieces.moment(fill, i))
         return np.asarray(self.possible[i] & (self.end_moment[i] > slow))
 
 
 def _shallow(energy: Array, wanted: Array, critical: Array) -> Array:
-    """Return the fill below critical at which an energy (falling with fill there) is what is wanted."""
-    rows = np.arange(len(wanted))
-    upper = (energy <= wanted[:, None]).argmax(axis=-1)  # 0 where none is
+    """Return the fills below critical at which energies (falling with fill there) are what is wanted, shape of `wanted`."""
+    upper = (energy <= wanted[..., None]).argmax(axis=-1)  # 0 where none is
     lower = np.maximum(upper - 1, 0)
-    e_upper, e_lower = energy[rows, upper], energy[rows, lower]
-    gap = np.where(e_lower > e_upper, e_lower - e_upper, 1.0)
+    flat, base = energy.reshape(-1), np.arange(0, energy.size, energy.shape[-1]).reshape(upper.shape)
+    e_upper, e_lower = flat.take(base + upper), flat.take(base + lower)
     f_upper = part_full.FILL_GRID[upper]
-    fill = f_upper - (f_upper - part_full.FILL_GRID[lower]) * np.clip((wanted - e_upper) / gap, 0.0, 1.0)
-    reached = e_upper <= wanted
-    result: Array = np.where(reached, np.minimum(fill, critical), critical)
+    share = np.clip((wanted - e_upper) / np.maximum(e_lower - e_upper, 1e-12), 0.0, 1.0)
+    fill = f_upper - (f_upper - part_full.FILL_GRID[lower]) * share
+    result: Array = np.where(e_upper <= wanted, np.minimum(fill, critical), critical)
     return result
 
 
 @dataclass(frozen=True)
 class _Pieces:
-    """What the march needs of each piece, worked out for all pieces and conditions at once."""
+    """What the march needs of each piece, worked out for all pieces and conditions at once: (pieces, conditions),
+    and at every fill of FILL_GRID on a last axis."""
 
     half_m: Array  # half the bore seen along effective gravity
     depth_m: Array  # the whole bore seen along effective gravity
-    rise_m: Array  # level at the upper end less the loss, at every fill of FILL_GRID
+    top_invert_m: Array
+    end_invert_m: Array
+    end_crown_m: Array
+    rise_m: Array  # level at the upper end less the loss, at every fill
+    loss_m: Array  # head lost along the piece, at every fill
+    energy_m: Array  # specific energy, at every fill
     full_loss_m: Array
     velocity_head_m: Array
     step_depth_m: Array
     step_velocity_m: Array
-    sine: Array
     upright: Flags
+    some_upright: list[bool]  # per piece
     mouth_full: Flags  # what enters the piece closes over it
-    slope: Array  # friction slope at every fill
-    speed_head_m: Array  # energy coefficient times velocity head at every fill
     critical_index: np.ndarray  # where FILL_GRID comes nearest to critical
     flow_m3_s: Array
-    length_m: Array
-    bore_m: Array
+    some_dry: bool
+    bore_m: Array  # (pieces,)
     force_m3: Array  # momentum of the flow running full, over rho g
     spread_m3: Array  # what the moment of the wetted area is multiplied with
+    base: np.ndarray  # where each condition's row of fills begins in a piece
 
     @classmethod
     def of(cls, run: Run, stream: np.ndarray, flows: Array, nus: Array, g: Array) -> _Pieces:
-        kinds, which = np.unique(np.stack([run.bore_m, stream]), axis=1, return_inverse=True)
-        which = which.reshape(-1)
-        one = kinds[0][:, None]
-        q, nu = flows[kinds[1].astype(int)], nus[kinds[1].astype(int)]
+        each = list(zip(run.bore_m.tolist(), stream.tolist(), strict=True))
+        kinds = {kind: k for k, kind in enumerate(dict.fromkeys(each))}
+        which = np.array([kinds[kind] for kind in each])
+        one = np.array([bore for bore, _ in kinds])[:, None]
+        rows = [row for _, row in kinds]
+        q, nu = flows[rows], nus[rows]
         length = run.length_m if run.length_m.ndim == 2 else run.length_m[:, None]
         bore = run.bore_m[:, None]
         sine = np.clip((run.centre_m[:-1] - run.centre_m[1:]) / length, -1.0, 1.0)
-        depth = bore * np.sqrt(1.0 - sine * sine)
+        flat = np.sqrt(np.maximum(1.0 - sine * sine, 0.0))
+        depth = bore * flat
+        half = 0.5 * depth
         slopes = part_full.friction_slopes(q, one, nu, g[None, :]) * (q > 0.0)[..., None]
-        slope = slopes[which]
-        invert = run.centre_m[:-1] - 0.5 * depth
-        rise = invert[..., None] + depth[..., None] * part_full.FILL_GRID
-        rise -= slope * length[..., None]
+        loss = slopes[which] * length[..., None]
+        deep = depth[..., None] * part_full.FILL_GRID
+        top_invert = run.centre_m[:-1] - half
+        rise = deep - loss
+        rise += top_invert[..., None]
         area = np.pi / 4.0 * one**2
-        heads = part_full.ENERGY_COEFFICIENT * (q / area) ** 2 / (2.0 * g)
-        speed = (heads[..., None] / _AREA_GRID**2)[which]
-        energy = depth[..., None] * part_full.FILL_GRID + speed
+        velocity_head = (q / area) ** 2 / (2.0 * g)
+        speed = part_full.ENERGY_COEFFICIENT * velocity_head[..., None] / _AREA_GRID**2
+        energy = deep + speed[which]
         parts = part_full.critical_parts(q, one, g)
+        upright = sine > UPRIGHT_SINE
         return cls(
-            half_m=0.5 * depth,
+            half_m=half,
             depth_m=depth,
+            top_invert_m=top_invert,
+            end_invert_m=run.centre_m[1:] - half,
+            end_crown_m=run.centre_m[1:] + half,
             rise_m=rise,
+            loss_m=loss,
+            energy_m=energy,
             full_loss_m=part_full.full_friction_slope(q, one, nu, g)[which] * length,
-            velocity_head_m=((q / area) ** 2 / (2.0 * g))[which],
+            velocity_head_m=velocity_head[which],
             step_depth_m=parts[0][which],
             step_velocity_m=parts[1][which],
-            sine=sine,
-            upright=sine > UPRIGHT_SINE,
+            upright=upright,
+            some_upright=[bool(u.any()) for u in upright],
             mouth_full=(part_full.critical_fill(q, one, g) >= 1.0)[which],
-            slope=slope,
-            speed_head_m=speed,
             critical_index=energy.argmin(axis=-1),
             flow_m3_s=q[which],
-            length_m=np.broadcast_to(length, depth.shape),
-            bore_m=np.broadcast_to(bore, depth.shape),
+            some_dry=bool((q <= 0.0).any()),
+            bore_m=run.bore_m,
             force_m3=(part_full.MOMENTUM_COEFFICIENT * q**2 / (g * area))[which],
-            spread_m3=bore**3 * np.sqrt(np.maximum(1.0 - sine * sine, 0.0)),
+            spread_m3=bore**3 * flat,
+            base=np.arange(len(g)) * len(part_full.FILL_GRID),
         )
 
-    def energy_at(self, i: int, fill: Array) -> Array:
-        """Return a piece's specific energy [m] at given fills."""
-        share = np.interp(fill, _FINE, _FINE_AREA)
-        full = part_full.ENERGY_COEFFICIENT * self.velocity_head_m[i]
-        result: Array = self.depth_m[i] * fill + full / share**2
+    def at_grid(self, values: Array, index: np.ndarray) -> Array:
+        """Return values (..., fills) at one index each."""
+        result: Array = np.take_along_axis(values, index[..., None], axis=-1)[..., 0]
         return result
+
+    def slow_fill(self, i: int, level: Array) -> tuple[Array, Flags]:
+        """Return the fill at the top of a piece that slow flow takes above a level at its end, and whether it has a
+        free surface there (see `part_full.first_crossing`)."""
+        short = self.rise_m[i] < level[:, None]
+        found = ~short[:, -1]
+        upper = short.argmin(axis=-1)
+        above = self.base + upper
+        flat = self.rise_m[i].reshape(-1)
+        r_upper, r_lower = flat.take(above), flat.take(above - (upper > 0))
+        share = (r_upper - level) / np.maximum(r_upper - r_lower, 1e-12)
+        f_upper, step = _FILL_PAIRS[0].take(upper), _FILL_PAIRS[1].take(upper)
+        return np.where(found, f_upper - step * share, 1.0), found
 
     def moment(self, fill: Array, i: int | slice = slice(None)) -> Array:
         """Return the momentum function M/(rho g) [m³] of one piece, or of every one, at given fills."""
@@ -347,7 +393,7 @@ class _Pieces:
 
     def full_moment(self, i: int, over_centre: Array) -> Array:
         """Return the momentum function of a piece that runs full, its level [m] over the centre."""
-        result: Array = self.force_m3[i] + np.pi / 4.0 * self.bore_m[i] ** 2 * over_centre
+        result: Array = self.force_m3[i] + (np.pi / 4.0 * self.bore_m[i] ** 2) * over_centre
         return result
 
     def at_step(self, piece: int, centre: Array, level: Array) -> Array:
@@ -360,6 +406,8 @@ class _Pieces:
         return result
 
 
+_FILL_PAIRS = part_full.FILL_GRID, np.diff(part_full.FILL_GRID, prepend=part_full.FILL_GRID[0])
+"""Each fill of FILL_GRID, and how far it is from the one below it (0 for the first)."""
 _FINE = np.linspace(0.0, 1.0, 801)
 _FINE_AREA = np.maximum(part_full.area_fraction(_FINE), 1e-6)
 _FINE_MOMENT = part_full.centroid_moment(_FINE)

@@ -222,9 +222,11 @@ def full_friction_slope(
     laminar = 128.0 * nu * q / (np.pi * bore**4 * g)
     velocity = q / (np.pi / 4.0 * bore * bore)
     re = velocity * bore / nu
+    beyond = re > PART_FULL_REYNOLDS.high
+    if not beyond.any():
+        return np.asarray(laminar)
     darcy = friction_factor_churchill(re) * velocity * velocity / (2.0 * g * bore)
-    result: Array = np.where(re > PART_FULL_REYNOLDS.high, np.maximum(laminar, darcy), laminar)
-    return result
+    return np.where(beyond, np.maximum(laminar, darcy), laminar)
 
 
 def critical_fill(

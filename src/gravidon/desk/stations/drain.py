@@ -3,17 +3,16 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Callable
+from collections.abc import Callable, Hashable
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QWheelEvent
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QWheelEvent
 from PyQt6.QtWidgets import (
     QButtonGroup,
     QHBoxLayout,
     QLabel,
     QLineEdit,
     QMenu,
-    QSizePolicy,
     QSplitter,
     QToolButton,
     QVBoxLayout,
@@ -41,23 +40,18 @@ BESIDE: dict[View, View] = {"front": "side", "side": "front", "above": "front"}
 BUTTONS: dict[View, str] = {"front": "Front", "side": "Left side", "above": "Above"}
 
 
-class ElevationCanvas(QWidget):
+class ElevationCanvas(Canvas):
     """One view of the run: drag a point or a thing, nudge it with the arrow keys, zoom with the wheel."""
 
     def __init__(self, station: DrainStation, view: View) -> None:
-        super().__init__()
-        self.station = station
+        super().__init__(station, f"Drain, {VIEWS[view]}", least=(190, 240))
+        self.drain = station
         self.view: View = view
         self.zoom = 1.0
         self._dragging = False
         self._grip = (0.0, 0.0)
         self._frame: Frame | None = None
         self._picture: tuple[tuple[Evaluation, int, View], Elevation] | None = None
-        self.setMouseTracking(True)
-        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setMinimumSize(190, 240)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
 
     def sizeHint(self) -> QSize:
         """Large."""
@@ -66,7 +60,7 @@ class ElevationCanvas(QWidget):
     @property
     def selected(self) -> str:
         """The chosen handle; the same in both drawings."""
-        return self.station.selected
+        return self.drain.selected
 
     def picture(self) -> Elevation:
         """Return the geometry as it is now."""
@@ -85,26 +79,28 @@ class ElevationCanvas(QWidget):
             self._frame = Frame(fitted.scale * self.zoom, centre + away * self.zoom)
         return self._frame
 
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        """Draw the elevation."""
+    def ground_key(self) -> Hashable:
+        """The things, the pan and its oil stay while the run is dragged."""
+        return drawing.behind_key(self.frame_now(), self.picture())
+
+    def paint_ground(self, painter: QPainter) -> None:
+        """Draw what stands behind the run."""
+        ink = Ink(painter, self.station.colours, self.station.session.family)
+        drawing.paint_behind(ink, self.area, self.frame_now(), self.picture())
+
+    def paint(self, painter: QPainter) -> None:
+        """Draw the run."""
         session = self.station.session
-        painter = QPainter(self)
-        rect = QRectF(self.rect())
-        painter.fillRect(rect, self.station.colours.color("sheet"))
-        drawing.paint(
+        drawing.paint_run(
             Ink(painter, self.station.colours, session.family),
-            rect,
+            self.area,
             self.frame_now(),
             session.evaluation,
             session.condition,
             self.picture(),
             self.selected,
-            main=self is self.station.canvas,
+            main=self is self.drain.canvas,
         )
-        if self.hasFocus():
-            painter.setPen(self.station.colours.pen("focus", 1.2))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
 
     def handle_pixel(self, name: str) -> QPointF:
         """Return where a handle is on screen."""
@@ -119,7 +115,7 @@ class ElevationCanvas(QWidget):
 
     def select(self, name: str) -> None:
         """Choose a handle."""
-        self.station.select(name, self)
+        self.drain.select(name, self)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         """Take hold of a point."""
@@ -150,7 +146,7 @@ class ElevationCanvas(QWidget):
         if self._dragging:
             self._dragging = False
             self.station.session.end_merge()
-            self.station.show_selected()
+            self.drain.show_selected()
             self.update()
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
@@ -161,7 +157,7 @@ class ElevationCanvas(QWidget):
     def set_zoom(self, zoom: float) -> None:
         """Zoom; 1 fits the whole drain."""
         self.zoom = min(max(zoom, 0.5), 6.0)
-        self.station.show_selected()
+        self.drain.show_selected()
         self.update()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
@@ -191,7 +187,7 @@ class ElevationCanvas(QWidget):
         elif key == Qt.Key.Key_0:
             self.set_zoom(1.0)
         elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace) and self.selected:
-            self.station.remove_selected()
+            self.drain.remove_selected()
         elif key == Qt.Key.Key_Escape:
             self.select("")
         else:
@@ -206,7 +202,7 @@ class ElevationCanvas(QWidget):
             point = shifted(self.view, old, right_mm - float(at[0]), up_mm - float(at[1]))
         except ValueError:
             return  # beyond the bounds a position may have: the point stays where it is
-        session.edit(path, point, f"move {self.station.words_for(name)}", merge)
+        session.edit(path, point, f"move {self.drain.words_for(name)}", merge)
 
 
 class StripCanvas(Canvas):

@@ -80,12 +80,10 @@ def _streams(e: Evaluation, base: int, count: int) -> list[Stream]:
     return made
 
 
-def drained_at(
-    e: Evaluation, base: int, forward_g: Array, left_g: Array, with_time: bool = True
-) -> tuple[Drainage, ...]:
+def drained_at(e: Evaluation, base: int, forward_g: Array, left_g: Array) -> tuple[Drainage, ...]:
     """Return every turbo's gravity side under given accelerations, oil and flow as in one of the conditions."""
     stand = standing_at(e, base, forward_g, left_g)
-    return gravity_sides(e.plan, stand, _streams(e, base, len(forward_g)), _routes(e), with_time)
+    return gravity_sides(e.plan, stand, _streams(e, base, len(forward_g)), _routes(e))
 
 
 @lru_cache(maxsize=4)
@@ -154,7 +152,7 @@ def _drowns(e: Evaluation, base: int, forward_g: Array, left_g: Array) -> Flags:
 
 def _reached(e: Evaluation, base: int, forward_g: Array, left_g: Array) -> Flags:
     """Whether oil would stand at a seal in the long run."""
-    return np.asarray(drained_at(e, base, forward_g, left_g, with_time=False)[e.index].freeboard_m < 0.0)
+    return np.asarray(drained_at(e, base, forward_g, left_g)[e.index].freeboard_m < 0.0)
 
 
 TESTS = (_climbs, _drowns, _reached)

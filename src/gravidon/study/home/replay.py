@@ -146,13 +146,10 @@ def _chunk(
         seconds=np.full(len(speed), np.inf),
     )
     routes = [route(plan, it, PIECES) for it in plan.turbos]
-    d = gravity_sides(plan, stand, streams, routes, with_time=False)[e.index]
+    d = gravity_sides(plan, stand, streams, routes)[e.index]
     wet = d.freeboard_m < 0.0
     fastest = 1.0 / STEP_S
-    seconds = np.full(len(speed), np.inf)
-    if wet.any():  # only these need the time, which takes a second march
-        few = gravity_sides(plan, stand.rows(wet), [s.rows(wet) for s in streams], routes)[e.index]
-        seconds[wet] = np.maximum(few.time_to_wet_s, STEP_S)
+    seconds = np.maximum(d.time_to_wet_s, STEP_S)
     typical = _emptying(e, streams[e.index].flow_m3_s)
     rate = np.where(wet, np.minimum(1.0 / seconds, fastest), -typical)
     return d.freeboard_m, rate, d.submergence_m, inlets[e.index]

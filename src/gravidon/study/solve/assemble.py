@@ -221,6 +221,12 @@ _SUPPLIES: Kept[tuple[Supply, NetworkResult]] = Kept(24)
 """Pressure sides last solved: what is done to a drain leaves them as they are."""
 
 
+def _resists(it: TurboLine) -> tuple[object, ...]:
+    """Return all of a turbo that its pressure side is solved from: how it is seated plays no part."""
+    t = it.turbo
+    return t.bearing, t.frame, t.cooling, t.reference_flow_l_min, t.reference_drop_kpa, t.film_share
+
+
 def supply_of(plan: Plan) -> tuple[Supply, NetworkResult]:
     """Return the pressure side of the plan as it stands."""
     key = (
@@ -230,7 +236,7 @@ def supply_of(plan: Plan) -> tuple[Supply, NetworkResult]:
         plan.tap,
         plan.trunk,
         plan.conditions,
-        *((it.turbo, it.feed, it.restrictor, it.flange_hole) for it in plan.turbos),
+        *((_resists(it), it.feed, it.restrictor, it.flange_hole) for it in plan.turbos),
     )
     return _SUPPLIES.of(key, lambda: solve_supply(plan, source_fit(plan)))
 

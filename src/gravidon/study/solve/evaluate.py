@@ -17,15 +17,41 @@ from gravidon.plan.paths import guesses
 from gravidon.study.solve import assemble
 from gravidon.study.solve.breathing import Breathing, breathing
 from gravidon.study.solve.drain_route import Route, route
-from gravidon.study.solve.gravity import Drainage, Stream, froth_of, gravity_sides, standing_of
+from gravidon.study.solve.gravity import Drainage, Standing, Stream, froth_of, gravity_sides, standing_of
 from gravidon.study.solve.scavenging import Scavenging, scavenging
+
+
+@dataclass(frozen=True, eq=False)
+class GravitySides:
+    """The gravity side of every turbo of a plan, each part worked out when first asked for."""
+
+    plan: Plan
+    stand: Standing
+    network: NetworkResult
+
+    @cached_property
+    def routes(self) -> tuple[Route, ...]:
+        """Every turbo's drain in space."""
+        return tuple(route(self.plan, it) for it in self.plan.turbos)
+
+    @cached_property
+    def drained(self) -> tuple[Drainage, ...]:
+        """Every turbo's gravity side."""
+        streams = []
+        for it, feed in zip(self.plan.turbos, self.network.branches, strict=True):
+            stream = Stream(feed.flow_m3_s, feed.outlet_temperature_k)
+            if it.drain_by == "scavenge":
+                pump = scavenging(self.plan, it, froth_of(self.plan, self.stand, stream), 0.0)
+                stream = replace(stream, pumped_m3_s=pump.delivery_m3_s)
+            streams.append(stream)
+        return gravity_sides(self.plan, self.stand, streams, self.routes)
 
 
 @dataclass(frozen=True, eq=False)
 class Evaluation:
     """All a plan answers for one of its turbos, per condition; `of(k)` gives the other turbos.
 
-    Made whole by `evaluate` and never changed.
+    Made by `evaluate` and never changed; the gravity side is worked out when first asked for.
     """
 
     plan: Plan
@@ -33,13 +59,26 @@ class Evaluation:
     supply: assemble.Supply
     network: NetworkResult
     feed: FeedResult
-    route: Route
-    drainage: Drainage
+    gravity: GravitySides
     breathing: Breathing
     window_pa: Array
     flow_min_m3_s: Array
-    warnings: tuple[validity.Validity, ...]
     others: list[Evaluation]
+
+    @property
+    def route(self) -> Route:
+        """The turbo's drain in space."""
+        return self.gravity.routes[self.index]
+
+    @property
+    def drainage(self) -> Drainage:
+        """The turbo's gravity side."""
+        return self.gravity.drained[self.index]
+
+    @cached_property
+    def warnings(self) -> tuple[validity.Validity, ...]:
+        """Ranges in which a relation holds that the answers left."""
+        return _warnings(self.line, self.feed, self.drainage)
 
     @property
     def names(self) -> tuple[str, ...]:
@@ -90,41 +129,18 @@ class Evaluation:
 def evaluate(plan: Plan) -> Evaluation:
     """Return everything the plan answers, over all its conditions; the first turbo's view of it.
 
+    The pressure side is solved here, the gravity side when first asked for: a restrictor dragged needs no march.
+
     Raises: GravidonError if the plan's numbers cannot be computed (bounds make that rare).
     """
     supply, network = assemble.supply_of(plan)
     breath = breathing(plan)
-    stand = standing_of(plan, breath.crankcase_pa)
-    routes = [route(plan, it) for it in plan.turbos]
-    streams = []
-    for it, feed in zip(plan.turbos, network.branches, strict=True):
-        stream = Stream(feed.flow_m3_s, feed.outlet_temperature_k)
-        if it.drain_by == "scavenge":
-            pump = scavenging(plan, it, froth_of(plan, stand, stream), 0.0)
-            stream = replace(stream, pumped_m3_s=pump.delivery_m3_s)
-        streams.append(stream)
-    drained = gravity_sides(plan, stand, streams, routes)
+    gravity = GravitySides(plan, standing_of(plan, breath.crankcase_pa), network)
     every: list[Evaluation] = []
     for k, (it, feed) in enumerate(zip(plan.turbos, network.branches, strict=True)):
         window = np.array([assemble.window_bounds(it, c) for c in plan.conditions])
         least = np.array([assemble.least_flow(it, c) for c in plan.conditions])
-        warned = _warnings(it, feed, drained[k])
-        every.append(
-            Evaluation(
-                plan,
-                k,
-                supply,
-                network,
-                feed,
-                routes[k],
-                drained[k],
-                breath,
-                window,
-                least,
-                warned,
-                every,
-            )
-        )
+        every.append(Evaluation(plan, k, supply, network, feed, gravity, breath, window, least, every))
     return every[0]
 
 

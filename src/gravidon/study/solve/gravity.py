@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, fields
+from dataclasses import dataclass, fields, replace
+from functools import cached_property
 
 import numpy as np
 
@@ -68,10 +69,9 @@ class Drainage:
     """The gravity side per state; heights [m] along that state's effective gravity.
 
     Fields: up (states, 3); gravity [m/s²]; level the drain ends in (the pan's region at the entry, a pot, a tee);
-    level in the pan;     submergence (level minus the entry's crown, positive drowned); the march; open area share (least along the
-    run); worst fill and where; seal level (lowest point of either seal bore); which seal; freeboard; seconds
-    until a wet seal (inf when it stays dry); Froude and Reynolds numbers; how many bores of hose run full or nearly so; deepest fill of the
-    hose itself, away from its ends; gas difference over the seals [Pa].
+    level in the pan; submergence (level minus the entry's crown, positive drowned); the march; open area share (least along the
+    run); worst fill and where; seal level (lowest point of either seal bore); which seal; freeboard; Froude and Reynolds numbers; how many bores of hose run full or nearly so; deepest fill of the
+    hose itself, away from its ends; gas difference over the seals [Pa]; and what it was marched from.
     """
 
     up: Array
@@ -86,7 +86,6 @@ class Drainage:
     seal_level_m: Array
     lower_seal: np.ndarray
     freeboard_m: Array
-    time_to_wet_s: Array
     froude: Array
     reynolds: Array
     sealed_bores: Array
@@ -94,6 +93,15 @@ class Drainage:
     crankcase_pa: Array
     gas_difference_pa: Array
     froth: oils.Froth
+    line: DrainLine
+    stand: Standing
+    carries: Carried
+    sealed_below: Flags
+
+    @cached_property
+    def time_to_wet_s(self) -> Array:
+        """Seconds until a wet seal, (states,); inf where it stays dry. Worked out when first asked for."""
+        return _seconds_to_wet(self)
 
 
 def standing_of(plan: Plan, crankcase_pa: Array) -> Standing:
@@ -205,11 +213,30 @@ class DrainLine:
     froth: oils.Froth
     stream: Stream
 
+    def rows(self, chosen: Flags) -> DrainLine:
+        """Return some of the states."""
+        froth = oils.Froth(*(getattr(self.froth, f.name)[chosen] for f in fields(self.froth)))
+        return DrainLine(self.it, self.route, froth, self.stream.rows(chosen))
+
+
+@dataclass(frozen=True)
+class Carried:
+    """What a drain carries: bulk flow [m³/s] and kinematic viscosity [m²/s] of each stream, (streams, states), and
+    which of them each piece carries, (pieces,)."""
+
+    flow_m3_s: Array
+    kinematic_m2_s: Array
+    stream: np.ndarray
+
+    def rows(self, chosen: np.ndarray) -> Carried:
+        """Return some of the states, by flags or by their numbers."""
+        return Carried(self.flow_m3_s[:, chosen], self.kinematic_m2_s[:, chosen], self.stream)
+
 
 def gravity_sides(
-    plan: Plan, stand: Standing, streams: Sequence[Stream], routes: Sequence[Route], with_time: bool = True
+    plan: Plan, stand: Standing, streams: Sequence[Stream], routes: Sequence[Route]
 ) -> tuple[Drainage, ...]:
-    """Return the gravity side of every turbo. Without `with_time` the seconds until a seal wets are left inf."""
+    """Return the gravity side of every turbo."""
     lines = [
         DrainLine(it, r, froth_of(plan, stand, s), s)
         for it, r, s in zip(plan.turbos, routes, streams, strict=True)
@@ -219,11 +246,11 @@ def gravity_sides(
     for k, line in enumerate(lines):
         if joined.get(k) is None:
             into = [(j, tee.bend) for j, tee in joined.items() if tee is not None and tee.turbo == k]
-            found[k] = _trunk(plan, stand, line, [(lines[j], bend) for j, bend in into], with_time)
+            found[k] = _trunk(plan, stand, line, [(lines[j], bend) for j, bend in into])
     for k, line in enumerate(lines):
         tee = joined.get(k)
         if tee is not None:
-            found[k] = _joined(plan, stand, line, lines[tee.turbo], found[tee.turbo], tee.bend, with_time)
+            found[k] = _joined(plan, stand, line, lines[tee.turbo], found[tee.turbo], tee.bend)
     return tuple(found[k] for k in range(len(lines)))
 
 
@@ -233,13 +260,8 @@ def _tee_station(line: DrainLine, bend: int) -> int:
     return int(np.argmin(np.linalg.norm(line.route.stations_m - tee, axis=1)))
 
 
-Rows = list[tuple[Array, Array]]
-"""Flow [m³/s] and kinematic viscosity [m²/s] of each stream in a drain, (states,) each."""
-
-
-def carried(line: DrainLine, into: Sequence[tuple[DrainLine, int]]) -> tuple[Rows, np.ndarray]:
-    """Return the streams of a drain from the flange down, and which of them each piece carries; `into` are the
-    drains that join it, each with its bend."""
+def carried(line: DrainLine, into: Sequence[tuple[DrainLine, int]]) -> Carried:
+    """Return what a drain carries from the flange down; `into` are the drains that join it, each with its bend."""
     stream = np.zeros(len(line.route.length_m), dtype=int)
     rows = [_mixed([line.froth])]
     together = [line.froth]
@@ -247,12 +269,10 @@ def carried(line: DrainLine, into: Sequence[tuple[DrainLine, int]]) -> tuple[Row
         together.append(other.froth)
         rows.append(_mixed(together))
         stream[_tee_station(line, bend) :] = len(rows) - 1
-    return rows, stream
+    return Carried(np.array([r[0] for r in rows]), np.array([r[1] for r in rows]), stream)
 
 
-def _trunk(
-    plan: Plan, stand: Standing, line: DrainLine, into: Sequence[tuple[DrainLine, int]], with_time: bool
-) -> Drainage:
+def _trunk(plan: Plan, stand: Standing, line: DrainLine, into: Sequence[tuple[DrainLine, int]]) -> Drainage:
     """Return a drain that ends in the pan or a pot, with what joins it on the way."""
     it = line.it
     if it.drain_by == "scavenge":
@@ -260,13 +280,14 @@ def _trunk(
         level = pot_level(plan, it, stand, line.froth, np.zeros(len(stand.air)) if pumped is None else pumped)
     else:
         level = pan_level(plan, stand, assemble.point(it.drain.entry))
-    rows, stream = carried(line, into)
+    carries = carried(line, into)
     lift = drains.crankcase_lift(
         stand.crankcase_pa, stand.wheel_side_pa, line.froth.density_kg_m3, stand.gravity_m_s2
     )
-    sides = _marched(line, stand, rows, stream, level, lift, False, with_time)
-    in_pan = level if it.drain_by == "gravity" else pan_level(plan, stand, assemble.point(it.drain.entry))
-    return _drainage(stand, line, level, in_pan, *sides)
+    drained = _marched(line, stand, carries, level, lift, False)
+    if it.drain_by == "gravity":
+        return drained
+    return replace(drained, pan_level_m=pan_level(plan, stand, assemble.point(it.drain.entry)))
 
 
 def _joined(
@@ -276,7 +297,6 @@ def _joined(
     trunk: DrainLine,
     below: Drainage,
     bend: int,
-    with_time: bool,
 ) -> Drainage:
     """Return a drain that ends in another one's tee: the trunk's grade line there is its sump."""
     station = _tee_station(trunk, bend)
@@ -285,55 +305,58 @@ def _joined(
     lift = drains.crankcase_lift(
         stand.crankcase_pa, stand.wheel_side_pa, line.froth.density_kg_m3, stand.gravity_m_s2
     )
-    stream = np.zeros(len(line.route.length_m), dtype=int)
-    rows = [_mixed([line.froth])]
-    sides = _marched(line, stand, rows, stream, level, lift, water.sealed, with_time)
-    return _drainage(stand, line, level, below.pan_level_m, *sides)
+    drained = _marched(line, stand, carried(line, []), level, lift, water.sealed)
+    return replace(drained, pan_level_m=below.pan_level_m)
 
 
 def _marched(
     line: DrainLine,
     stand: Standing,
-    rows: list[tuple[Array, Array]],
-    stream: np.ndarray,
+    carries: Carried,
     level: Array,
     lift: Array,
     sealed_below: Flags | bool,
-    with_time: bool,
-) -> tuple[drains.Backwater, Array, Array]:
-    """Return the march, heights of the stations, and the seconds until a seal would wet at full inflow."""
-    route, count = line.route, len(level)
+) -> Drainage:
+    """Return a drain marched above the level it ends in."""
+    route = line.route
     heights = attitude.height(stand.up, route.stations_m)
-    flow, nu = np.array([r[0] for r in rows]), np.array([r[1] for r in rows])
-    sealed = np.broadcast_to(np.asarray(sealed_below), (count,))
-    if not with_time:
-        run = drains.Run(heights, route.length_m, route.bore_m, stream)
-        water = drains.march(run, flow, nu, stand.gravity_m_s2, level, lift, sealed)
-        return water, heights, np.full(count, np.inf)
-    # marched twice side by side: as it is, and upright with no sump, for the room left in the line
-    upright = np.repeat(route.stations_m[:, 2:], count, axis=1)
-    run = drains.Run(np.concatenate([heights, upright], axis=1), route.length_m, route.bore_m, stream)
-    both = drains.march(
-        run,
-        np.tile(flow, 2),
-        np.tile(nu, 2),
-        np.tile(stand.gravity_m_s2, 2),
-        np.concatenate([level, np.full(count, NO_SUMP_M)]),
-        np.concatenate([lift, np.zeros(count)]),
-        np.concatenate([sealed, np.zeros(count, dtype=bool)]),
+    run = drains.Run(heights, route.length_m, route.bore_m, carries.stream)
+    water = drains.march(
+        run, carries.flow_m3_s, carries.kinematic_m2_s, stand.gravity_m_s2, level, lift, sealed_below
     )
-    room = _room(line, heights, both.fill[:, count:], level)
+    below = np.broadcast_to(np.asarray(sealed_below), level.shape)
+    return _drainage(stand, line, carries, level, below, water, heights)
+
+
+def _seconds_to_wet(d: Drainage) -> Array:
+    """Return the seconds until a wet seal's oil stands there at full inflow, (states,); inf where it stays dry."""
+    seconds = np.full(len(d.freeboard_m), np.inf)
+    wet = d.freeboard_m < 0.0
+    if not wet.any():
+        return seconds
+    line, stand, level = d.line.rows(wet), d.stand.rows(wet), d.sump_level_m[wet]
+    route, carries = line.route, d.carries.rows(wet)
+    # marched upright with no sump, for the room left in the line
+    upright = np.repeat(route.stations_m[:, 2:], len(level), axis=1)
+    running = drains.march(
+        drains.Run(upright, route.length_m, route.bore_m, carries.stream),
+        carries.flow_m3_s,
+        carries.kinematic_m2_s,
+        stand.gravity_m_s2,
+        np.full(len(level), NO_SUMP_M),
+    )
+    room = _room(line, attitude.height(stand.up, route.stations_m), running.fill, level)
     rises = line.froth.flow_m3_s + _runs_back(line, stand, level)
     if line.it.drain_by == "scavenge" and line.stream.pumped_m3_s is not None:
         rises = np.maximum(rises - line.stream.pumped_m3_s, 0.0)
         room = room + si(line.it.scavenge, "pot_ml")
     # where the line below runs free, a tilted cavity alone fills up to its own lip
-    backed_up = both.full[0, :count]
+    backed_up = d.backwater.full[0, wet]
     room = np.where(backed_up, room, si(line.it.turbo, "cavity_ml"))
     rises = np.where(backed_up, rises, line.froth.flow_m3_s)
     with np.errstate(divide="ignore", invalid="ignore"):
-        seconds = np.where(rises > 0.0, room / rises, np.inf)
-    return both.first(count), heights, seconds
+        seconds[wet] = np.where(rises > 0.0, room / rises, np.inf)
+    return seconds
 
 
 NEARLY_FULL = 0.85
@@ -398,11 +421,11 @@ def seals_of(line: DrainLine, stand: Standing) -> tuple[Array, Array]:
 def _drainage(
     stand: Standing,
     line: DrainLine,
+    carries: Carried,
     level: Array,
-    in_pan: Array,
+    sealed_below: Flags,
     water: drains.Backwater,
     heights: Array,
-    seconds: Array,
 ) -> Drainage:
     route = line.route
     lowest, _ = seals_of(line, stand)
@@ -421,7 +444,7 @@ def _drainage(
         up=stand.up,
         gravity_m_s2=stand.gravity_m_s2,
         sump_level_m=level,
-        pan_level_m=in_pan,
+        pan_level_m=level,
         submergence_m=level - (heights[-1] + half),
         backwater=water,
         open_area=1.0 - wetted.max(axis=0),
@@ -430,7 +453,6 @@ def _drainage(
         seal_level_m=seal_level,
         lower_seal=lowest.argmin(axis=0),
         freeboard_m=freeboard,
-        time_to_wet_s=np.where(freeboard < 0.0, seconds, np.inf),
         froude=velocity / np.sqrt(stand.gravity_m_s2 * bore),
         reynolds=velocity * bore / nu,
         sealed_bores=bores,
@@ -438,4 +460,8 @@ def _drainage(
         crankcase_pa=stand.crankcase_pa,
         gas_difference_pa=stand.crankcase_pa - stand.wheel_side_pa,
         froth=line.froth,
+        line=line,
+        stand=stand,
+        carries=carries,
+        sealed_below=sealed_below,
     )

@@ -10,16 +10,11 @@ from gravidon.physics import attitude
 from gravidon.physics import drain as drains
 from gravidon.physics.arrays import Array
 from gravidon.study.solve.evaluate import Evaluation
-from gravidon.study.solve.gravity import DrainLine, Stream, carried
 
-RESERVES = np.geomspace(1.0 / 3.0, 8.0, 7)
+RESERVES = np.geomspace(1.0 / 3.0, 8.0, 6)
 """[-] flows over the flow there is that the reserve is looked for among; project choice."""
-BETWEEN = np.linspace(0.0, 1.0, 7)
+BETWEEN = np.linspace(0.0, 1.0, 7)[1:-1]
 """[-] where, along the logarithm between two of them, it is looked for again; project choice."""
-
-
-def _line(e: Evaluation) -> DrainLine:
-    return DrainLine(e.line, e.route, e.drainage.froth, Stream(e.feed.flow_m3_s, e.feed.outlet_temperature_k))
 
 
 @lru_cache(maxsize=16)
@@ -27,44 +22,39 @@ def reserve(e: Evaluation) -> Array:
     """Return the flow at which oil would just reach a seal over the flow there is [-], (conditions,).
 
     NaN where nothing flows; inf where the most that is tried still leaves the seals dry; 0 where the least does not. All flows
-    of RESERVES are marched at once, then as many again between the two that the answer lies between.
+    of RESERVES are marched at once, then some more between the two that the answer lies between.
     """
     d, route = e.drainage, e.route
-    mine = e.index
-    into = [
-        (_line(lens), lens.line.drain.joins.bend)
-        for lens in e.all
-        if lens.line.drain.joins is not None
-        and lens.line.drain.joins.turbo == mine
-        and lens.line.drain_by == "gravity"
-        and e.line.drain_by == "gravity"
-    ]
-    rows, stream = carried(_line(e), into)
     lift = np.where(d.backwater.sealed, d.backwater.lift_m, 0.0)
     heights = attitude.height(d.up, route.stations_m)
 
     def freeboard(scale: Array) -> Array:
         """Return freeboard [m] with each condition's flow times `scale`, (scales, conditions)."""
         n = len(scale)
-        run = drains.Run(np.tile(heights, n), route.length_m, route.bore_m, stream)
+        many = np.tile(np.arange(len(lift)), n)
+        carries = d.carries.rows(many)
         water = drains.march(
-            run,
-            np.array([np.tile(flow, n) * scale.ravel() for flow, _ in rows]),
-            np.array([np.tile(nu, n) for _, nu in rows]),
-            np.tile(d.gravity_m_s2, n),
-            np.tile(d.sump_level_m, n),
-            np.tile(lift, n),
+            drains.Run(heights[:, many], route.length_m, route.bore_m, carries.stream),
+            carries.flow_m3_s * scale.ravel(),
+            carries.kinematic_m2_s,
+            d.gravity_m_s2[many],
+            d.sump_level_m[many],
+            lift[many],
+            d.sealed_below[many],
         )
         result: Array = d.seal_level_m - water.housing_level_m.reshape(scale.shape)
         return result
 
     coarse = np.repeat(RESERVES[:, None], len(e.names), axis=1)
-    low, _ = _crossing(freeboard(coarse))
-    k = np.clip(low, 0, len(RESERVES) - 2)
+    free = freeboard(coarse)
+    low, _ = _crossing(free)
+    k, at = np.clip(low, 0, len(RESERVES) - 2), np.arange(len(low))
     fine = RESERVES[k] * (RESERVES[k + 1] / RESERVES[k]) ** BETWEEN[:, None]
-    j, share = _crossing(freeboard(fine))
-    at = np.arange(len(j))
-    j = np.clip(j, 0, len(BETWEEN) - 2)
+    ends = RESERVES[None, k], RESERVES[None, k + 1]
+    free = np.concatenate([free[None, k, at], freeboard(fine), free[None, k + 1, at]])
+    fine = np.concatenate([ends[0], fine, ends[1]])
+    j, share = _crossing(free)
+    j = np.clip(j, 0, len(fine) - 2)
     found = fine[j, at] * (fine[j + 1, at] / fine[j, at]) ** share
     found = np.where(low < 0, 0.0, np.where(low == len(RESERVES) - 1, np.inf, found))
     result: Array = np.where(e.feed.flow_m3_s > 0.0, found, np.nan)
