@@ -33,6 +33,7 @@ class Point:
     ref_rho: float
     ref_mu: float
     film_share: float
+    metal: float = 0.0
 
 
 def _nu(point: Point, t: float) -> float:
@@ -57,7 +58,16 @@ def solve(point: Point) -> tuple[float, float, float]:
     area = math.pi / 4 * point.line_bore**2
 
     def inlet(q: float) -> tuple[float, float]:
-        rise = min(point.heat / (rho * q * capacity), 300.0) if point.heat > 0 else 0.0
+        rise = 0.0
+        if point.heat > 0:
+            # the heat warms the oil from where it comes in: integral of c dT, c linear (Cragoe 1929)
+            carried = rho * q * capacity
+            first = point.heat / carried
+            if point.metal > 0:  # a lump warmed for a while from where the oil comes in
+                first *= 1.0 - math.exp(-carried / point.metal)
+            first = min(first, 300.0)
+            slope = 1000 * 0.00339 / math.sqrt(point.rho15 / 999.1)
+            rise = brentq(lambda r: capacity * r + 0.5 * slope * r * r - capacity * first, 0.0, first)
         film_mu = _nu(point, point.temperature + rise / 2) * rho
         ratio = q / point.ref_flow
         film = point.film_share * film_mu / point.ref_mu

@@ -1,5 +1,8 @@
 """Drain march, sump level and attitude against closed forms."""
 
+from dataclasses import replace
+
+import fluids
 import numpy as np
 import pytest
 from hypothesis import assume, given, settings
@@ -310,3 +313,36 @@ def test_a_seal_below_is_not_lifted_twice() -> None:
     plain = drain.march(run, [3e-5], [27e-6], [9.81], [0.05], [0.1])
     again = drain.march(run, [3e-5], [27e-6], [9.81], [0.15], [0.1], [True])
     assert float(again.grade_line_m[-1, 0]) == pytest.approx(float(plain.grade_line_m[-1, 0]))
+
+
+def test_froth_stands_higher_than_the_oil_outside() -> None:
+    """A U of two liquids: over a drowned mouth 30 mm deep, froth of 6/10 the density stands 50 mm (hydrostatics)."""
+    run = straight(0.2, 0.4, 0.014)
+    water = drain.march(run, [0.0], [30e-6], [G], [0.03], outside=[1.0 / 0.6])
+    assert water.grade_line_m[-1, 0] == pytest.approx(0.05, abs=1e-9)
+    assert water.grade_line_m[20, 0] == pytest.approx(max(0.05, run.centre_m[20, 0]), abs=0.008)
+    just = [
+        drain.march(run, [0.0], [3e-5], [G], [s], outside=[1.5]).grade_line_m[-1, 0] for s in (-1e-9, 1e-9)
+    ]
+    assert just[0] == pytest.approx(just[1], abs=1e-6)
+
+
+def test_a_full_drain_loses_what_its_elbow_and_its_bend_cost() -> None:
+    """Drowned and level, by hand: friction of the straight pipe, Hooper's K V²/2g (fluids), White's ratio on the bend."""
+    q, nu, bore = 3e-5, 30e-6, 0.0143
+    v = q / (np.pi / 4 * bore**2)
+    plain = straight(0.0, 0.4, bore)
+    per_metre = 128 * nu * q / (np.pi * bore**4 * G)
+    arc = np.zeros(40)
+    arc[10:20] = 0.01
+    bent = replace(plain, arc_m=arc, bend_radius_m=np.where(arc > 0, 0.06, np.inf))
+    elbow = replace(plain, fittings=np.array([[800.0], [0.4]]) * (np.arange(40) == 5))
+    level, with_bend, with_elbow = (
+        float(drain.march(r, [q], [nu], [G], [0.05]).grade_line_m[0, 0]) for r in (plain, bent, elbow)
+    )
+    k = fluids.fittings.Hooper2K(Di=bore / 0.0254, Re=v * bore / nu, K1=800.0, Kinfty=0.4)
+    assert with_elbow - level == pytest.approx(k * v * v / (2 * G), rel=1e-6)
+    more = fluids.friction.helical_laminar_fd_White(Re=v * bore / nu, Di=bore, Dc=0.12) / (
+        64 * nu / (v * bore)
+    )
+    assert with_bend - level == pytest.approx((more - 1.0) * per_metre * 0.1, rel=1e-6)

@@ -5,9 +5,10 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from scipy.integrate import quad, solve_ivp
 
 from gravidon.errors import PhysicsError
-from gravidon.physics import bearing, line, restrictor, source
+from gravidon.physics import bearing, line, oil, restrictor, source
 
 
 def test_creeping_flow_through_a_thin_hole_is_sampsons() -> None:
@@ -169,3 +170,46 @@ def test_a_reading_that_cannot_be_is_told() -> None:
 def test_source_needs_a_turning_engine() -> None:
     with pytest.raises(PhysicsError, match="gauge readings"):
         source.fit_source([0.0], [820.0], [0.01], [1e5], 5e5)
+
+
+@pytest.mark.parametrize(("re", "radius"), [(100.0, 0.05), (300.0, 0.08), (900.0, 0.12)])
+def test_bent_pipe_against_the_reference_library(re: float, radius: float) -> None:
+    """White 1929 as the `fluids` library has it, and no more than a straight pipe where the flow is slow."""
+    straight = 64.0 / re
+    bent = fluids.friction.helical_laminar_fd_White(Re=re, Di=0.014, Dc=2 * radius)
+    assert line.curved_ratio(re, 0.014, radius) == pytest.approx(bent / straight, rel=1e-6)
+    assert line.curved_ratio(20.0, 0.014, radius) == 1.0
+    assert line.curved_ratio(re, 0.014, np.inf) == 1.0
+
+
+def test_an_elbow_in_a_drain_against_the_reference_library() -> None:
+    """Hooper's two-K as the `fluids` library has it, in head of oil."""
+    v, bore, nu = 0.35, 0.0123, 25e-6
+    k1, k_infinity = line.elbow_hooper(90.0)
+    k = fluids.fittings.Hooper2K(Di=bore / 0.0254, Re=v * bore / nu, K1=k1, Kinfty=k_infinity)
+    assert line.fitting_head(v, bore, nu, 9.81, k1, k_infinity) == pytest.approx(k * v * v / (2 * 9.81))
+
+
+def test_heat_is_carried_at_the_mean_temperature() -> None:
+    """The heat is the integral of rho Q c dT from where the oil comes in (quadrature of Cragoe 1929)."""
+    oil_ = oil.Oil(96e-6, 14.3e-6, 870.0)
+    t, q = 373.15, 1e-5
+    rho = float(oil.density(oil_, t))
+    capacity, growth = float(oil.heat_capacity(oil_, t)), float(oil.capacity_growth(t))
+    rise = float(bearing.temperature_rise(2000.0, q, rho, capacity, growth))
+    taken, _ = quad(lambda k: rho * q * float(oil.heat_capacity(oil_, k)), t, t + rise)
+    assert taken == pytest.approx(2000.0, rel=1e-6)
+
+
+@pytest.mark.parametrize("seconds", [2.0, 10.0, 120.0, 3600.0])
+def test_cold_metal_takes_the_heat_first(seconds: float) -> None:
+    """A lump of 1350 J/K between the heat and the oil, stepped through time (solve_ivp)."""
+    heat, q, rho, c, capacity = 300.0, 6e-6, 880.0, 1900.0, 1350.0
+    stepped = solve_ivp(
+        lambda _, k: (heat - rho * q * c * k) / capacity, (0.0, seconds), [0.0], rtol=1e-9, atol=1e-9
+    )
+    rise = bearing.temperature_rise(heat, q, rho, c, 0.0, capacity / seconds)
+    assert rise == pytest.approx(stepped.y[0, -1], rel=1e-6)
+    assert bearing.temperature_rise(heat, 0.0, rho, c, 0.0, capacity / 2.0) == pytest.approx(
+        heat * 2.0 / capacity, rel=0.01
+    )

@@ -42,6 +42,8 @@ def scalar_points(plan: Plan) -> list[scalar_feed.Point]:
             ref.density_kg_m3,
             ref.viscosity_pa_s,
             turbos.BEARINGS[it.turbo.bearing].film_share,
+            # 1350 J/K of a medium housing, judged 10 s after the engine fires; common practice, no source
+            135.0 if c.regime == "cold" else 0.0,
         )
         for i, c in enumerate(plan.conditions)
         if c.rpm > 0

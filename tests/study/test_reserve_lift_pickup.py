@@ -24,7 +24,7 @@ def fed() -> Plan:
 def freeboard_at(e: Evaluation, i: int, scale: float) -> float:
     """One condition's freeboard [m] with the oil of its bearing times `scale`, marched alone."""
     d, route = e.drainage, e.route
-    run = drain.Run(attitude.height(d.up[i : i + 1], route.stations_m), route.length_m, route.bore_m)
+    run = route.run(attitude.height(d.up[i : i + 1], route.stations_m))
     water = drain.march(
         run,
         [scale * e.feed.flow_m3_s[i] / (1.0 - e.plan.conditions[i].air_fraction)],
@@ -32,6 +32,7 @@ def freeboard_at(e: Evaluation, i: int, scale: float) -> float:
         [d.gravity_m_s2[i]],
         [d.sump_level_m[i]],
         [d.backwater.lift_m[i] if d.backwater.sealed[i] else 0.0],
+        outside=[d.carries.outside[i]],
     )
     return float(d.seal_level_m[i] - water.housing_level_m[0])
 

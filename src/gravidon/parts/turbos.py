@@ -110,6 +110,9 @@ CONDUCTED_KW = 0.85
 """[kW] conducted from the turbine into a medium centre housing at full load; common practice, no source. With the friction of
 a journal bearing it makes the 2 kW that a medium unit on oil alone is usually given."""
 
+TURBINE_J_K, BEARING_J_K = 2200.0, 1350.0
+"""[J/K] of a medium unit's turbine and bearing housing: about 4 and 2.5 kg of iron; common practice, no source."""
+
 WINDOW_PLACES = ("at the bearing", "before the restrictor")
 """Where a window of inlet pressure holds: behind every hole, or at the port where a gauge can read it."""
 WINDOW_LEAST = ("pressure", "flow")

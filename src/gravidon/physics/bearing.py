@@ -66,20 +66,28 @@ def bearing_drop(
 
 
 def temperature_rise(
-    heat_w: ArrayLike, flow_m3_s: ArrayLike, density_kg_m3: ArrayLike, heat_capacity_j_kg_k: ArrayLike
+    heat_w: ArrayLike,
+    flow_m3_s: ArrayLike,
+    density_kg_m3: ArrayLike,
+    heat_capacity_j_kg_k: ArrayLike,
+    growth_per_k: ArrayLike = 0.0,
+    metal_w_k: ArrayLike = 0.0,
 ) -> Array:
     """Return the oil's temperature rise [K] through the housing, broadcast shape.
 
-    Equation: dT = H / (rho Q c), bounded to 300 K; zero where no heat is given.
+    Equation: rho Q c (1 + k dT/2) dT = H, bounded to 300 K; zero where no heat is given. Cold metal takes its share
+    first: H is lessened by 1 - exp(-rho Q c t/C), what a lump of capacity C warmed for t gives to the oil.
 
     Args:
         heat_w: heat taken up by the oil [W].
         flow_m3_s: oil flow [m³/s].
         density_kg_m3: oil density [kg/m³].
-        heat_capacity_j_kg_k: heat capacity [J/(kg·K)].
+        heat_capacity_j_kg_k: heat capacity where the oil comes in [J/(kg·K)].
+        growth_per_k: how that grows with temperature, k [1/K].
+        metal_w_k: heat capacity of the cold metal over the time it has been warmed, C/t [W/K]; 0 once it is warm.
 
     Raises: nothing.
-    Source: energy balance.
+    Source: energy balance; lumped capacitance (Incropera and DeWitt).
 
     >>> round(float(temperature_rise(2000.0, 3.67e-5, 821.0, 2169.0)), 1)
     30.6
@@ -87,5 +95,11 @@ def temperature_rise(
     heat = np.asarray(heat_w, dtype=np.float64)
     carried = np.asarray(density_kg_m3) * np.asarray(flow_m3_s) * np.asarray(heat_capacity_j_kg_k)
     # the floor on what is carried makes the cap, and keeps zero flow finite
-    result: Array = heat / np.maximum(carried, np.maximum(heat, 1e-12) / RISE_CAP_K)
+    carried = np.maximum(carried, np.maximum(heat, 1e-12) / RISE_CAP_K)
+    metal = np.asarray(metal_w_k, dtype=np.float64)
+    if metal.any():
+        heat = heat * -np.expm1(-carried / np.maximum(metal, 1e-9))
+    rise = heat / carried
+    # the root of dT + k dT²/2 = rise, written so that it holds for k = 0 as well
+    result: Array = 2.0 * rise / (1.0 + np.sqrt(1.0 + 2.0 * np.asarray(growth_per_k) * rise))
     return result

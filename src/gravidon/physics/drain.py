@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import ArrayLike
 
-from gravidon.physics import part_full
+from gravidon.physics import line, part_full
 from gravidon.physics.arrays import Array, Flags
 
 EXIT_LOSS = 1.0
@@ -29,12 +29,18 @@ class Run:
         length_m: length of each piece [m], (stations - 1,), or (stations - 1, conditions) where it differs.
         bore_m: bore of each piece [m], (stations - 1,).
         stream: which row of the flow each piece carries, (stations - 1,); None where all carry one.
+        fittings: Hooper's K1 and K∞ of the elbows in each piece [-], (2, stations - 1); None where there are none.
+        arc_m, bend_radius_m: how much of each piece is bent hose, and its bend's radius [m], (stations - 1,); None
+            where all is straight.
     """
 
     centre_m: Array
     length_m: Array
     bore_m: Array
     stream: np.ndarray | None = None
+    fittings: Array | None = None
+    arc_m: Array | None = None
+    bend_radius_m: Array | None = None
 
 
 @dataclass(frozen=True)
@@ -64,11 +70,13 @@ def march(
     sump_level_m: ArrayLike,
     lift_m: ArrayLike = 0.0,
     sealed_below: ArrayLike = False,
+    outside: ArrayLike = 1.0,
 ) -> Backwater:
     """Return the oil surface all along the drain, marched upstream from the sump.
 
-    Equation: slow reaches per piece H_up - H_down = S_f(fill) dL (gradually varied flow, velocity heads
-    only at controls), S_f from `part_full.friction_slopes`; at the outfall the higher of sump
+    Equation: slow reaches per piece H_up - H_down = S_f(fill) dL + K V²/2g (gradually varied flow, velocity heads
+    only at controls), S_f from `part_full.friction_slopes`, dL of bent hose lengthened by `line.curved_ratio`, K of
+    elbows by Hooper at the oil's own speed; at the outfall the higher of sump
     level and critical depth, plus one velocity head where the bore leaves full; at a step into a
     smaller bore the critical or orifice head. Rapid reaches are marched down from the flange by energy,
     E + S_f dL; where both are possible the one with the larger momentum function holds (the hydraulic jump
@@ -83,10 +91,11 @@ def march(
         lift_m: head [m] by which crankcase pressure lifts a sealed line, (conditions,).
         sealed_below: whether the line is sealed, and lifted, already where it ends (a drain that joins
             another), (conditions,).
+        outside: density of what stands over a drowned outfall over that of what is in the drain [-], (conditions,).
 
     Raises: nothing.
     Valid: see `validity.PART_FULL_REYNOLDS`; backward Euler keeps uniform flow exact.
-    Source: hydraulic-grade-line method of FHWA HEC-22 with a laminar friction slope; both regimes and the jump by Chow 1959, Henderson 1966.
+    Source: hydraulic-grade-line method of FHWA HEC-22 with a laminar friction slope; both regimes and the jump by Chow 1959, Henderson 1966; elbows Hooper 1981, bends White 1929.
 
     >>> centre = np.linspace(0.2, 0.0, 9)[:, None]
     >>> run = Run(centre, np.full(8, 0.05), np.full(8, 0.014))
@@ -96,8 +105,9 @@ def march(
     centre = run.centre_m
     stations, count = centre.shape
     last = stations - 2
-    g, sump, lift = (
-        np.broadcast_to(np.asarray(v, dtype=float), (count,)) for v in (gravity_m_s2, sump_level_m, lift_m)
+    g, sump, lift, dense = (
+        np.broadcast_to(np.asarray(v, dtype=float), (count,))
+        for v in (gravity_m_s2, sump_level_m, lift_m, outside)
     )
     below = np.broadcast_to(np.asarray(sealed_below, dtype=bool), (count,))
     stream = np.zeros(stations - 1, dtype=int) if run.stream is None else run.stream
@@ -109,7 +119,7 @@ def march(
     rapid = _Rapid.of(pieces)
     grade, fill = np.empty((stations, count)), np.empty((stations, count))
     full = np.zeros((stations, count), dtype=bool)
-    submerged, level, sealed, fast = _outfall(run, pieces, rapid, flows[stream[-1]], g, sump, below)
+    submerged, level, sealed, fast = _outfall(run, pieces, rapid, flows[stream[-1]], g, sump, below, dense)
     level = np.where(sealed & ~below, level + lift, level)
     grade[-1], full[-1] = level, level > pieces.end_crown_m[-1] + 1e-9
     fill[-1] = np.clip((level - pieces.end_invert_m[-1]) / np.maximum(pieces.depth_m[-1], 1e-9), 0.0, 1.0)
@@ -152,12 +162,14 @@ def march(
 
 
 def _outfall(
-    run: Run, pieces: _Pieces, rapid: _Rapid, q: Array, g: Array, sump: Array, below: Flags
+    run: Run, pieces: _Pieces, rapid: _Rapid, q: Array, g: Array, sump: Array, below: Flags, dense: Array
 ) -> tuple[Flags, Array, Flags, Flags]:
     """Return at the lower end: under the sump's surface or not, level [m], sealed or not, and whether flow is rapid."""
     centre, half = run.centre_m[-1], pieces.half_m[-1]
     submerged = sump > centre + half
     brink = part_full.critical_fill(q, run.bore_m[-1], g)
+    # froth in the drain stands higher than the denser oil outside that it is in balance with
+    sump = sump + (dense - 1.0) * np.maximum(sump - centre, 0.0)
     outfall = np.maximum(sump, centre - half + brink * pieces.depth_m[-1])
     # a bore that leaves full loses its velocity head, whether into air or into the sump
     leaves_full = submerged | (brink >= 1.0)
@@ -330,14 +342,31 @@ class _Pieces:
         flat = np.sqrt(np.maximum(1.0 - sine * sine, 0.0))
         depth = bore * flat
         half = 0.5 * depth
+        velocity = q / (np.pi / 4.0 * one**2)
         slopes = part_full.friction_slopes(q, one, nu, g[None, :]) * (q > 0.0)[..., None]
-        loss = slopes[which] * length[..., None]
+        felt = length
+        if (
+            run.arc_m is not None and run.bend_radius_m is not None
+        ):  # bent hose counts for more than its length
+            more = line.curved_ratio((velocity * one / nu)[which], bore, run.bend_radius_m[:, None]) - 1.0
+            felt = length + more * run.arc_m[:, None]
+        loss = slopes[which] * felt[..., None]
+        full_loss = part_full.full_friction_slope(q, one, nu, g)[which] * felt
+        if run.fittings is not None:
+            for i in np.flatnonzero(run.fittings.any(axis=0)):
+                k1, k_infinity = run.fittings[:, i]
+                fast = velocity[which[i]][:, None] / _WITH_FULL_GRID
+                elbow = line.fitting_head(
+                    fast, run.bore_m[i], nu[which[i]][:, None], g[:, None], k1, k_infinity
+                )
+                loss[i] += elbow[:, :-1]
+                full_loss[i] += elbow[:, -1]
         deep = depth[..., None] * part_full.FILL_GRID
         top_invert = run.centre_m[:-1] - half
         rise = deep - loss
         rise += top_invert[..., None]
         area = np.pi / 4.0 * one**2
-        velocity_head = (q / area) ** 2 / (2.0 * g)
+        velocity_head = velocity**2 / (2.0 * g)
         speed = part_full.ENERGY_COEFFICIENT * velocity_head[..., None] / _AREA_GRID**2
         energy = deep + speed[which]
         parts = part_full.critical_parts(q, one, g)
@@ -351,7 +380,7 @@ class _Pieces:
             rise_m=rise,
             loss_m=loss,
             energy_m=energy,
-            full_loss_m=part_full.full_friction_slope(q, one, nu, g)[which] * length,
+            full_loss_m=full_loss,
             velocity_head_m=velocity_head[which],
             step_depth_m=parts[0][which],
             step_velocity_m=parts[1][which],
@@ -413,6 +442,7 @@ _FINE_AREA = np.maximum(part_full.area_fraction(_FINE), 1e-6)
 _FINE_MOMENT = part_full.centroid_moment(_FINE)
 """Wetted area and its moment over fill, read between entries: off by less than 1e-5 above a fill of 0.01."""
 _AREA_GRID = np.maximum(part_full.area_fraction(part_full.FILL_GRID), 1e-4)
+_WITH_FULL_GRID = np.append(_AREA_GRID, 1.0)
 
 
 STUB_SUCTION = 0.5

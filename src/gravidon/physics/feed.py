@@ -98,6 +98,7 @@ class Feed:
         screen: in-line screen, or None.
         reference: the bearing's known point.
         housing_pressure_pa: pressure inside the housing [Pa gauge].
+        metal_w_k: heat capacity of the housing over the time since a cold start [W/K]; 0 once it is warm.
     """
 
     oil: oils.Oil
@@ -109,6 +110,7 @@ class Feed:
     screen: Screen | None
     reference: bearing.BearingReference
     housing_pressure_pa: ArrayLike = 0.0
+    metal_w_k: ArrayLike = 0.0
 
 
 @dataclass(frozen=True)
@@ -155,6 +157,7 @@ class Chain:
         self.rho = oils.density(feed.oil, self.t)
         self.mu = oils.dynamic_viscosity(feed.oil, self.t)
         self.capacity = oils.heat_capacity(feed.oil, self.t)
+        self.growth = oils.capacity_growth(self.t)
         self.heat = np.asarray(feed.heat_w, dtype=np.float64)
         self.c1, self.c2 = np.zeros(()), np.zeros(())
         for hole in feed.holes:
@@ -164,7 +167,9 @@ class Chain:
     def losses(self, q: Array) -> Losses:
         """Return every drop at a flow [m³/s]."""
         feed = self.feed
-        rise = bearing.temperature_rise(self.heat, q, self.rho, self.capacity)
+        rise = bearing.temperature_rise(
+            self.heat, q, self.rho, self.capacity, self.growth, self.feed.metal_w_k
+        )
         film = np.minimum(self.t + 0.5 * rise, 700.0)
         film_mu = oils.kinematic_viscosity(feed.oil, film) * self.rho
         in_pipes = np.zeros_like(q)
@@ -209,7 +214,7 @@ def solve_feed(
     """Return flow, pressures and temperatures of the feed in every operating point.
 
     Equation: p_tap - p_housing = drop_pipes(Q) + drop_screen(Q) + drop_holes(Q) + drop_bearing(Q, T_film),
-    T_film = T + dT/2, T_out = T + dT, dT = H/(rho Q c).
+    T_film = T + dT/2, T_out = T + dT, dT from `bearing.temperature_rise`.
 
     Args:
         feed: the feed, arrays broadcasting over operating points.

@@ -52,6 +52,27 @@ def sag_shape(share: ArrayLike) -> Array:
     return result
 
 
+def turns(corners_m: Array) -> Array:
+    """Return by how much [rad] a run turns at each inner corner, (corners - 2,).
+
+    Equation: arccos of the product of the unit vectors before and after.
+
+    Args:
+        corners_m: the run's corners [m], (corners, 3).
+
+    Raises: nothing.
+    Source: geometry.
+
+    >>> corner = np.array([[0.0, 0, 0], [0.1, 0, 0], [0.1, 0.1, 0]])
+    >>> round(float(np.degrees(turns(corner)[0])))
+    90
+    """
+    step = np.diff(corners_m, axis=0)
+    unit = step / np.maximum(np.linalg.norm(step, axis=1), 1e-12)[:, None]
+    result: Array = np.arccos(np.clip((unit[:-1] * unit[1:]).sum(axis=1), -1.0, 1.0))
+    return result
+
+
 def bend_radii(corners_m: Array) -> Array:
     """Return the largest radius [m] a hose may keep at each inner corner, (corners - 2,); inf if straight.
 
@@ -68,12 +89,10 @@ def bend_radii(corners_m: Array) -> Array:
     >>> round(float(bend_radii(corner)[0]), 3)
     0.1
     """
-    step = np.diff(corners_m, axis=0)
-    length = np.linalg.norm(step, axis=1)
+    length = np.linalg.norm(np.diff(corners_m, axis=0), axis=1)
     spare = length * 0.5
     spare[0], spare[-1] = length[0], length[-1]
-    unit = step / np.maximum(length, 1e-12)[:, None]
-    turn = np.arccos(np.clip((unit[:-1] * unit[1:]).sum(axis=1), -1.0, 1.0))
+    turn = turns(corners_m)
     tangent = np.minimum(spare[:-1], spare[1:])
     with np.errstate(divide="ignore"):
         result: Array = np.where(turn > 1e-6, tangent / np.tan(0.5 * np.maximum(turn, 1e-6)), np.inf)

@@ -126,6 +126,10 @@ def dynamic_viscosity(oil: Oil, temperature_k: ArrayLike) -> Array:
     return kinematic_viscosity(oil, temperature_k) * density(oil, temperature_k)
 
 
+CAPACITY_AT_0C, CAPACITY_PER_K = 1.685, 0.00339
+"""[kJ/(kg·K)] and [kJ/(kg·K²)] of Cragoe's relation, before the density's share; published."""
+
+
 def heat_capacity(oil: Oil, temperature_k: ArrayLike) -> Array:
     """Return specific heat capacity [J/(kg·K)] at `temperature_k`, same shape.
 
@@ -144,7 +148,26 @@ def heat_capacity(oil: Oil, temperature_k: ArrayLike) -> Array:
     """
     t = array("temperature_k", temperature_k, 200.0, 800.0, "K") - CELSIUS_ZERO_K
     specific_gravity = np.asarray(oil.density15_kg_m3) / WATER_DENSITY_15C
-    result: Array = 1000.0 * (1.685 + 0.00339 * t) / np.sqrt(specific_gravity)
+    result: Array = 1000.0 * (CAPACITY_AT_0C + CAPACITY_PER_K * t) / np.sqrt(specific_gravity)
+    return result
+
+
+def capacity_growth(temperature_k: ArrayLike) -> Array:
+    """Return how the specific heat capacity grows [1/K], over itself at `temperature_k`, same shape.
+
+    Equation: (dc/dt)/c of `heat_capacity`; the same for every density.
+
+    Args:
+        temperature_k: oil temperature [K].
+
+    Raises: nothing.
+    Source: Cragoe 1929, as `heat_capacity`.
+
+    >>> round(float(capacity_growth(373.15)) * 1e3, 3)
+    1.675
+    """
+    t = np.asarray(temperature_k, dtype=float) - CELSIUS_ZERO_K
+    result: Array = CAPACITY_PER_K / (CAPACITY_AT_0C + CAPACITY_PER_K * t)
     return result
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -15,7 +15,7 @@ from gravidon.plan.model import Plan, Point, TurboLine
 from gravidon.study.solve import assemble
 from gravidon.study.solve.drain_route import fitting_axis, route, seal_centres
 from gravidon.study.solve.evaluate import Evaluation
-from gravidon.study.solve.gravity import pan_level, standing_of
+from gravidon.study.solve.gravity import carried, joining, pan_level, standing_of
 from gravidon.study.solve.run_review import room_needed_m
 from gravidon.study.solve.wall import HEADING, Wall, bolt_places, name_of_wall, wall_of
 
@@ -220,9 +220,13 @@ def _tried(e: Evaluation, wall: Wall, grid: Array) -> tuple[Flags, Array, Array]
     heights = np.einsum("spk,ck->spc", stations, up)
     levels = _levels(e, grid)
     froth = e.drainage.froth
-    nu = froth.viscosity_pa_s / froth.density_kg_m3
-    run = drains.Run(
-        heights.reshape(len(of), -1), np.repeat(np.maximum(pieces, 1e-6), count, axis=1), base.bore_m
+    drains_of = [lens.drainage.line for lens in e.all]
+    carries = carried(
+        replace(e.drainage.line, route=base), joining(e.plan, e.index, drains_of), e.drainage.stand
+    )
+    run = replace(
+        base.run(heights.reshape(len(of), -1), carries.stream),
+        length_m=np.repeat(np.maximum(pieces, 1e-6), count, axis=1),
     )
     lift = drains.crankcase_lift(
         e.drainage.crankcase_pa, assemble.column(e.plan, "wheel_side_kpa"), froth.density_kg_m3, g
@@ -230,11 +234,12 @@ def _tried(e: Evaluation, wall: Wall, grid: Array) -> tuple[Flags, Array, Array]
     tile = len(grid)
     water = drains.march(
         run,
-        np.tile(froth.flow_m3_s, tile),
-        np.tile(nu, tile),
+        np.tile(carries.flow_m3_s, tile),
+        np.tile(carries.kinematic_m2_s, tile),
         np.tile(g, tile),
         levels.reshape(-1),
         np.tile(lift, tile),
+        outside=np.tile(carries.outside, tile),
     )
     level = water.housing_level_m.reshape(tile, count)
     seals, shaft = seal_centres(it)

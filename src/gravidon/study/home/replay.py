@@ -193,6 +193,7 @@ def _streams(
     branches = tuple(
         replace(
             assemble.branch(plan, it, it.feed.pieces),
+            metal_w_k=0.0,
             temperature_k=oil_k,
             heat_w=assemble.heat_over_speed(plan, it, rpm) * (rpm > 0.0),
         )

@@ -15,7 +15,6 @@ from gravidon.study.judge.quantity import (
     WATCH,
     Quantity,
     note_below,
-    watch_below,
 )
 from gravidon.study.solve.assemble import lasts_s
 from gravidon.study.solve.evaluate import Evaluation
@@ -147,8 +146,9 @@ WINDAGE_GUESS_M = 0.005
 
 def _lifted_grade(e: Evaluation, margin: Array) -> np.ndarray:
     seconds = lift_off(e).time_to_wet_s
-    bad = (seconds <= SHORT_LIFT_S) & lift_off(e).shut
-    found = np.where(bad, BAD, np.where(seconds <= LIFT_OFF_S, WATCH, NOTE))
+    shut = lift_off(e).shut
+    bad = (seconds <= SHORT_LIFT_S) & shut
+    found = np.where(bad, BAD, np.where((seconds <= LIFT_OFF_S) & shut, WATCH, NOTE))
     return np.where(margin < 0.0, found, HOLDS)
 
 
@@ -266,6 +266,14 @@ DROWNED = Quantity(
 )
 
 
+BRIEF_S = 10.0
+"""[s] up to which a condition is a moment: what holds in it as it is needs nothing in hand; common practice, no source."""
+
+
+def _reserve_grade(e: Evaluation, margin: Array) -> np.ndarray:
+    return np.where(margin < 0.0, np.where(lasts_s(e.plan) <= BRIEF_S, NOTE, WATCH), HOLDS)
+
+
 RESERVE = Quantity(
     code="reserve",
     name=N_("reserve"),
@@ -277,11 +285,11 @@ RESERVE = Quantity(
     message=Message(
         N_("Drain has little in hand"),
         N_(
-            "In {condition} the drain would take {times:.1f} times the oil before a seal wets; {need:g} times is wanted."
+            "In {condition} the drain would take {times:.2f} times the oil before a seal wets; {need:g} times is wanted."
         ),
         N_("Froth, wear and a thinner oil all bring more than was counted on."),
     ),
-    grade=watch_below(),
+    grade=_reserve_grade,
     numbers=lambda e, i: {"times": float(reserve(e)[i]), "need": e.plan.needs.reserve_min.value},
     rests_on=("needs.reserve", "turbo.reference"),
 )

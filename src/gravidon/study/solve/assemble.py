@@ -189,6 +189,19 @@ def heat_w(plan: Plan, it: TurboLine) -> Array:
     return np.where(own > 0.0, own, by_load * column(plan, "load"))
 
 
+COLD_S = 10.0
+"""[s] after a cold start at which its oil is judged, where the condition does not say how long it lasts: pressure stands, and the
+metal has taken nearly all the heat there was; common practice, no source."""
+
+
+def metal_w_k(plan: Plan, it: TurboLine) -> Array:
+    """Return the bearing housing's heat capacity over the time since the start [W/K] per condition; 0 where it is warm."""
+    capacity = turbos.BEARING_J_K * turbos.HOUSINGS[it.turbo.frame].flow_scale
+    lasts = np.array([c.duration_s or COLD_S for c in plan.conditions])
+    cold = np.array([c.kind.turning and not c.kind.warm for c in plan.conditions])
+    return np.where(cold, capacity / lasts, 0.0)
+
+
 def branch(plan: Plan, it: TurboLine, pieces: Sequence[Piece], holes: tuple[Hole, ...] | None = None) -> Feed:
     """Return one turbo's feed as the solver takes it; its upper pressure is set by the network."""
     return Feed(
@@ -200,6 +213,7 @@ def branch(plan: Plan, it: TurboLine, pieces: Sequence[Piece], holes: tuple[Hole
         holes=holes_of(it) if holes is None else holes,
         screen=screen_of(pieces),
         reference=bearing_reference(it),
+        metal_w_k=metal_w_k(plan, it),
     )
 
 

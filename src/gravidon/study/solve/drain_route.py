@@ -7,15 +7,19 @@ from functools import lru_cache
 
 import numpy as np
 
-from gravidon.physics import hose, seat
+from gravidon.physics import hose, line, seat
 from gravidon.physics.arrays import Array
+from gravidon.physics.drain import Run
 from gravidon.plan.fields import si
 from gravidon.plan.model import Plan, TurboLine
+from gravidon.plan.model_drain import DrainPiece
 from gravidon.study.solve.assemble import point
 
 PIECE_LENGTH_M = 0.012
 MOST_PIECES = 48
 SHORTEST_M = 1e-4
+EASY_BEND_M = 0.12
+"""[m] radius that a hose takes in a bend where there is room; common practice, no source."""
 
 
 @dataclass(frozen=True)
@@ -23,8 +27,9 @@ class Route:
     """A drain's centreline: its corners and its stations, with bores and which leg each piece is on.
 
     Fields: corners [m] (corners, 3); stations [m] (stations, 3), sagged; piece length and bore [m] (pieces,);
-    leg of each piece (pieces,): leg k joins corner k to k+1, the first is the flange stub; the name of each
-    leg and of the part each piece belongs to; whether the last leg is a fitting in the pan's wall.
+    leg of each piece (pieces,): leg k joins corner k to k+1, the first is the flange stub; Hooper's K1 and K∞ of the
+    elbows in each piece (2, pieces); how much of each is bent hose and the bend's radius [m] (pieces,); the name of
+    each leg and of the part each piece belongs to; whether the last leg is a fitting in the pan's wall.
     """
 
     corners_m: Array
@@ -32,9 +37,18 @@ class Route:
     length_m: Array
     bore_m: Array
     leg: np.ndarray
+    fittings: Array
+    arc_m: Array
+    bend_radius_m: Array
     leg_names: tuple[str, ...]
     part_names: tuple[str, ...]
     ends_in_fitting: bool
+
+    def run(self, heights_m: Array, stream: np.ndarray | None = None) -> Run:
+        """Return the drain as the march takes it, with its stations' heights (stations, states) in those states."""
+        return Run(
+            heights_m, self.length_m, self.bore_m, stream, self.fittings, self.arc_m, self.bend_radius_m
+        )
 
     @property
     def legs(self) -> int:
@@ -115,18 +129,18 @@ def _corners(plan: Plan, it: TurboLine) -> tuple[Array, bool]:
     return np.array([flange, stub, *bends, outer, entry]), True
 
 
-def _parts(it: TurboLine, start: float, end: float) -> list[tuple[float, float, float, str]]:
-    """Return the hose ends and adapters as (from, to, bore, name) along the run [m]."""
+def _parts(it: TurboLine, start: float, end: float) -> list[tuple[float, float, DrainPiece]]:
+    """Return the hose ends and adapters as (from, to, piece) along the run [m]."""
     zones, low, high = [], start, end
     for piece in it.drain.pieces:
         if it.drain_by == "scavenge" and piece.at == "pan":
             continue
         length = min(si(piece, "length_mm"), max(high - low, 0.0))
         if piece.at == "turbo":
-            zones.append((low, low + length, si(piece, "bore_mm"), piece.label))
+            zones.append((low, low + length, piece))
             low += length
         else:
-            zones.append((high - length, high, si(piece, "bore_mm"), piece.label))
+            zones.append((high - length, high, piece))
             high -= length
     return [z for z in zones if z[1] - z[0] > SHORTEST_M]
 
@@ -172,19 +186,44 @@ def route(plan: Plan, it: TurboLine, most: int = MOST_PIECES) -> Route:
     bores[leg == 0] = si(drain, "flange_bore_mm")
     if fitted:
         bores[leg == legs - 1] = si(drain.fitting, "bore_mm")
-    for low, high, bore, name in zones:
-        for k in np.flatnonzero((middle > low) & (middle < high)):
-            bores[k], parts[k] = bore, f"the {name}"
+    fittings = np.zeros((2, len(middle)))
+    for low, high, end_piece in zones:
+        own = np.flatnonzero((middle > low) & (middle < high))
+        for k in own:
+            bores[k], parts[k] = si(end_piece, "bore_mm"), f"the {end_piece.label}"
+        if len(own) and end_piece.angle_deg:
+            fittings[:, own] += np.array(line.elbow_hooper(end_piece.angle_deg))[:, None] / len(own)
     return Route(
         corners,
         stations,
         np.linalg.norm(np.diff(stations, axis=0), axis=1),
         bores,
         leg,
+        fittings,
+        *_bends(corners[1 : -1 if fitted else None], float(walked[1]), places),
         names,
         tuple(parts),
         fitted,
     )
+
+
+def _bends(corners: Array, start: float, places: Array) -> tuple[Array, Array]:
+    """Return how much of each piece [m] is bent hose and the radius [m] it is bent to, (pieces,) each."""
+    count = len(places) - 1
+    arc, radius = np.zeros(count), np.full(count, np.inf)
+    if len(corners) < 3:
+        return arc, radius
+    at = start + np.cumsum(np.linalg.norm(np.diff(corners, axis=0), axis=1))
+    for place, widest, turn in zip(at, hose.bend_radii(corners), hose.turns(corners), strict=False):
+        bent = min(float(widest), EASY_BEND_M)
+        reach = bent * np.tan(0.5 * min(turn, np.radians(170.0)))
+        within = np.clip(
+            np.minimum(places[1:], place + reach) - np.maximum(places[:-1], place - reach), 0.0, None
+        )
+        if within.sum() > 0.0:
+            arc += within / within.sum() * bent * turn
+            radius = np.where(within > 0.0, np.minimum(radius, bent), radius)
+    return arc, radius
 
 
 def _leg_names(it: TurboLine, legs: int, fitted: bool) -> tuple[str, ...]:

@@ -15,6 +15,7 @@ from gravidon.physics import oil as oils
 from gravidon.physics.arrays import Array, Flags
 from gravidon.plan.fields import si
 from gravidon.plan.model import Plan, TurboLine
+from gravidon.plan.model_drain import Joining
 from gravidon.study.solve import assemble
 from gravidon.study.solve.drain_route import PIECE_LENGTH_M, Route, seal_centres, shaft_centre
 from gravidon.study.solve.kept import Kept
@@ -222,15 +223,18 @@ class DrainLine:
 @dataclass(frozen=True)
 class Carried:
     """What a drain carries: bulk flow [m³/s] and kinematic viscosity [m²/s] of each stream, (streams, states), and
-    which of them each piece carries, (pieces,)."""
+    which of them each piece carries, (pieces,); and the density of what stands over its outfall over that of its own
+    froth [-], (states,)."""
 
     flow_m3_s: Array
     kinematic_m2_s: Array
     stream: np.ndarray
+    outside: Array
 
     def rows(self, chosen: np.ndarray) -> Carried:
         """Return some of the states, by flags or by their numbers."""
-        return Carried(self.flow_m3_s[:, chosen], self.kinematic_m2_s[:, chosen], self.stream)
+        flow, nu = self.flow_m3_s[:, chosen], self.kinematic_m2_s[:, chosen]
+        return Carried(flow, nu, self.stream, self.outside[chosen])
 
 
 def gravity_sides(
@@ -242,16 +246,25 @@ def gravity_sides(
         for it, r, s in zip(plan.turbos, routes, streams, strict=True)
     ]
     found: dict[int, Drainage] = {}
-    joined = {k: it.drain.joins for k, it in enumerate(plan.turbos) if it.drain_by == "gravity"}
     for k, line in enumerate(lines):
-        if joined.get(k) is None:
-            into = [(j, tee.bend) for j, tee in joined.items() if tee is not None and tee.turbo == k]
-            found[k] = _trunk(plan, stand, line, [(lines[j], bend) for j, bend in into])
+        if _tee(line.it) is None:
+            found[k] = _trunk(plan, stand, line, joining(plan, k, lines))
     for k, line in enumerate(lines):
-        tee = joined.get(k)
+        tee = _tee(line.it)
         if tee is not None:
             found[k] = _joined(plan, stand, line, lines[tee.turbo], found[tee.turbo], tee.bend)
     return tuple(found[k] for k in range(len(lines)))
+
+
+def _tee(it: TurboLine) -> Joining | None:
+    """Return where a drain joins another one; None for one of its own."""
+    return it.drain.joins if it.drain_by == "gravity" else None
+
+
+def joining(plan: Plan, index: int, lines: Sequence[DrainLine]) -> list[tuple[DrainLine, int]]:
+    """Return the drains that join one, each with its bend there."""
+    tees = ((line, _tee(it)) for line, it in zip(lines, plan.turbos, strict=True))
+    return [(line, tee.bend) for line, tee in tees if tee is not None and tee.turbo == index]
 
 
 def _tee_station(line: DrainLine, bend: int) -> int:
@@ -260,7 +273,11 @@ def _tee_station(line: DrainLine, bend: int) -> int:
     return int(np.argmin(np.linalg.norm(line.route.stations_m - tee, axis=1)))
 
 
-def carried(line: DrainLine, into: Sequence[tuple[DrainLine, int]]) -> Carried:
+PAN_AIR_SHARE = 0.5
+"""[-] air in the pan's oil over that in what drains into it: half of it has risen out; common practice, no source."""
+
+
+def carried(line: DrainLine, into: Sequence[tuple[DrainLine, int]], stand: Standing) -> Carried:
     """Return what a drain carries from the flange down; `into` are the drains that join it, each with its bend."""
     stream = np.zeros(len(line.route.length_m), dtype=int)
     rows = [_mixed([line.froth])]
@@ -269,7 +286,9 @@ def carried(line: DrainLine, into: Sequence[tuple[DrainLine, int]]) -> Carried:
         together.append(other.froth)
         rows.append(_mixed(together))
         stream[_tee_station(line, bend) :] = len(rows) - 1
-    return Carried(np.array([r[0] for r in rows]), np.array([r[1] for r in rows]), stream)
+    in_pan = line.it.drain_by == "gravity" and _tee(line.it) is None
+    outside = (1.0 - PAN_AIR_SHARE * stand.air) / (1.0 - stand.air) if in_pan else np.ones_like(stand.air)
+    return Carried(np.array([r[0] for r in rows]), np.array([r[1] for r in rows]), stream, outside)
 
 
 def _trunk(plan: Plan, stand: Standing, line: DrainLine, into: Sequence[tuple[DrainLine, int]]) -> Drainage:
@@ -280,7 +299,7 @@ def _trunk(plan: Plan, stand: Standing, line: DrainLine, into: Sequence[tuple[Dr
         level = pot_level(plan, it, stand, line.froth, np.zeros(len(stand.air)) if pumped is None else pumped)
     else:
         level = pan_level(plan, stand, assemble.point(it.drain.entry))
-    carries = carried(line, into)
+    carries = carried(line, into, stand)
     lift = drains.crankcase_lift(
         stand.crankcase_pa, stand.wheel_side_pa, line.froth.density_kg_m3, stand.gravity_m_s2
     )
@@ -305,7 +324,7 @@ def _joined(
     lift = drains.crankcase_lift(
         stand.crankcase_pa, stand.wheel_side_pa, line.froth.density_kg_m3, stand.gravity_m_s2
     )
-    drained = _marched(line, stand, carried(line, []), level, lift, water.sealed)
+    drained = _marched(line, stand, carried(line, [], stand), level, lift, water.sealed)
     return replace(drained, pan_level_m=below.pan_level_m)
 
 
@@ -320,9 +339,16 @@ def _marched(
     """Return a drain marched above the level it ends in."""
     route = line.route
     heights = attitude.height(stand.up, route.stations_m)
-    run = drains.Run(heights, route.length_m, route.bore_m, carries.stream)
+    run = route.run(heights, carries.stream)
     water = drains.march(
-        run, carries.flow_m3_s, carries.kinematic_m2_s, stand.gravity_m_s2, level, lift, sealed_below
+        run,
+        carries.flow_m3_s,
+        carries.kinematic_m2_s,
+        stand.gravity_m_s2,
+        level,
+        lift,
+        sealed_below,
+        carries.outside,
     )
     below = np.broadcast_to(np.asarray(sealed_below), level.shape)
     return _drainage(stand, line, carries, level, below, water, heights)
@@ -339,7 +365,7 @@ def _seconds_to_wet(d: Drainage) -> Array:
     # marched upright with no sump, for the room left in the line
     upright = np.repeat(route.stations_m[:, 2:], len(level), axis=1)
     running = drains.march(
-        drains.Run(upright, route.length_m, route.bore_m, carries.stream),
+        route.run(upright, carries.stream),
         carries.flow_m3_s,
         carries.kinematic_m2_s,
         stand.gravity_m_s2,
@@ -410,6 +436,18 @@ def _room(line: DrainLine, heights: Array, fill: Array, level: Array) -> Array:
     return result
 
 
+def _reynolds(route: Route, carries: Carried, fill: Array) -> Array:
+    """Return the largest Reynolds number along a drain, on the hydraulic diameter and with all a piece carries, (states,).
+
+    Equation: V Dh/nu = 4 Q/(P nu), P the wetted perimeter.
+    """
+    wetted = np.maximum(0.5 * (fill[:-1] + fill[1:]), 0.02)
+    perimeter = 0.5 * part_full.wetted_angle(np.minimum(wetted, 1.0)) * route.bore_m[:, None]
+    flow, nu = carries.flow_m3_s[carries.stream], carries.kinematic_m2_s[carries.stream]
+    result: Array = (4.0 * flow / (perimeter * nu)).max(axis=0)
+    return result
+
+
 def seals_of(line: DrainLine, stand: Standing) -> tuple[Array, Array]:
     """Return the lowest point of either seal's bore [m], (2, states)."""
     seals, axis = seal_centres(line.it)
@@ -439,7 +477,6 @@ def _drainage(
     half = 0.5 * route.bore_m[-1] * np.sqrt(np.maximum(1.0 - sine**2, 0.0))
     bore = route.bore_m[int(np.argmin(route.bore_m))]
     velocity = line.froth.flow_m3_s / (np.pi / 4.0 * bore**2)
-    nu = line.froth.viscosity_pa_s / line.froth.density_kg_m3
     return Drainage(
         up=stand.up,
         gravity_m_s2=stand.gravity_m_s2,
@@ -454,7 +491,7 @@ def _drainage(
         lower_seal=lowest.argmin(axis=0),
         freeboard_m=freeboard,
         froude=velocity / np.sqrt(stand.gravity_m_s2 * bore),
-        reynolds=velocity * bore / nu,
+        reynolds=_reynolds(route, carries, worst_fill),
         sealed_bores=bores,
         hose_fill=hose_fill,
         crankcase_pa=stand.crankcase_pa,

@@ -6,15 +6,13 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from gravidon.parts.turbos import COOLINGS, HOUSINGS
+from gravidon.parts.turbos import BEARING_J_K, COOLINGS, HOUSINGS, TURBINE_J_K
 from gravidon.physics import oil as oils
 from gravidon.physics import soak
 from gravidon.physics.arrays import Array
 from gravidon.study.solve import assemble
 from gravidon.study.solve.evaluate import Evaluation
 
-TURBINE_J_K, BEARING_J_K = 2200.0, 1350.0
-"""[J/K] of a medium unit's turbine and bearing housing: about 4 and 2.5 kg of iron; common practice, no source."""
 BETWEEN_W_K = 1.5
 """[W/K] from turbine to bearing housing: the heat conducted at full load over 570 K; common practice, no source."""
 TURBINE_AIR_W_K, BEARING_AIR_W_K = 1.5, 0.8

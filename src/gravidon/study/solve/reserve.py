@@ -34,13 +34,14 @@ def reserve(e: Evaluation) -> Array:
         many = np.tile(np.arange(len(lift)), n)
         carries = d.carries.rows(many)
         water = drains.march(
-            drains.Run(heights[:, many], route.length_m, route.bore_m, carries.stream),
+            route.run(heights[:, many], carries.stream),
             carries.flow_m3_s * scale.ravel(),
             carries.kinematic_m2_s,
             d.gravity_m_s2[many],
             d.sump_level_m[many],
             lift[many],
             d.sealed_below[many],
+            carries.outside,
         )
         result: Array = d.seal_level_m - water.housing_level_m.reshape(scale.shape)
         return result

@@ -156,7 +156,12 @@ def run(plan: Plan, index: int, inputs: tuple[Uncertain, ...], unit: Array) -> O
     )
     heat = assemble.heat_w(plan, it)[None, :] * scale("heat at the turbo")
     screen: Screen | None = assemble.screen_of(it.feed.pieces)
-    result = solve_feed(Feed(oil, tap, t, heat, pipes, tuple(holes), screen, reference), tolerance=1e-5)
+    result = solve_feed(
+        Feed(
+            oil, tap, t, heat, pipes, tuple(holes), screen, reference, metal_w_k=assemble.metal_w_k(plan, it)
+        ),
+        tolerance=1e-5,
+    )
     return Outcome(result)
 
 

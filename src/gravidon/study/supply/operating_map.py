@@ -72,6 +72,7 @@ def operating_map(plan: Plan) -> OperatingMap:
     branches = tuple(
         replace(
             assemble.branch(plan, it, it.feed.pieces),
+            metal_w_k=0.0,
             temperature_k=grid,
             heat_w=np.broadcast_to(assemble.heat_over_speed(plan, it, rpm), grid.shape),
         )
