@@ -131,3 +131,17 @@ def test_a_pumped_drain_is_not_judged_by_its_unused_entry() -> None:
         for c in codes
         if c.startswith(("entry-", "thread-entry", "drowned", "small-fitting", "threads-few"))
     }
+
+
+def test_a_valve_to_the_intake_alone_pulls_a_vacuum() -> None:
+    """A sealed crankcase on an idling intake 60 kPa down, little blow-by: bad, and cured by letting air in."""
+    plan = paths.put(demo_plan(), "breather.kind", "valve to intake")
+    idle = [k for k, c in enumerate(plan.conditions) if c.regime == "idle"]
+    for k in idle:
+        plan = paths.put(plan, f"conditions.{k}.intake_kpa", -60.0)
+    e = evaluate(plan)
+    found = next(f for f in find(e) if f.code == "vacuum")
+    assert found.severity == "bad"
+    offered = remedies(e, found)
+    assert [r.titles[1] for r in offered] == ["Add an open catch can"]
+    assert offered[0].cures

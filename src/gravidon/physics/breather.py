@@ -17,6 +17,10 @@ ORIFICE_COEFFICIENT = 0.61
 """[-] sharp-edged orifice; from memory."""
 END_LOSSES = 1.5
 """[-] velocity heads lost where a hose begins and ends; published (entrance 0.5, exit 1.0)."""
+ATMOSPHERE_PA = 101_325.0
+"""[Pa] standard atmosphere."""
+ADIABATIC = 1.4
+"""[-] ratio of specific heats of air."""
 CLOSED = 1e6
 """Times the resistance of a shut one-way valve: a leak too small to matter."""
 
@@ -42,6 +46,19 @@ class GasPath:
     sink_pa: ArrayLike = 0.0
 
 
+def _psi(ratio: Array) -> Array:
+    k = ADIABATIC
+    result: Array = np.sqrt(2.0 * k / (k - 1.0) * (ratio ** (2.0 / k) - ratio ** ((k + 1.0) / k)))
+    return result
+
+
+_CRITICAL = (2.0 / (ADIABATIC + 1.0)) ** (ADIABATIC / (ADIABATIC - 1.0))
+_RATIOS = 1.0 - (1.0 - _CRITICAL) * np.linspace(0.0, 1.0, 401) ** 2
+_CHOKED = float(_psi(np.array(_CRITICAL)))
+_ASKED_SQUARED = (_psi(_RATIOS) / _RATIOS) ** 2
+"""Pressure ratios over an open hole, and the square of what it lets through over what it would at the sink's pressure."""
+
+
 def gas_drop(flow_m3_s: ArrayLike, bore_m: float, length_m: float, orifice_m: float) -> Array:
     """Return the pressure [Pa] spent by gas in a hose and an orifice, sign of the flow, same shape.
 
@@ -54,7 +71,7 @@ def gas_drop(flow_m3_s: ArrayLike, bore_m: float, length_m: float, orifice_m: fl
         orifice_m: orifice bore [m]; 0 for none.
 
     Raises: nothing.
-    Valid: incompressible, drops small against atmospheric pressure.
+    Valid: as if incompressible at atmospheric pressure; `pressure_at` makes it a gas.
     Source: Darcy-Weisbach with Churchill 1977; orifice equation.
 
     >>> round(float(gas_drop(80e-3 / 60, 0.0127, 1.0, 0.0)))
@@ -71,27 +88,70 @@ def gas_drop(flow_m3_s: ArrayLike, bore_m: float, length_m: float, orifice_m: fl
     return result
 
 
+def orifice_upstream(
+    flow_m3_s: ArrayLike, orifice_m: float, sink_pa: ArrayLike, gas_density_kg_m3: float = GAS_DENSITY
+) -> Array:
+    """Return the pressure [Pa absolute] that drives a gas flow through a hole, broadcast shape.
+
+    Equation: m = Cd A p1 sqrt(rho0/p0) psi(p2/p1), psi² = 2k/(k-1) (r^(2/k) - r^((k+1)/k)), constant below the critical
+    ratio (2/(k+1))^(k/(k-1)), where the hole chokes.
+
+    Args:
+        flow_m3_s: flow at atmospheric pressure [m³/s], not negative.
+        orifice_m: bore of the hole [m].
+        sink_pa: pressure behind it [Pa absolute].
+        gas_density_kg_m3: density at atmospheric pressure [kg/m³].
+
+    Raises: nothing.
+    Source: isentropic flow of a perfect gas (Saint-Venant and Wantzel 1839).
+
+    >>> round(float(orifice_upstream(1e-3, 0.005, 30_000.0)))
+    42488
+    """
+    area = ORIFICE_COEFFICIENT * np.pi / 4.0 * orifice_m**2
+    # what the hole must let through, as an upstream pressure at psi = 1
+    asked = np.asarray(flow_m3_s) * np.sqrt(gas_density_kg_m3 * ATMOSPHERE_PA) / area
+    sink = np.maximum(np.asarray(sink_pa, dtype=np.float64), 1.0)
+    squares = (asked / sink) ** 2
+    open_ratio = 1.0 - np.interp(squares, _ASKED_SQUARED, 1.0 - _RATIOS)
+    result: Array = np.where(squares < _ASKED_SQUARED[-1], sink / open_ratio, asked / _CHOKED)
+    return result
+
+
 def pressure_at(path: GasPath, flow_m3_s: Array) -> Array:
     """Return the crankcase pressure [Pa gauge] that drives a flow through one path, (conditions,).
 
-    Equation: sink + cracking + drop(Q); backwards through a one-way valve its resistance is 10⁶ times.
+    Equation: through hole and hose from the sink up: p1 of `orifice_upstream`, then p² = p1² + 2 p0 drop(Q) (isothermal
+    gas), plus what opens the valve; backwards p² = sink² - 2 p0 drop(Q), through a one-way valve at 10⁶ times the
+    resistance.
 
     Args:
         path: the way out.
-        flow_m3_s: flow out of the crankcase [m³/s]; negative comes back.
+        flow_m3_s: flow out of the crankcase at atmospheric pressure [m³/s]; negative comes back.
 
     Raises: nothing.
-    Source: sum of losses.
+    Source: isothermal pipe flow, isentropic hole (any gas dynamics textbook).
 
     >>> vent = GasPath(0.0127, 1.0, 0.0, 2068.0, True)
     >>> round(float(pressure_at(vent, np.array([80e-3 / 60]))[0]))
     2309
     """
     q = np.asarray(flow_m3_s, dtype=np.float64)
-    drop = gas_drop(q, path.bore_m, path.length_m, path.orifice_m)
+    sink = np.maximum(ATMOSPHERE_PA + np.asarray(path.sink_pa, dtype=np.float64), 1.0)
     opens = path.cracking_pa * np.clip(q / 1e-7, 0.0, 1.0)
-    back = drop * CLOSED + np.minimum(q, 0.0) * 1e12 if path.one_way else drop
-    result: Array = np.asarray(path.sink_pa) + np.where(q >= 0.0, drop + opens, back)
+    out = np.maximum(q, 0.0)
+    behind = orifice_upstream(out, path.orifice_m, sink) if path.orifice_m > 0.0 else sink
+    forward = (
+        np.sqrt(behind**2 + 2.0 * ATMOSPHERE_PA * gas_drop(out, path.bore_m, path.length_m, 0.0)) + opens
+    )
+    drop = gas_drop(np.minimum(q, 0.0), path.bore_m, path.length_m, path.orifice_m)
+    if path.one_way:
+        back = sink + drop * CLOSED + np.minimum(q, 0.0) * 1e12
+    else:
+        square = sink**2 + 2.0 * ATMOSPHERE_PA * drop
+        # below nothing the line goes on straight, so that a search may pass over it
+        back = np.where(square > 0.0, np.sqrt(np.maximum(square, 0.0)), square / ATMOSPHERE_PA)
+    result: Array = np.where(q >= 0.0, forward, back) - ATMOSPHERE_PA
     return result
 
 

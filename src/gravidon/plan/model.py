@@ -317,6 +317,7 @@ class Needs(Model):
     crankcase_max_kpa: Annotated[Known, Spec("most crankcase pressure", "kpa_small", 0.05, 20)] = Known(
         value=1.0
     )
+    vacuum_max_kpa: Annotated[Known, Spec("most crankcase vacuum", "kpa_small", 0.5, 60)] = Known(value=5.0)
     pump_margin: Annotated[Known, Spec("pump over its duty, at least", "share", 1.0, 4.0)] = Known(value=1.5)
     volts_min: Annotated[Known, Spec("share of the supply's volts at the pump", "share", 0.5, 1.0)] = Known(
         value=0.95

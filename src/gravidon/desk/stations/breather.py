@@ -85,6 +85,7 @@ class BreatherStation(Station):
         )
         grid.add_value("breather.blow_by_l_min", "Blow-by at full load")
         grid.add_value("needs.crankcase_max_kpa", "Most crankcase pressure")
+        grid.add_value("needs.vacuum_max_kpa", "Most crankcase vacuum")
         grid.add_value("breather.hose_bore_mm", "Can hose bore or dash", dash=True)
         grid.add_value("breather.hose_mm", "Can hose length")
         grid.add_value("breather.orifice_mm", "Smallest hole (0: none)")

@@ -200,6 +200,30 @@ CRANKCASE = Quantity(
     rests_on=("breather", "needs.crankcase"),
 )
 
+VACUUM_BAD = 2.0
+"""[-] over the most vacuum, as a share of it, from which it is bad: seals made to keep oil in then let air and dirt in, and the
+turbo's pull oil out of its housing; common practice, no source."""
+
+VACUUM = Quantity(
+    code="vacuum",
+    name=N_("crankcase vacuum"),
+    kind="kpa_small",
+    station="breather",
+    sign=-1,
+    value=lambda e: np.where(e.breathing.crankcase_pa < 0.0, -e.breathing.crankcase_pa, np.nan),
+    limit="needs.vacuum_max_kpa",
+    message=Message(
+        N_("Crankcase vacuum deep"),
+        N_("In {condition} the intake pulls the crankcase down by {value}; {limit} is the most wanted."),
+        N_(
+            "Shaft seals are made to hold oil in, not air out: dust is drawn in, and oil foams. Let filtered air in."
+        ),
+    ),
+    grade=bad_below(-VACUUM_BAD),
+    shared=True,
+    rests_on=("breather", "needs.vacuum"),
+)
+
 LEAST_BACK_M3_S = 1e-5
 """[m³/s] of boost into the crankcase that is told; project choice."""
 
@@ -336,5 +360,5 @@ FLOODS = Quantity(
 )
 
 MOUNTING = (
-    TILT, CLOCK, LYING, THREADS_HELD, CRANKCASE, BOOST_BACK, PUMP_WEAK, WIRE_THIN, SUCTION, FLOODS
+    TILT, CLOCK, LYING, THREADS_HELD, CRANKCASE, VACUUM, BOOST_BACK, PUMP_WEAK, WIRE_THIN, SUCTION, FLOODS
 )  # fmt: skip

@@ -70,7 +70,7 @@ def open_breather(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     )
 
 
-@cures("crankcase", "crankcase-lift", "freeboard", "boost-back")
+@cures("crankcase", "crankcase-lift", "freeboard", "boost-back", "vacuum")
 def better_breather(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """A wider hose, no orifice, a one-way valve, a can that is open."""
     b = e.plan.breather
@@ -80,6 +80,8 @@ def better_breather(e: Evaluation, finding: Finding) -> Iterator[Proposal | None
         yield proposal(N_("Fit a real one-way valve"), paths.put(e.plan, "breather.one_way", True))
     if b.kind == "valve to intake":
         yield proposal(N_("Add an open catch can"), paths.put(e.plan, "breather.kind", "can and valve"))
+    if finding.code == "vacuum":
+        return  # a wider way to the intake would only pull more
     if b.orifice_mm > 0.0:
         yield proposal(
             N_("Take the orifice out of the breather"), paths.put(e.plan, "breather.orifice_mm", 0.0)
