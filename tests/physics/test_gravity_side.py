@@ -7,6 +7,7 @@ import numpy as np
 import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
+from scipy.integrate import solve_ivp
 
 from gravidon.physics import attitude, drain, part_full, sump
 
@@ -346,3 +347,33 @@ def test_a_full_drain_loses_what_its_elbow_and_its_bend_cost() -> None:
         64 * nu / (v * bore)
     )
     assert with_bend - level == pytest.approx((more - 1.0) * per_metre * 0.1, rel=1e-6)
+
+
+def test_boxes_that_overlap_are_one_pan() -> None:
+    """A 400 x 300 x 60 mm pan with a 100 x 300 well 70 mm deeper drawn right through it: litres by hand, not twice."""
+    shallow, well = [0.0, 0.0, -0.06], [0.0, 0.0, -0.13]
+    pan = sump.columns_of_boxes([shallow, well], [[0.4, 0.3, 0.06], [0.1, 0.3, 0.13]])
+    assert pan.area_m2.sum() == pytest.approx(0.4 * 0.3)
+    upright = np.array([[0.0, 0.0, 1.0]])
+    for level in (-0.10, -0.06, -0.02):
+        litres = 0.1 * 0.3 * (level + 0.13) + 0.3 * 0.3 * max(level + 0.06, 0.0)
+        assert float(sump.level(pan, upright, [litres])[0]) == pytest.approx(level, abs=2e-5)
+    beneath = sump.columns_of_boxes(
+        [shallow, well], [[0.4, 0.3, 0.06], [0.1, 0.3, 0.07]]
+    )  # the well only below
+    assert float(sump.level(beneath, upright, [0.1 * 0.3 * 0.11 + 0.3 * 0.3 * 0.04])[0]) == pytest.approx(
+        -0.02, abs=2e-5
+    )
+    side_by_side = sump.columns_of_boxes([[0.0, 0.0, -0.1], [0.2, 0.0, -0.1]], [[0.2, 0.3, 0.1]] * 2)
+    assert len(side_by_side.area_m2) == 2 * sump.COLUMNS_PER_SIDE**2
+
+
+@pytest.mark.parametrize("share", [0.05, 0.4, 0.8, 0.97])
+def test_a_cavity_fills_slower_the_nearer_its_pond(share: float) -> None:
+    """Straight walls, outflow by the weir law: stepped through time until the level is there (solve_ivp), 0.2 %."""
+    there = lambda t, h: h[0] - share  # noqa: E731
+    there.terminal = True  # type: ignore[attr-defined]
+    filled = solve_ivp(
+        lambda t, h: [1.0 - h[0] ** 1.5], (0.0, 50.0), [0.0], events=there, rtol=1e-9, atol=1e-12
+    )
+    assert float(drain.filling_slowed(share)) * share == pytest.approx(filled.t[-1], rel=2e-3)

@@ -489,6 +489,36 @@ def flange_pond(
     return result
 
 
+def filling_slowed(share: ArrayLike) -> Array:
+    """Return how many times longer a cavity with a weir takes to fill than at its whole inflow [-], same shape.
+
+    Equation: (1/x) integral from 0 to x of du/(1 - u^1.5), x the level over the one at which all runs out again
+    (straight walls, outflow as the 1.5th power of the level).
+
+    Args:
+        share: level filled to over the level that the inflow would settle at [-]; kept within 0 to 0.999.
+
+    Raises: nothing.
+    Source: mass balance with the weir law (FHWA HEC-22).
+
+    >>> round(float(filling_slowed(0.5)), 3)
+    1.184
+    """
+    x = np.clip(np.asarray(share, dtype=np.float64), 1e-6, 0.999)
+    result: Array = np.interp(x, _FILL_SHARES, _FILL_TIMES) / x
+    return result
+
+
+_FILL_SHARES = np.concatenate([np.linspace(0.0, 0.9, 181), 1.0 - 0.1 * np.geomspace(1.0, 0.009, 120)[1:]])
+_FILL_TIMES = np.concatenate(
+    [
+        [0.0],
+        np.cumsum(np.diff(_FILL_SHARES) / (1.0 - (0.5 * (_FILL_SHARES[1:] + _FILL_SHARES[:-1])) ** 1.5)),
+    ]
+)
+"""Levels and the time to reach them, over cavity by inflow; by the midpoint rule."""
+
+
 def crankcase_lift(
     crankcase_pa: ArrayLike, wheel_side_pa: ArrayLike, froth_density_kg_m3: ArrayLike, gravity_m_s2: ArrayLike
 ) -> Array:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 from numpy.typing import ArrayLike
@@ -30,7 +31,9 @@ class Columns:
 def columns_of_boxes(corner_m: ArrayLike, size_m: ArrayLike, per_side: int = COLUMNS_PER_SIDE) -> Columns:
     """Cut boxes into columns for `level`.
 
-    Equation: midpoint columns, `per_side`² a box; each reaches CRANKCASE_HEIGHT_M above the box.
+    Equation: midpoint columns, `per_side`² a box; each reaches CRANKCASE_HEIGHT_M above the box. Boxes that stand in or
+    over one another are one pan: where they overlap as seen from above, a column reaches from the lowest floor to the
+    highest rim.
 
     Args:
         corner_m: lowest rear right corner of each box [m], shape (boxes, 3).
@@ -38,13 +41,16 @@ def columns_of_boxes(corner_m: ArrayLike, size_m: ArrayLike, per_side: int = COL
         per_side: columns along each side [-].
 
     Raises: PhysicsError for a size outside 1 mm to 3 m.
-    Source: none needed (midpoint rule).
+    Source: none needed (midpoint rule; union of boxes by the grid of all their edges).
 
     >>> columns_of_boxes([[0, 0, 0]], [[0.4, 0.3, 0.1]]).foot_m.shape
     (400, 3)
     """
     corner = np.atleast_2d(np.asarray(corner_m, dtype=float))
     size = array("pan size", np.atleast_2d(np.asarray(size_m, dtype=float)), 1e-3, 3.0, "m")
+    if _overlap(corner, size):
+        corner, size = _united(corner, size)
+        per_side = max(per_side // 2, round(per_side * 2 / np.sqrt(len(corner))))
     steps = (np.arange(per_side) + 0.5) / per_side
     u, v = (grid.ravel() for grid in np.meshgrid(steps, steps, indexing="ij"))
     x = corner[:, :1] + size[:, :1] * u
@@ -54,6 +60,29 @@ def columns_of_boxes(corner_m: ArrayLike, size_m: ArrayLike, per_side: int = COL
     tall = np.broadcast_to(size[:, 2:] + CRANKCASE_HEIGHT_M, x.shape).ravel()
     area = np.broadcast_to((size[:, 0] * size[:, 1] / per_side**2)[:, None], x.shape).ravel()
     return Columns(foot, tall.copy(), area.copy())
+
+
+def _overlap(corner: Array, size: Array) -> bool:
+    """Whether any two boxes overlap as seen from above."""
+    low, high = corner[:, None, :2], corner[None, :, :2] + size[None, :, :2]
+    over = (low + 1e-6 < high).all(axis=-1)
+    return bool((over & over.T & ~np.eye(len(corner), dtype=bool)).any())
+
+
+def _united(corner: Array, size: Array) -> tuple[Array, Array]:
+    """Return boxes that overlap as ones that do not: the grid of all edges, each cell with its lowest floor and highest rim."""
+    top = corner + size
+    xs, ys = (np.unique(np.concatenate([corner[:, k], top[:, k]])) for k in (0, 1))
+    boxes = []
+    for x0, x1 in pairwise(xs):
+        for y0, y1 in pairwise(ys):
+            middle = np.array([0.5 * (x0 + x1), 0.5 * (y0 + y1)])
+            over = ((corner[:, :2] < middle) & (middle < top[:, :2])).all(axis=1)
+            if over.any() and x1 - x0 > 1e-4 and y1 - y0 > 1e-4:
+                floor, rim = corner[over, 2].min(), top[over, 2].max()
+                boxes.append([(x0, y0, floor), (x1 - x0, y1 - y0, rim - floor)])
+    made = np.array(boxes)
+    return made[:, 0], np.maximum(made[:, 1], 1e-3)
 
 
 def level(columns: Columns, up: Array, volume_m3: ArrayLike) -> Array:

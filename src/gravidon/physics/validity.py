@@ -72,4 +72,36 @@ EFFECTIVE_LEAN = Validity(
     "rad",
     "quasi-static sump plane; common practice, no source",
 )
-ALL: tuple[Validity, ...] = (OIL_TEMPERATURE, RESTRICTOR_LENGTH, PART_FULL_REYNOLDS, EFFECTIVE_LEAN)
+HOSE_SAG = Validity(
+    "hose-sag",
+    "sag of a hose over its free span",
+    0.0,
+    0.1,
+    "",
+    "small deflection of a beam (Euler-Bernoulli)",
+)
+GAUGE_SPEED = Validity(
+    "gauge-speed",
+    "engine speed over the nearest warm gauge reading's",
+    0.6,
+    1.5,
+    "",
+    "beyond its readings the gallery law only follows their trend; project choice",
+)
+BEND_DEAN = Validity(
+    "bend-dean",
+    "Dean number in a bend of the drain hose",
+    0.0,
+    2000.0,
+    "",
+    "White 1929",
+)
+ALL: tuple[Validity, ...] = (
+    OIL_TEMPERATURE,
+    RESTRICTOR_LENGTH,
+    PART_FULL_REYNOLDS,
+    EFFECTIVE_LEAN,
+    HOSE_SAG,
+    GAUGE_SPEED,
+    BEND_DEAN,
+)

@@ -29,7 +29,8 @@ class Route:
     Fields: corners [m] (corners, 3); stations [m] (stations, 3), sagged; piece length and bore [m] (pieces,);
     leg of each piece (pieces,): leg k joins corner k to k+1, the first is the flange stub; Hooper's K1 and K∞ of the
     elbows in each piece (2, pieces); how much of each is bent hose and the bend's radius [m] (pieces,); the name of
-    each leg and of the part each piece belongs to; whether the last leg is a fitting in the pan's wall.
+    each leg and of the part each piece belongs to; whether the last leg is a fitting in the pan's wall; sag over span of each leg [-]
+    (legs,).
     """
 
     corners_m: Array
@@ -43,6 +44,7 @@ class Route:
     leg_names: tuple[str, ...]
     part_names: tuple[str, ...]
     ends_in_fitting: bool
+    sag_share: Array
 
     def run(self, heights_m: Array, stream: np.ndarray | None = None) -> Run:
         """Return the drain as the march takes it, with its stations' heights (stations, states) in those states."""
@@ -204,6 +206,7 @@ def route(plan: Plan, it: TurboLine, most: int = MOST_PIECES) -> Route:
         names,
         tuple(parts),
         fitted,
+        dips / np.maximum(leg_length, 1e-9),
     )
 
 

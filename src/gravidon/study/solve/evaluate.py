@@ -78,7 +78,7 @@ class Evaluation:
     @cached_property
     def warnings(self) -> tuple[validity.Validity, ...]:
         """Ranges in which a relation holds that the answers left."""
-        return _warnings(self.line, self.feed, self.drainage)
+        return out_of_range(self)
 
     @property
     def names(self) -> tuple[str, ...]:
@@ -149,15 +149,35 @@ def smallest_bore_m(it: TurboLine) -> float:
     return min(p.bore_mm for p in it.feed.pieces) * 1e-3
 
 
-def _warnings(it: TurboLine, feed: FeedResult, drainage: Drainage) -> tuple[validity.Validity, ...]:
-    restrictor_ratio = si(it.restrictor, "length_mm") / si(it.restrictor, "bore_mm")
-    found = []
-    if not validity.OIL_TEMPERATURE.holds(feed.outlet_temperature_k).all():
-        found.append(validity.OIL_TEMPERATURE)
-    if it.restrictor.fitted and not validity.RESTRICTOR_LENGTH.holds(restrictor_ratio).all():
-        found.append(validity.RESTRICTOR_LENGTH)
-    if not validity.PART_FULL_REYNOLDS.holds(drainage.reynolds).all():
-        found.append(validity.PART_FULL_REYNOLDS)
-    if not validity.EFFECTIVE_LEAN.holds(attitude.lean(drainage.up)).all():
-        found.append(validity.EFFECTIVE_LEAN)
-    return tuple(found)
+def out_of_range(e: Evaluation) -> tuple[validity.Validity, ...]:
+    """Return the ranges that the answers left, each looked at where its relation is used."""
+    it, plan, d = e.line, e.plan, e.drainage
+    inlet = assemble.column(plan, "oil_temperature_c")
+    holes = [si(r, "length_mm") / si(r, "bore_mm") for r in (it.restrictor, it.flange_hole) if r.fitted]
+    dean = d.reynolds * np.sqrt(e.route.bore_m[:, None] / (2.0 * e.route.bend_radius_m[:, None]))
+    looked_at: tuple[tuple[validity.Validity, Array], ...] = (
+        (validity.OIL_TEMPERATURE, np.concatenate([inlet, e.feed.outlet_temperature_k])),
+        (validity.RESTRICTOR_LENGTH, np.array(holes)),
+        (validity.PART_FULL_REYNOLDS, d.reynolds),
+        (validity.EFFECTIVE_LEAN, attitude.lean(d.up)),
+        (validity.HOSE_SAG, e.route.sag_share),
+        (validity.GAUGE_SPEED, _speed_over_reading(plan) if e.index == 0 else np.ones(1)),
+        (validity.BEND_DEAN, dean),
+    )
+    return tuple(known for known, values in looked_at if not known.holds(values).all())
+
+
+def _speed_over_reading(plan: Plan) -> Array:
+    """Return, for every warm running condition, its engine speed over that of the nearest reading taken warm [-]."""
+    read = np.array([r.rpm for r in plan.engine.readings if r.rpm > 0.0 and r.oil_temperature_c >= WARM_C])
+    run = np.array([c.rpm for c in plan.conditions if c.kind.turning and c.kind.warm])
+    if not len(read) or not len(run):
+        return np.ones(1)
+    ratio = run[:, None] / read
+    nearest = np.abs(np.log(ratio)).argmin(axis=1)
+    over: Array = ratio[np.arange(len(run)), nearest]
+    return over
+
+
+WARM_C = 60.0
+"""[°C] from which a gauge reading counts as taken warm; project choice."""

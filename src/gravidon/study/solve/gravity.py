@@ -372,13 +372,16 @@ def _seconds_to_wet(d: Drainage) -> Array:
         np.full(len(level), NO_SUMP_M),
     )
     room = _room(line, attitude.height(stand.up, route.stations_m), running.fill, level)
-    rises = line.froth.flow_m3_s + _runs_back(line, stand, level)
+    # all that comes into a trunk has to go past its own tee: it rises by all of it
+    rises = carries.flow_m3_s.max(axis=0) + _runs_back(line, stand, level)
     if line.it.drain_by == "scavenge" and line.stream.pumped_m3_s is not None:
         rises = np.maximum(rises - line.stream.pumped_m3_s, 0.0)
         room = room + si(line.it.scavenge, "pot_ml")
-    # where the line below runs free, a tilted cavity alone fills up to its own lip
+    # where the line below runs free, the cavity alone fills, the slower the nearer it comes to its pond's level
     backed_up = d.backwater.full[0, wet]
-    room = np.where(backed_up, room, si(line.it.turbo, "cavity_ml"))
+    pond = np.maximum(d.backwater.pond_m[wet], 1e-9)
+    alone = si(line.it.turbo, "cavity_ml") * drains.filling_slowed(1.0 + d.freeboard_m[wet] / pond)
+    room = np.where(backed_up, room, alone)
     rises = np.where(backed_up, rises, line.froth.flow_m3_s)
     with np.errstate(divide="ignore", invalid="ignore"):
         seconds[wet] = np.where(rises > 0.0, room / rises, np.inf)

@@ -350,7 +350,7 @@ RANGE = Message(
     N_("A figure here lies outside the range its relation is known for. {range}."),
     N_("The figures that depend on it are extrapolated; treat them as rough."),
 )
-RANGE_STATION = {"oil-temperature": "restrictor", "restrictor-length": "restrictor"}
+RANGE_STATION = {"oil-temperature": "restrictor", "restrictor-length": "restrictor", "gauge-speed": "tap"}
 """Where a range is told of, by its code; the drain otherwise."""
 
 
@@ -360,7 +360,7 @@ def out_of_range(e: Evaluation) -> Iterable[Finding]:
         yield fact(
             e,
             f"range-{warning.code}",
-            "watch",
+            "note",
             RANGE_STATION.get(warning.code, "drain"),
             RANGE,
             value=float("nan"),
