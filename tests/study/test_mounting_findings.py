@@ -6,6 +6,7 @@ from gravidon.plan import model, paths
 from gravidon.plan.demos import demo_plan
 from gravidon.plan.fields import Known
 from gravidon.plan.model import Plan, Point
+from gravidon.plan.model_drain import Joining
 from gravidon.study.solve.evaluate import evaluate
 from gravidon.study.verdict.findings import find
 from gravidon.study.verdict.remedies import remedies
@@ -145,3 +146,39 @@ def test_a_valve_to_the_intake_alone_pulls_a_vacuum() -> None:
     offered = remedies(e, found)
     assert [r.titles[1] for r in offered] == ["Add an open catch can"]
     assert offered[0].cures
+
+
+def test_a_sleeve_cures_a_hose_near_heat_and_one_that_rubs() -> None:
+    """Three inches off a manifold is wanted bare; sleeved, an inch is widely built (common practice, no source)."""
+    for kind, gap, code in (("hot", 55.0, "drain-heat"), ("chafe", 16.0, "chafe")):
+        e = evaluate(paths.put(FED, "shapes", (beside(kind, gap),)))
+        found = next(f for f in find(e) if f.code == code)
+        sleeve = next(r for r in remedies(e, found) if r.titles[1] == "Sleeve the drain hose")
+        assert sleeve.cures
+        assert not any(f.code == code for f in find(evaluate(sleeve.plan)))
+
+
+def test_without_a_valve_oil_runs_back_only_into_a_return_that_it_covers() -> None:
+    """Engine off: a return 300 mm over the rail stays dry; one at the pan's floor lets the pan's oil back to the pot."""
+    dry, covered = (
+        evaluate(changed(PUMPED, ("turbos.0.scavenge.valve", False), ("turbos.0.scavenge.return_z_mm", z)))
+        for z in (300.0, -110.0)
+    )
+    off = dry.names.index("key-off")
+    assert covered.drainage.sump_level_m[off] == pytest.approx(covered.drainage.pan_level_m[off])
+    assert dry.drainage.sump_level_m[off] < covered.drainage.sump_level_m[off]
+
+
+def test_one_pump_takes_two_drains() -> None:
+    """The second turbo's drain ends in the first one's pot: what comes to the pump is both flows, by the sum."""
+    plan = paths.put(demo_plan("van"), "turbos.0.drain_by", "scavenge")
+    plan = paths.put(plan, "turbos.1.drain.joins", Joining(turbo=0, bend=0))
+    e = evaluate(plan)
+    flows = [lens.drainage.froth.flow_m3_s for lens in e.all]
+    assert e.scavenging.bulk_m3_s == pytest.approx(flows[0] + flows[1])
+    assert e.of(1).route.corners_m[-1] * 1e3 == pytest.approx([-300.0, -260.0, -150.0])
+    weak = evaluate(paths.put(plan, "turbos.0.scavenge.free_l_min", known(float(flows[0].max() * 6e4))))
+    assert weak.scavenging.weak.any()
+    assert (
+        weak.of(1).drainage.freeboard_m[weak.scavenging.weak] <= 0.0
+    ).any()  # the pot floods: both drains stand

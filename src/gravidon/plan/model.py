@@ -375,16 +375,13 @@ class Plan(Model):
                 continue
             if joins.turbo == k or joins.turbo >= len(self.turbos):
                 raise PydanticCustomError("joins", "expected a drain to join another turbo's drain")
-            trunk = self.turbos[joins.turbo].drain
-            pumped = self.turbos[joins.turbo].drain_by != "gravity"
-            if pumped and it.drain_by == "gravity":
-                raise PydanticCustomError(
-                    "joins",
-                    "expected the drain that is joined to run by gravity; end the joining one elsewhere first",
-                )
+            other = self.turbos[joins.turbo]
+            trunk = other.drain
+            if other.drain_by == "scavenge":
+                continue  # into its pot
             if trunk.joins is not None:
                 raise PydanticCustomError(
-                    "joins", "expected the drain that is joined to run to the pan itself"
+                    "joins", "expected the drain that is joined to run to the pan or a pot itself"
                 )
             if joins.bend >= len(trunk.points):
                 raise PydanticCustomError(

@@ -66,6 +66,7 @@ class Drain(Model):
     min_bend_mm: Annotated[Known, Spec("least bend radius of the hose", "run", 5, 1000)] = Known(value=45.0)
     sag_mm: Annotated[Known, Spec("hose's sag, held level 300 mm apart", "mm", 0, 60)] = Known(value=3.0)
     joins: Joining | None = None
+    sleeved: bool = False
 
 
 class Scavenge(Model):

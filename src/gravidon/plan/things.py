@@ -11,7 +11,7 @@ class ThingKind:
 
     Fields: name; words for lists and for its label in a drawing; whether it stands inside the pan; field of the
     plan's needs that says how far the hose must stay off (empty: it must only not run into it); share of that
-    room at or below which it is bad (0: only a touch is); whether it stops a drill; whether heat comes off it;
+    room at or below which it is bad (0: only a touch is); share of that room a sleeved hose still needs; whether it stops a drill; whether heat comes off it;
     code of its finding (empty: it is judged with the entry's place only); in drawings the colour of its outline by
     meaning, what it is filled with (colour, strength; "" for nothing), and whether it is hatched.
     """
@@ -22,6 +22,7 @@ class ThingKind:
     inside: bool
     need: str
     bad_share: float
+    sleeved_share: float
     stops_drill: bool
     gives_heat: bool
     code: str
@@ -33,10 +34,10 @@ class ThingKind:
 THINGS: dict[str, ThingKind] = {
     t.name: t
     for t in (
-        ThingKind("hot", "hot part", "hot", False, "hot_mm", 0.4, False, True, "drain-heat", "heat", ("heat", 0.16), False),
-        ThingKind("chafe", "chafing part", "chafes", False, "chafe_mm", 0.0, False, False, "chafe", "faint", ("", 0.0), True),
-        ThingKind("solid", "solid part", "in the way", False, "", 0.0, True, False, "collides", "faint", ("metal", 0.24), False),
-        ThingKind("inside", "part inside the pan", "inside the pan", True, "", 0.0, False, False, "", "faint", ("", 0.0), False),
+        ThingKind("hot", "hot part", "hot", False, "hot_mm", 0.4, 0.35, False, True, "drain-heat", "heat", ("heat", 0.16), False),
+        ThingKind("chafe", "chafing part", "chafes", False, "chafe_mm", 0.0, 0.0, False, False, "chafe", "faint", ("", 0.0), True),
+        ThingKind("solid", "solid part", "in the way", False, "", 0.0, 1.0, True, False, "collides", "faint", ("metal", 0.24), False),
+        ThingKind("inside", "part inside the pan", "inside the pan", True, "", 0.0, 1.0, False, False, "", "faint", ("", 0.0), False),
     )
 }  # fmt: skip
-"""By name."""
+"""By name. Room and what a sleeve leaves of it: common practice, no source."""

@@ -9,6 +9,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QWheelEvent
 from PyQt6.QtWidgets import (
     QButtonGroup,
+    QCheckBox,
     QHBoxLayout,
     QLabel,
     QLineEdit,
@@ -305,6 +306,19 @@ class DrainStation(Station):
             cell.addWidget(text)
             cell.addWidget(field)
             strip.addLayout(cell)
+        self.sleeve = QCheckBox()
+        self.sleeve.setAccessibleName("The drain hose is sleeved")
+        self.sleeve.setToolTip("A sleeve over the hose, against heat and against what it rubs on")
+        self.sleeve.clicked.connect(
+            lambda on: self.session.edit("line.drain.sleeved", bool(on), "sleeve the hose")
+        )
+        cell, text = QVBoxLayout(), QLabel("Sleeve")
+        cell.setSpacing(2)
+        text.setProperty("role", "faint")
+        text.setBuddy(self.sleeve)
+        cell.addWidget(text)
+        cell.addWidget(self.sleeve, 1)
+        strip.addLayout(cell)
         self.column.addLayout(strip)
         self.piece_row = QHBoxLayout()
         self.piece_row.setSpacing(6)
@@ -377,6 +391,7 @@ class DrainStation(Station):
             canvas.setAccessibleDescription(self.headline())
             canvas.update()
         self.ends.refresh()
+        self.sleeve.setChecked(self.session.line.drain.sleeved)
         self._show_pieces()
         self.show_selected()
         self.strip.update()

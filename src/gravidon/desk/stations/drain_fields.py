@@ -113,12 +113,17 @@ class EndChoice(QComboBox):
         self.textActivated.connect(lambda _: self._commit())
 
     def refresh(self) -> None:
-        """Offer what there is: every bend of another drain that runs to the pan itself."""
+        """Offer what there is: every bend of another drain that runs to the pan or a pot itself."""
         plan, line, mine = self.session.plan, self.session.line, self.session.evaluation.index
         self.ends = [("the pan", None), ("a scavenge pot", None)]
         joined_here = any(it.drain.joins is not None and it.drain.joins.turbo == mine for it in plan.turbos)
         for k, it in enumerate(plan.turbos):
-            if k != mine and it.drain.joins is None and it.drain_by == "gravity" and not joined_here:
+            ends_itself = it.drain.joins is None or it.drain_by == "scavenge"
+            if k == mine or not ends_itself or joined_here:
+                continue
+            if it.drain_by == "scavenge":
+                self.ends.append((f"{it.turbo.label}'s pot", Joining(turbo=k, bend=0)))
+            else:
                 for bend in range(len(it.drain.points)):
                     self.ends.append((f"{it.turbo.label}, bend {bend + 1}", Joining(turbo=k, bend=bend)))
         self.blockSignals(True)

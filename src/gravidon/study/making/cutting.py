@@ -15,6 +15,7 @@ from gravidon.study.making.parts_list import LineRun, Need, nearest_dash, needs,
 from gravidon.study.solve import assemble
 from gravidon.study.solve.drain_route import Route, route
 from gravidon.study.solve.kept import of_plan
+from gravidon.study.solve.run_review import room_needed_m
 from gravidon.study.solve.wall import ACROSS, bolt_places, wall_of
 
 CLAMP_EVERY_M = 0.30
@@ -56,14 +57,14 @@ def arc_length(corners_m: Array, least_bend_m: float) -> float:
     return length + float((radii * (turn - 2.0 * np.tan(0.5 * turn))).sum())
 
 
-def _sleeved(plan: Plan, run: Route) -> float:
-    """Return the length of a drain that lies near something hot [m]."""
+def _sleeved(plan: Plan, run: Route, sleeved: bool) -> float:
+    """Return the length of a drain that lies near something hot [m]; of a sleeved one, also beside what it rubs on."""
     near = np.zeros(len(run.length_m), dtype=bool)
     middle = 0.5 * (run.stations_m[:-1] + run.stations_m[1:])
     for shape in plan.shapes:
-        if shape.thing.gives_heat:
+        if shape.thing.gives_heat or (sleeved and shape.thing.need):
             low, high = assemble.box_of(shape)
-            near |= hose.distance_to_box(middle, low, high) < SLEEVE_WITHIN * si(plan.needs, "hot_mm")
+            near |= hose.distance_to_box(middle, low, high) < SLEEVE_WITHIN * room_needed_m(plan, shape)
     return float(run.length_m[near].sum())
 
 
@@ -79,7 +80,7 @@ def cut_of(plan: Plan, line: LineRun) -> Cut | None:
         run = route(plan, it)
         length = arc_length(run.hose_corners_m, si(it.drain, "min_bend_mm"))
         move = si(it.parts, "drain_move_mm")
-        sleeve = min(_sleeved(plan, run), length)
+        sleeve = min(_sleeved(plan, run, it.drain.sleeved), length)
         dash = nearest_dash(it.drain.hose_bore_mm)
     elif line.key == "scavenge":
         length, move, dash = (

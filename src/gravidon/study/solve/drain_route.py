@@ -109,11 +109,12 @@ def fitting_axis(it: TurboLine) -> Array:
 
 
 def tee_point(plan: Plan, it: TurboLine) -> Array | None:
-    """Return where a joined drain meets the other one [m]; None for a drain of its own."""
+    """Return where a joined drain meets the other one [m], or its pot; None for a drain of its own."""
     joins = it.drain.joins
     if joins is None or it.drain_by == "scavenge":
         return None
-    return point(plan.turbos[joins.turbo].drain.points[joins.bend])
+    trunk = plan.turbos[joins.turbo]
+    return point(trunk.scavenge.pot if trunk.drain_by == "scavenge" else trunk.drain.points[joins.bend])
 
 
 def _corners(plan: Plan, it: TurboLine) -> tuple[Array, bool]:

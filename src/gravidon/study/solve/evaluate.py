@@ -17,7 +17,15 @@ from gravidon.plan.paths import guesses
 from gravidon.study.solve import assemble
 from gravidon.study.solve.breathing import Breathing, breathing
 from gravidon.study.solve.drain_route import Route, route
-from gravidon.study.solve.gravity import Drainage, Standing, Stream, froth_of, gravity_sides, standing_of
+from gravidon.study.solve.gravity import (
+    Drainage,
+    Standing,
+    Stream,
+    froth_of,
+    gathered,
+    gravity_sides,
+    standing_of,
+)
 from gravidon.study.solve.scavenging import Scavenging, scavenging
 
 
@@ -37,13 +45,12 @@ class GravitySides:
     @cached_property
     def drained(self) -> tuple[Drainage, ...]:
         """Every turbo's gravity side."""
-        streams = []
-        for it, feed in zip(self.plan.turbos, self.network.branches, strict=True):
-            stream = Stream(feed.flow_m3_s, feed.outlet_temperature_k)
+        streams = [Stream(f.flow_m3_s, f.outlet_temperature_k) for f in self.network.branches]
+        froths = [froth_of(self.plan, self.stand, stream) for stream in streams]
+        for k, it in enumerate(self.plan.turbos):
             if it.drain_by == "scavenge":
-                pump = scavenging(self.plan, it, froth_of(self.plan, self.stand, stream), 0.0)
-                stream = replace(stream, pumped_m3_s=pump.delivery_m3_s)
-            streams.append(stream)
+                pump = scavenging(self.plan, it, gathered(self.plan, k, froths), 0.0)
+                streams[k] = replace(streams[k], pumped_m3_s=pump.delivery_m3_s)
         return gravity_sides(self.plan, self.stand, streams, self.routes)
 
 
@@ -123,7 +130,8 @@ class Evaluation:
     def scavenging(self) -> Scavenging:
         """The turbo's scavenge pump, whether or not the plan uses it."""
         inside = float((np.pi / 4.0 * self.route.bore_m**2 * self.route.length_m).sum())
-        return scavenging(self.plan, self.line, self.drainage.froth, inside)
+        froths = [lens.drainage.froth for lens in self.all]
+        return scavenging(self.plan, self.line, gathered(self.plan, self.index, froths), inside)
 
 
 def evaluate(plan: Plan) -> Evaluation:

@@ -184,16 +184,18 @@ def _still_level(plan: Plan, here: int, stand: Standing) -> Array:
     )
 
 
-def pot_level(plan: Plan, it: TurboLine, stand: Standing, froth: oils.Froth, pumped: Array) -> Array:
+def pot_level(plan: Plan, it: TurboLine, stand: Standing, comes_m3_s: Array, pumped: Array) -> Array:
     """Return the level [m] in the scavenge pot: below its inlet while the pump keeps up, at the shaft when it
-    does not; with the engine off and no one-way valve, the pan's level where that is higher."""
+    does not; with the engine off and no one-way valve, the pan's level where that is higher and covers the return."""
     inlet = stand.up @ assemble.point(it.scavenge.pot)
     clear = inlet - OPEN_ON_TOP_M - 0.5 * si(it.drain, "hose_bore_mm")
     flooded = stand.up @ shaft_centre(it)
-    level = np.where(stand.turning & (pumped < froth.flow_m3_s), np.maximum(flooded, clear), clear)
+    level = np.where(stand.turning & (pumped < comes_m3_s), np.maximum(flooded, clear), clear)
     if not it.scavenge.valve:
-        pan = pan_level(plan, stand, assemble.point(it.drain.entry))
-        level = np.where(stand.turning, level, np.maximum(pan, level))
+        entry = assemble.point(it.drain.entry)
+        pan = pan_level(plan, stand, entry)
+        back = stand.up @ np.array([entry[0], entry[1], si(it.scavenge, "return_z_mm")])
+        level = np.where(stand.turning | (pan <= back), level, np.maximum(pan, level))
     return level
 
 
@@ -223,18 +225,19 @@ class DrainLine:
 @dataclass(frozen=True)
 class Carried:
     """What a drain carries: bulk flow [m³/s] and kinematic viscosity [m²/s] of each stream, (streams, states), and
-    which of them each piece carries, (pieces,); and the density of what stands over its outfall over that of its own
-    froth [-], (states,)."""
+    which of them each piece carries, (pieces,); the density of what stands over its outfall over that of its own
+    froth [-], (states,); and all that comes to its end [m³/s], (states,)."""
 
     flow_m3_s: Array
     kinematic_m2_s: Array
     stream: np.ndarray
     outside: Array
+    comes_m3_s: Array
 
     def rows(self, chosen: np.ndarray) -> Carried:
         """Return some of the states, by flags or by their numbers."""
         flow, nu = self.flow_m3_s[:, chosen], self.kinematic_m2_s[:, chosen]
-        return Carried(flow, nu, self.stream, self.outside[chosen])
+        return Carried(flow, nu, self.stream, self.outside[chosen], self.comes_m3_s[chosen])
 
 
 def gravity_sides(
@@ -267,8 +270,20 @@ def joining(plan: Plan, index: int, lines: Sequence[DrainLine]) -> list[tuple[Dr
     return [(line, tee.bend) for line, tee in tees if tee is not None and tee.turbo == index]
 
 
+def gathered(plan: Plan, index: int, froths: Sequence[oils.Froth]) -> oils.Froth:
+    """Return all the froth that comes to where a drain ends: its own with that of the drains that join it."""
+    tees = [_tee(it) for it in plan.turbos]
+    together = [
+        froths[index],
+        *(f for f, t in zip(froths, tees, strict=True) if t is not None and t.turbo == index),
+    ]
+    return replace(froths[index], flow_m3_s=np.sum([f.flow_m3_s for f in together], axis=0))
+
+
 def _tee_station(line: DrainLine, bend: int) -> int:
-    """Return the station of a trunk nearest one of its bends."""
+    """Return the station of a trunk nearest one of its bends; its end where that is a pot."""
+    if line.it.drain_by == "scavenge":
+        return len(line.route.stations_m) - 1
     tee = assemble.point(line.it.drain.points[bend])
     return int(np.argmin(np.linalg.norm(line.route.stations_m - tee, axis=1)))
 
@@ -282,24 +297,27 @@ def carried(line: DrainLine, into: Sequence[tuple[DrainLine, int]], stand: Stand
     stream = np.zeros(len(line.route.length_m), dtype=int)
     rows = [_mixed([line.froth])]
     together = [line.froth]
-    for other, bend in sorted(into, key=lambda pair: pair[1]):
+    comes = line.froth.flow_m3_s + sum(other.froth.flow_m3_s for other, _ in into)
+    on_the_way = [] if line.it.drain_by == "scavenge" else into  # into a pot each runs by itself
+    for other, bend in sorted(on_the_way, key=lambda pair: pair[1]):
         together.append(other.froth)
         rows.append(_mixed(together))
         stream[_tee_station(line, bend) :] = len(rows) - 1
     in_pan = line.it.drain_by == "gravity" and _tee(line.it) is None
     outside = (1.0 - PAN_AIR_SHARE * stand.air) / (1.0 - stand.air) if in_pan else np.ones_like(stand.air)
-    return Carried(np.array([r[0] for r in rows]), np.array([r[1] for r in rows]), stream, outside)
+    return Carried(np.array([r[0] for r in rows]), np.array([r[1] for r in rows]), stream, outside, comes)
 
 
 def _trunk(plan: Plan, stand: Standing, line: DrainLine, into: Sequence[tuple[DrainLine, int]]) -> Drainage:
     """Return a drain that ends in the pan or a pot, with what joins it on the way."""
     it = line.it
+    carries = carried(line, into, stand)
     if it.drain_by == "scavenge":
         pumped = line.stream.pumped_m3_s
-        level = pot_level(plan, it, stand, line.froth, np.zeros(len(stand.air)) if pumped is None else pumped)
+        none = np.zeros(len(stand.air))
+        level = pot_level(plan, it, stand, carries.comes_m3_s, none if pumped is None else pumped)
     else:
         level = pan_level(plan, stand, assemble.point(it.drain.entry))
-    carries = carried(line, into, stand)
     lift = drains.crankcase_lift(
         stand.crankcase_pa, stand.wheel_side_pa, line.froth.density_kg_m3, stand.gravity_m_s2
     )
@@ -373,7 +391,7 @@ def _seconds_to_wet(d: Drainage) -> Array:
     )
     room = _room(line, attitude.height(stand.up, route.stations_m), running.fill, level)
     # all that comes into a trunk has to go past its own tee: it rises by all of it
-    rises = carries.flow_m3_s.max(axis=0) + _runs_back(line, stand, level)
+    rises = carries.comes_m3_s + _runs_back(line, stand, level)
     if line.it.drain_by == "scavenge" and line.stream.pumped_m3_s is not None:
         rises = np.maximum(rises - line.stream.pumped_m3_s, 0.0)
         room = room + si(line.it.scavenge, "pot_ml")

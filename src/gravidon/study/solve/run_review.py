@@ -113,10 +113,10 @@ def review(e: Evaluation) -> RunReview:
     return RunReview(tuple(legs), dip, where, bends, nearness(e))
 
 
-def room_needed_m(plan: Plan, shape: Shape) -> float:
-    """Return how far [m] a hose must stay off a thing by its kind; 0 where it must only not touch."""
-    need = shape.thing.need
-    return si(plan.needs, need) if need else 0.0
+def room_needed_m(plan: Plan, shape: Shape, sleeved: bool = False) -> float:
+    """Return how far [m] a hose, bare or sleeved, must stay off a thing by its kind; 0 where it must only not touch."""
+    need, share = shape.thing.need, shape.thing.sleeved_share if sleeved else 1.0
+    return share * si(plan.needs, need) if need else 0.0
 
 
 def nearness(e: Evaluation) -> tuple[Nearness, ...]:
@@ -126,7 +126,7 @@ def nearness(e: Evaluation) -> tuple[Nearness, ...]:
     for shape in e.plan.shapes:
         if shape.thing.inside:
             continue
-        need = room_needed_m(e.plan, shape)
+        need = room_needed_m(e.plan, shape, e.line.drain.sleeved)
         low, high = box_of(shape)
         gaps = hose.distance_to_box(e.route.stations_m, low, high) - half
         k = int(gaps.argmin())

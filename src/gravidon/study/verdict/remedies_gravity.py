@@ -200,6 +200,13 @@ def _kept_tees(plan: model.Plan, e: Evaluation, k: int) -> model.Plan:
     return plan
 
 
+@cures("drain-heat", "chafe")
+def sleeve(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
+    """A sleeve over the hose: glass against heat, tough braid against what it rubs on."""
+    if not e.line.drain.sleeved:
+        yield proposal(N_("Sleeve the drain hose"), paths.put(e.plan, e.at("drain.sleeved"), True))
+
+
 @cures("drain-heat", "chafe", "collides")
 def move_away(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """Bend the hose away from what it comes too near to."""
