@@ -109,6 +109,8 @@ class Engine(Model):
     )
     front_up_deg: Annotated[Known, Spec("engine tilted, front up", "deg", -20, 20)] = Known(value=0.0)
     left_side_up_deg: Annotated[Known, Spec("engine tilted, left side up", "deg", -45, 45)] = Known(value=0.0)
+    roll_deg_g: Annotated[Known, Spec("body roll in a corner, for each g", "deg", 0, 15)] = Known(value=0.0)
+    lift_deg_g: Annotated[Known, Spec("nose lift and dive, for each g", "deg", 0, 10)] = Known(value=0.0)
 
 
 class Window(Model):

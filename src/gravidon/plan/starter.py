@@ -25,6 +25,10 @@ class Answers:
     fall_mm: float = 300.0
 
 
+USUAL_ROLL_DEG_G, USUAL_LIFT_DEG_G = 4.0, 2.0
+"""[°] that a road car's body rolls and lifts or dives for each g; common practice, no source."""
+
+
 def guess(value: float) -> Known:
     """Return a value nobody measured."""
     return Known(value=value, basis="guess")
@@ -164,7 +168,12 @@ def new_plan(name: str, answers: Answers) -> model.Plan:
     return model.Plan(
         name=name,
         oil=oil_choice(answers.grade),
-        engine=model.Engine(readings=readings, relief_kpa=guess(max(480.0, round(answers.speed_kpa * 1.1)))),
+        engine=model.Engine(
+            readings=readings,
+            relief_kpa=guess(max(480.0, round(answers.speed_kpa * 1.1))),
+            roll_deg_g=guess(USUAL_ROLL_DEG_G),
+            lift_deg_g=guess(USUAL_LIFT_DEG_G),
+        ),
         taps=(
             model.Tap(
                 label="tee at the pressure sender",

@@ -142,6 +142,8 @@ class CarStation(Station):
         grid.add_value("oil.density_15_kg_m3")
         grid.add_value("engine.relief_kpa")
         grid.add_value("engine.pump_cc_rev", "Pump per engine turn (0: unknown)")
+        grid.add_value("engine.roll_deg_g", "Body roll, each g of corner")
+        grid.add_value("engine.lift_deg_g", "Nose lift or dive, each g")
         grid.add_heading("Turbo")
         grid.add_row("Bearing", _KindField(self.session, "line.turbo.bearing", list(BEARINGS), "Bearing"))
         grid.add_row("Frame", _KindField(self.session, "line.turbo.frame", list(HOUSINGS), "Frame"))

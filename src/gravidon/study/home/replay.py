@@ -132,7 +132,7 @@ def _chunk(
     turning = rpm > 50.0
     speed = np.where(turning, rpm, 0.0)
     streams, inlets = _streams(e, speed, oil_k, pressure)
-    up, g = assemble.felt_up(plan, ahead, left)
+    up, g = assemble.felt_up(plan, ahead, left, fixed_to_body=True)
     up = _steep_enough(up)
     crank = np.interp(speed, *_crankcase(e))
     stand = Standing(

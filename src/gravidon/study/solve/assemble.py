@@ -272,8 +272,16 @@ def felt_up(
     left_g: ArrayLike,
     nose_up_rad: ArrayLike = 0.0,
     left_side_up_rad: ArrayLike = 0.0,
+    fixed_to_body: bool = False,
 ) -> tuple[Array, Array]:
-    """Return (up, strength) of effective gravity in the engine's own axes, in which all places of a plan are."""
+    """Return (up, strength) of effective gravity in the engine's own axes, in which all places of a plan are.
+
+    The body rolls out of a corner and lifts its nose under power, in proportion to g; not where the accelerations come
+    from a sensor that is fixed to the body and feels that already.
+    """
+    if not fixed_to_body:
+        nose_up_rad = np.asarray(nose_up_rad) + si(plan.engine, "lift_deg_g") * np.asarray(forward_g)
+        left_side_up_rad = np.asarray(left_side_up_rad) + si(plan.engine, "roll_deg_g") * np.asarray(left_g)
     up, strength = attitude.effective_up(forward_g, left_g, 0.0, nose_up_rad, left_side_up_rad)
     tilt = si(plan.engine, "front_up_deg"), si(plan.engine, "left_side_up_deg")
     return (attitude.in_engine_axes(up, *tilt) if any(tilt) else up), strength

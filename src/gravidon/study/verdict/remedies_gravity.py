@@ -298,6 +298,7 @@ GRAVITY = (
     straighten,
     even_fall,
     hold_the_hose,
+    sleeve,
     move_away,
     better_place,
     pump_it,
