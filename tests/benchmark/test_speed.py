@@ -131,21 +131,23 @@ def test_plan_of_two_turbos(benchmark) -> None:  # type: ignore[no-untyped-def]
     benchmark(evaluate, demo_plan("van"))
 
 
-def test_ten_thousand_samples(capsys) -> None:  # type: ignore[no-untyped-def]
-    """10 000 tolerance samples over ten conditions: wanted under 3 s; and the longest single step."""
-    from gravidon.study.supply.certainty import certainty
+def test_fifty_samples_and_what_decides(capsys) -> None:  # type: ignore[no-untyped-def]
+    """50 samples of the whole plan, and every input's swing, against as many plain evaluations in the same run."""
+    from gravidon.study.verdict.certainty import certainty, deciders
 
-    times, longest = [], 0.0
-    for _ in range(3):
-        start = last = time.perf_counter()
-        for _step in certainty(demo_plan(), 0):
-            now = time.perf_counter()
-            longest, last = max(longest, now - last), now
-        times.append(time.perf_counter() - start)
-    with capsys.disabled():
-        print(
-            f"\n10 000 samples: median {np.median(times):.2f} s; longest step {longest * 1e3:.0f} ms (in a thread)"
-        )
+    for name, steps, count in (
+        ("50 samples", lambda: certainty(demo_plan(), 50), 50),
+        ("deciders", lambda: deciders(demo_plan()), 100),
+    ):
+        start = time.perf_counter()
+        *_, _last = steps()
+        took = time.perf_counter() - start
+        start = time.perf_counter()
+        for _ in range(count):
+            _ = evaluate(demo_plan()).drainage
+        plain = time.perf_counter() - start
+        with capsys.disabled():
+            print(f"\n{name}: {took:.2f} s; {count} plain evaluations {plain:.2f} s")
 
 
 def test_window_stays_live_while_sampling(qtbot, window, capsys) -> None:  # type: ignore[no-untyped-def]

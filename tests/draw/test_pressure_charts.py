@@ -1,6 +1,7 @@
 """The charts of the pressure side and of the guesses: painted, inside their place, with the numbers they claim."""
 
 from collections.abc import Callable
+from functools import cache
 
 import pytest
 from PyQt6.QtCore import QRectF
@@ -16,10 +17,10 @@ from gravidon.plan.demos import demo_plan
 from gravidon.plan.units import Family, show
 from gravidon.study.solve.evaluate import evaluate
 from gravidon.study.supply.cascade import cascade
-from gravidon.study.supply.certainty import certainty, tornado
 from gravidon.study.supply.operating_map import operating_map
 from gravidon.study.supply.restrictor_choice import choose
 from gravidon.study.supply.tap_choice import compare_taps
+from gravidon.study.verdict.certainty import Certainty, Deciders, certainty, deciders
 
 E = evaluate(demo_plan())
 PLAN = E.plan
@@ -37,10 +38,17 @@ def written(paint: Callable[[Ink], None], family: Family) -> list[Written]:
     return device.written
 
 
+@cache
+def sampled() -> tuple[Certainty, Deciders]:
+    *_, sure = certainty(PLAN, samples=20)
+    *_, decided = deciders(PLAN)
+    return sure, decided
+
+
 def charts(family: Family) -> dict[str, Callable[[Ink], None]]:
     """Return every chart of the pressure side, ready to be painted."""
     choice, taps, made = choose(PLAN), compare_taps(PLAN), operating_map(PLAN)
-    *_, sure = certainty(PLAN, 0, samples=500)
+    sure, decided = sampled()
     steps = cascade(E, 3, family)
     return {
         "cascade": lambda ink: cascade_chart.paint(ink, AREA, steps, (70e3, 500e3)),
@@ -49,7 +57,7 @@ def charts(family: Family) -> dict[str, Callable[[Ink], None]]:
         "source": lambda ink: source_chart.paint(ink, AREA, E),
         "tap": lambda ink: tap_chart.paint(ink, AREA, PLAN, 0, taps, 3),
         "certainty": lambda ink: tolerance_chart.paint_bars(ink, AREA, sure),
-        "tornado": lambda ink: tolerance_chart.paint_tornado(ink, AREA, tornado(PLAN, 0)),
+        "tornado": lambda ink: tolerance_chart.paint_tornado(ink, AREA, decided),
     }
 
 

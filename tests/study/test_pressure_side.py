@@ -16,7 +16,6 @@ from gravidon.study.solve.split import split_shares, unevenness
 from gravidon.study.solve.tap import open_share
 from gravidon.study.supply import house_rules as rules
 from gravidon.study.supply.cascade import cascade
-from gravidon.study.supply.certainty import certainty, measure_first, run, tornado, uncertain_inputs
 from gravidon.study.supply.operating_map import operating_map
 from gravidon.study.supply.restrictor_choice import choose
 from gravidon.study.supply.tap_choice import compare_taps, with_tap
@@ -226,43 +225,3 @@ def test_the_map_passes_through_single_evaluations(plan: Plan) -> None:
             ("outlet", lens.feed.outlet_temperature_k),
         ):
             assert data.read(key, lens.index, rpm, t) == pytest.approx(float(value[0]), rel=2e-3)
-
-
-@pytest.mark.parametrize("plan", [ESTATE, VAN], ids=["estate", "van"])
-def test_the_middle_sample_is_the_plan_itself(plan: Plan) -> None:
-    """No deviation gives the plan's own inlet pressures (0.1 %)."""
-    e = evaluate(plan)
-    for lens in e.all:
-        inputs = uncertain_inputs(plan, lens.index)
-        outcome = run(plan, lens.index, inputs, np.zeros((1, len(inputs))))
-        assert outcome.feed.inlet_pressure_pa[0] == pytest.approx(
-            lens.feed.inlet_pressure_pa, rel=1e-3, abs=1.0
-        )
-
-
-def test_certain_inputs_make_certain_verdicts() -> None:
-    """With a plan far inside its window the samples agree; the standard error of 2000 samples is 1 %."""
-    plan = paths.put(ESTATE, "turbos.0.restrictor.bore_mm", 1.75)
-    *_, answer = certainty(plan, 0, samples=2000)
-    assert answer.samples == 2000
-    assert answer.failing[4] < 0.02
-    assert 0.1 < answer.failing[5] < 0.6  # braking sits close to its limit
-    assert (answer.failing <= answer.starved + answer.over_fed + answer.cooked + 1e-9).all()
-    *_, again = certainty(plan, 0, samples=2000, seed=7)
-    assert again.failing[5] == pytest.approx(answer.failing[5], abs=0.04)
-
-
-def test_tornado_is_sorted_and_measure_first_names_guesses() -> None:
-    rows = tornado(ESTATE, 0)
-    swings = [abs(b - a) for _, a, b in rows]
-    assert swings == sorted(swings, reverse=True)
-    assert all(u.basis == "guess" for u in measure_first(rows))
-
-
-def test_measuring_a_guess_narrows_its_bar() -> None:
-    path = "turbos.0.turbo.reference_flow_l_min"
-    plan = paths.put(ESTATE, "turbos.0.restrictor.bore_mm", 2.55)
-    measured = paths.put(plan, path, Known(value=2.2, basis="measured", tolerance=0.02))
-    name = "bearing's oil flow"
-    wide, narrow = (next(abs(b - a) for u, a, b in tornado(p, 0) if u.name == name) for p in (plan, measured))
-    assert narrow < 0.2 * wide

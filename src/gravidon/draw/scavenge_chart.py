@@ -69,7 +69,9 @@ def paint_pump(
         colour,
         side,
     )
-    marks.halo_text(ink, QPointF(axes.x(bulk) + 5, plot.top() + 14), f"comes, {e.names[condition]}", "faint")
+    comes = f"comes, {e.names[condition]}"
+    room = plot.right() - ink.painter.fontMetrics().horizontalAdvance(comes) - 3
+    marks.halo_text(ink, QPointF(min(axes.x(bulk) + 5, room), plot.top() + 14), comes, "faint")
     if left < plot.right() - 70:
         marks.halo_text(ink, QPointF(max(left, axes.x(bulk)) + 5, plot.top() + 32), f"{need:g} times", "good")
     for share, curve, word, colour in ((0.62, pump, "pump", "ink"), (0.30, pipe, "piping", "oil")):

@@ -1,8 +1,6 @@
-"""Paint how sure the verdicts are (bars per condition) and what moves them (the tornado)."""
+"""Paint how sure the verdict is (bars per condition) and what moves it (the tornado)."""
 
 from __future__ import annotations
-
-from collections.abc import Sequence
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter
@@ -10,9 +8,16 @@ from PyQt6.QtGui import QPainter
 from gravidon.draw import marks
 from gravidon.draw.ink import Ink
 from gravidon.draw.style import BODY, HAIR, SMALL, font
-from gravidon.study.supply.certainty import Certainty, Uncertain
+from gravidon.study.judge.quantity import BAD, WATCH
+from gravidon.study.verdict.certainty import Certainty, Deciders, Outcome
 
 LABELS = 128.0
+WORDS = ("holds", "watch", "fails")
+COLOURS = ("good", "watch", "bad")
+REACH = 3.0
+"""[margins] drawn to either side of the plan's own; project choice."""
+MOST_ROWS = 14
+"""Inputs shown, those that move most."""
 
 
 def paint_bars(
@@ -20,88 +25,110 @@ def paint_bars(
     rect: QRectF,
     answer: Certainty,
 ) -> None:
-    """Paint, per condition, the share of samples that hold, are starved, over-fed or too hot."""
+    """Paint, per condition, the share of samples in which it holds, is to be watched, fails; and what most of that is."""
     ink.painter.save()
     ink.painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     ink.painter.setFont(font(BODY, bold=True))
     ink.painter.setPen(ink.palette.color("ink"))
-    ink.painter.drawText(QPointF(rect.left(), rect.top() + 16), "How sure is each verdict?")
+    ink.painter.drawText(QPointF(rect.left(), rect.top() + 16), "How sure is each condition?")
     ink.painter.setFont(font(SMALL))
-    row = min((rect.height() - 46) / max(len(answer.names), 1), 34.0)
-    left, width = rect.left() + LABELS, rect.width() - LABELS - 66
+    row = min((rect.height() - 62) / max(len(answer.names), 1), 34.0)
+    left, width = rect.left() + LABELS, rect.width() - LABELS - 90
     for k, name in enumerate(answer.names):
         y = rect.top() + 30 + k * row
         ink.painter.setPen(ink.palette.color("ink"))
         ink.painter.drawText(
             QRectF(rect.left(), y, LABELS - 8, row), int(Qt.AlignmentFlag.AlignVCenter), name
         )
-        parts = [
-            (float(answer.starved[k]), "bad"),
-            (float(answer.cooked[k]), "heat"),
-            (float(answer.over_fed[k]), "watch"),
-        ]
-        failing = float(answer.failing[k])
-        whole = max(sum(p for p, _ in parts), 1e-9)
-        parts = [(p * failing / whole, colour) for p, colour in parts]
         x = left
-        for share, colour in ((1.0 - failing, "good"), *parts):
-            bar = QRectF(x, y + 0.2 * row, share * width, 0.6 * row)
+        for share, colour in zip(answer.shares[:, k], COLOURS, strict=True):
+            bar = QRectF(x, y + 0.2 * row, float(share) * width, 0.6 * row)
             ink.painter.fillRect(bar, ink.palette.color(colour, 0.85))
-            x += share * width
+            x += float(share) * width
         ink.painter.setPen(ink.palette.color("ink"))
         ink.painter.drawText(
-            QRectF(left + width + 6, y, 60, row), int(Qt.AlignmentFlag.AlignVCenter), f"{1.0 - failing:.0%}"
+            QRectF(left + width + 6, y, 84, row),
+            int(Qt.AlignmentFlag.AlignVCenter),
+            f"holds {answer.shares[0, k]:.0%}",
         )
-        if failing > 0.05:
-            word = max(zip(("starved", "too hot", "over-fed"), parts, strict=True), key=lambda p: p[1][0])[0]
-            marks.halo_text(ink, QPointF(left + 8, y + row / 2 + 4), word, "ink")
+        if answer.causes[k] and answer.shares[0, k] < 0.95:
+            marks.halo_text(ink, QPointF(left + 8, y + row / 2 + 4), answer.causes[k], "ink")
+    y = rect.top() + 30 + len(answer.names) * row + 6
+    x = left
+    for word, colour in zip(WORDS, COLOURS, strict=True):
+        ink.painter.fillRect(QRectF(x, y + 4, 10, 10), ink.palette.color(colour, 0.85))
+        ink.painter.setPen(ink.palette.color("faint"))
+        ink.painter.drawText(QPointF(x + 15, y + 13), word)
+        x += 30 + ink.painter.fontMetrics().horizontalAdvance(word)
     ink.painter.restore()
+
+
+def _colour(end: Outcome) -> str:
+    return COLOURS[2 if end.worst == BAD else 1 if end.worst == WATCH else 0]
 
 
 def paint_tornado(
     ink: Ink,
     rect: QRectF,
-    rows: Sequence[tuple[Uncertain, float, float]],
+    answer: Deciders,
 ) -> None:
-    """Paint what each input does to the worst margin at either end of its band; guesses are marked."""
+    """Paint what each input does to the worst margin at either end of its band, and the verdict it makes there."""
     ink.painter.save()
     ink.painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     ink.painter.setFont(font(BODY, bold=True))
     ink.painter.setPen(ink.palette.color("ink"))
-    ink.painter.drawText(QPointF(rect.left(), rect.top() + 16), "What moves the worst margin?")
+    ink.painter.drawText(QPointF(rect.left(), rect.top() + 16), "What decides the verdict?")
     ink.painter.setFont(font(SMALL))
-    values = [v for _, a, b in rows for v in (a, b)]
+    shown = answer.swings[:MOST_ROWS]
+    middle = answer.nominal.margin
+
+    def kept(margin: float) -> float:
+        return min(max(margin, middle - REACH), middle + REACH)
+
+    values = [kept(end.margin) for s in shown for end in (s.low, s.high)]
     low, high = min([*values, 0.0]), max([*values, 0.0])
     span = max(high - low, 1e-6)
-    left, width = rect.left() + LABELS + 44, rect.width() - LABELS - 60
-    row = min((rect.height() - 60) / max(len(rows), 1), 34.0)
+    words = min(0.46 * rect.width(), 190.0)
+    left, width = rect.left() + words + 10, rect.width() - words - 26
+    row = min((rect.height() - 66) / MOST_ROWS, 34.0)
 
     def x(value: float) -> float:
-        return left + (value - low) / span * width
+        return left + (kept(value) - low) / span * width
 
-    zero = x(0.0)
-    for k, (item, a, b) in enumerate(rows):
+    metrics = ink.painter.fontMetrics()
+    for k, swing in enumerate(shown):
         y = rect.top() + 30 + k * row
-        ink.painter.setPen(ink.palette.color("watch" if item.basis == "guess" else "ink"))
-        label = f"{item.name}{' (guess)' if item.basis == 'guess' else ''}"
+        guess = swing.item.basis == "guess"
+        ink.painter.setPen(ink.palette.color("watch" if guess else "ink"))
+        label = f"{swing.item.name}{' (guess)' if guess else ''}"
         ink.painter.drawText(
-            QRectF(rect.left(), y, LABELS + 38, row), int(Qt.AlignmentFlag.AlignVCenter), label
+            QRectF(rect.left(), y, words, row),
+            int(Qt.AlignmentFlag.AlignVCenter),
+            metrics.elidedText(label, Qt.TextElideMode.ElideMiddle, int(words)),
         )
-        bar = QRectF(min(x(a), x(b)), y + 0.25 * row, max(abs(x(b) - x(a)), 1.5), 0.5 * row)
-        ink.painter.setPen(ink.palette.pen("watch" if item.basis == "guess" else "faint", HAIR))
-        ink.painter.setBrush(
-            ink.palette.color("oil", 0.75) if item.basis == "guess" else ink.palette.color("metal", 0.6)
-        )
+        a, b = x(swing.low.margin), x(swing.high.margin)
+        bar = QRectF(min(a, b), y + 0.25 * row, max(abs(b - a), 1.5), 0.5 * row)
+        ink.painter.setPen(ink.palette.pen("watch" if guess else "faint", HAIR))
+        ink.painter.setBrush(ink.palette.color("oil", 0.75) if guess else ink.palette.color("metal", 0.6))
         ink.painter.drawRect(bar)
-        ink.painter.setPen(ink.palette.color("faint"))
-        for value, end in ((a, "−"), (b, "+")):
-            ink.painter.drawText(QPointF(x(value) + (3 if value >= max(a, b) else -9), y + row / 2 + 4), end)
-    bottom = rect.top() + 30 + len(rows) * row + 4
+        for at, end, sign in ((a, swing.low, "−"), (b, swing.high, "+")):
+            ink.painter.setPen(Qt.PenStyle.NoPen)
+            ink.painter.setBrush(ink.palette.color(_colour(end)))
+            ink.painter.drawEllipse(QPointF(at, y + 0.5 * row), 3.6, 3.6)
+            ink.painter.setPen(ink.palette.color("faint"))
+            beyond = (at >= max(a, b)) if abs(a - b) > 1.0 else sign == "+"
+            ink.painter.drawText(QPointF(at + (6 if beyond else -13), y + row / 2 + 4), sign)
+    bottom = rect.top() + 30 + len(shown) * row + 4
     ink.painter.setPen(ink.palette.pen("bad", 1.4, Qt.PenStyle.DashLine))
+    zero = left - low / span * width
     ink.painter.drawLine(QPointF(zero, rect.top() + 24), QPointF(zero, bottom))
     ink.painter.setPen(ink.palette.color("faint"))
-    text = "left of the red line a condition fails; bars: 95 % bands"
+    rest = len(answer.swings) - len(shown)
+    text = "worst margin, limit at the dashed line; dots: the verdict there"
+    text += f"; {rest} more move it less" if rest > 0 else ""
     ink.painter.drawText(
-        QRectF(rect.left(), bottom + 2, rect.width(), 18), int(Qt.AlignmentFlag.AlignRight), text
+        QRectF(rect.left(), bottom + 2, rect.width(), 34),
+        int(Qt.AlignmentFlag.AlignRight | Qt.TextFlag.TextWordWrap),
+        text,
     )
     ink.painter.restore()

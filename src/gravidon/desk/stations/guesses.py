@@ -14,9 +14,7 @@ from gravidon.desk.stations.base import Station
 from gravidon.draw import tolerance_chart
 from gravidon.draw.ink import Ink
 from gravidon.plan.paths import guesses
-from gravidon.study.supply.certainty import Certainty, certainty, measure_first, tornado
-
-SAMPLES = 10_000
+from gravidon.study.verdict.certainty import SAMPLES, Certainty, Deciders, certainty, deciders
 
 
 def _import_scipy() -> Iterator[None]:
@@ -38,7 +36,8 @@ class GuessCanvas(Canvas):
         half = area.width() / 2
         left = QRectF(area.left(), area.top(), half - 12, area.height())
         right = QRectF(area.left() + half + 12, area.top(), half - 12, area.height())
-        tolerance_chart.paint_tornado(Ink(painter, s.colours), left, s.rows)
+        if s.decided is not None:
+            tolerance_chart.paint_tornado(Ink(painter, s.colours), left, s.decided)
         if s.answer is not None:
             tolerance_chart.paint_bars(Ink(painter, s.colours), right, s.answer)
         else:
@@ -54,7 +53,7 @@ class GuessesStation(Station):
     """Which guess to go and measure."""
 
     key = "guesses"
-    question = "How sure are the pressure side's verdicts, and which guess should be measured first?"
+    question = "How sure is the verdict, and which guess should be measured first?"
     shows_condition = False
 
     def build(self) -> None:
@@ -64,14 +63,16 @@ class GuessesStation(Station):
         self.job = Job(self)
         self.job.reported.connect(self._report)
         self.job.ended.connect(lambda: self._running(False))
-        self.rows = tornado(self.session.plan, self.session.turbo)
+        self.decided: Deciders | None = None
+        self.deciding = Job(self)
+        self.deciding.reported.connect(self._decide)
         self.canvas = GuessCanvas(self, "Certainty of the verdicts and what moves them")
         self.column.addWidget(self.canvas, 1)
         self.words = QLabel()
         self.words.setWordWrap(True)
         self.column.addWidget(self.words)
         bar = QHBoxLayout()
-        self.start_button = QPushButton(f"Sample the tolerances ({SAMPLES:,} times)".replace(",", "\u202f"))
+        self.start_button = QPushButton(f"Sample the tolerances ({SAMPLES} times)")
         self.start_button.setProperty("role", "main")
         self.start_button.clicked.connect(self.start)
         self.cancel_button = QPushButton("Cancel")
@@ -93,22 +94,36 @@ class GuessesStation(Station):
 
     def refresh(self) -> None:
         """Redraw; an answer for another plan is dropped."""
-        now = (self.session.plan, self.session.turbo)
-        if now != self._plan_of_answer:
+        plan = self.session.plan
+        if plan != self._plan_of_answer:
             self.cancel()
-            self.answer = None
-            self._plan_of_answer = now
-            self.rows = tornado(*now)
-        first = [u.name for u in measure_first(self.rows)][:3]
-        count = len(guesses(self.session.plan))
-        text = f"{count} values are guesses. " + (
-            f"Measure first: {', then '.join(first)}." if first else "None of them moves the worst margin."
-        )
+            self.answer = self.decided = None
+            self._plan_of_answer = plan
+            self.deciding.start(lambda: deciders(plan))
+        text = f"{len(guesses(plan))} values are guesses. {self._first()}"
         if self.answer is not None:
-            text += f" All conditions hold in {self.answer.plan_holds:.0%} of {self.answer.samples} samples (pressure side only)."
+            holds, watch, fails = self.answer.whole
+            text += f" Of {self.answer.samples} samples of the whole plan {holds:.0%} hold, {watch:.0%} are to be watched, {fails:.0%} fail."
         self.words.setText(text)
         self.canvas.setAccessibleDescription(text)
         self.canvas.update()
+
+    def _first(self) -> str:
+        d = self.decided
+        if d is None or len(d.swings) < d.inputs:
+            return f"Trying each of them: {len(d.swings) if d else 0} of {d.inputs if d else '…'} done."
+        first = d.first[:4]
+        if not first:
+            return "None of them moves the worst margin."
+        flips = sum(d.flips(s) for s in d.first)
+        words = (
+            f"{flips} can change the verdict by {'itself' if flips == 1 else 'themselves'}. " if flips else ""
+        )
+        return f"{words}Measure first: {', then '.join(s.item.name for s in first)}."
+
+    def _decide(self, answer: Deciders) -> None:
+        self.decided = answer
+        self.refresh()
 
     def _running(self, on: bool) -> None:
         self.start_button.setEnabled(not on)
@@ -117,8 +132,8 @@ class GuessesStation(Station):
 
     def start(self) -> None:
         """Sample in a thread; reports carry the request's number so that stale ones are dropped."""
-        plan, turbo = self.session.plan, self.session.turbo
-        self.job.start(lambda: certainty(plan, turbo, SAMPLES))
+        plan = self.session.plan
+        self.job.start(lambda: certainty(plan, SAMPLES))
         self._running(True)
         self.progress.setValue(0)
 
@@ -134,4 +149,5 @@ class GuessesStation(Station):
     def leave(self) -> None:
         """The window closes."""
         self._preload.leave()
+        self.deciding.leave()
         self.job.leave()
