@@ -165,17 +165,19 @@ def test_the_drain_can_end_in_another_one(qtbot: QtBot, window: MainWindow) -> N
     assert "joined drain" in window.notice.text()
 
 
-def test_a_joined_drain_is_not_pumped_away(qtbot: QtBot, window: MainWindow) -> None:
-    """The van's left drain carries the right one: sending it to a pot is refused, and the choice goes back."""
+def test_a_drain_that_carries_another_takes_it_to_its_pot(qtbot: QtBot, window: MainWindow) -> None:
+    """The van's left drain carries the right one: sent to a pot, both end there, and the right one's choice says so."""
     window.session.replace(demo_plan("van"), None)
     window.session.choose_turbo(0)
     window.go_to("drain")
     ends = window.station.ends
     ends.setCurrentIndex(1)
     ends.textActivated.emit("a scavenge pot")
-    assert window.session.line.drain_by == "gravity"
-    assert "gravity" in window.notice.text()
-    assert ends.currentText() == "the pan"
+    assert window.session.line.drain_by == "scavenge"
+    pot = window.session.evaluation.route.corners_m[-1]
+    window.session.choose_turbo(1)
+    assert window.session.evaluation.route.corners_m[-1] == pytest.approx(pot)
+    assert ends.currentText().endswith("pot")
 
 
 # --- sump and entry --------------------------------------------------------------------------

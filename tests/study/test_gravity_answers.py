@@ -291,10 +291,12 @@ def test_gravity_cannot_bring_the_specials_oil_home_and_a_pump_can() -> None:
     assert gravity.plan.turbos[0].drain_by == "gravity"
 
 
-def test_a_drain_that_carries_another_cannot_be_pumped_and_says_so() -> None:
+def test_a_drain_that_carries_another_is_pumped_with_it() -> None:
+    """One pump for both: what comes to it is the sum of the two."""
     gravity, pump = both_ways(evaluate(demo_plan("van")))
-    assert gravity.refused == ""
-    assert "gravity" in pump.refused
+    assert gravity.refused == pump.refused == ""
+    e = evaluate(pump.plan)
+    assert e.scavenging.bulk_m3_s == pytest.approx(sum(lens.drainage.froth.flow_m3_s for lens in e.all))
 
 
 def test_a_weak_pump_floods_the_housing() -> None:

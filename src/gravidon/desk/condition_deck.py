@@ -5,13 +5,17 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QWheelEvent
-from PyQt6.QtWidgets import QSizePolicy, QWidget
+from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QWheelEvent
+from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
+from gravidon.desk.stations.headlines import pressures_words
 from gravidon.draw import marks
 from gravidon.draw.ink import Ink
 from gravidon.draw.style import BODY, HAIR, SMALL, Palette, font
+from gravidon.plan.units import Family, show
+from gravidon.study.judge.table import Worst
+from gravidon.study.solve.evaluate import Evaluation
 
 HEIGHT = 78
 LEAST_WIDTH = 96
@@ -19,12 +23,31 @@ LEAST_WIDTH = 96
 
 @dataclass(frozen=True)
 class Tag:
-    """What the deck shows of a condition: name, verdict, and its worst measure in two short lines."""
+    """What the deck shows of a condition: name, verdict, its worst measure in two short lines; `more` is told when the
+    mouse rests on it."""
 
     name: str
     verdict: str
     measure: str
     value: str
+    more: str
+
+
+def tag_of(e: Evaluation, verdict: str, worst: Worst, condition: int, family: Family) -> Tag:
+    """Return what the deck shows of a condition; its worst quantity may be another turbo's."""
+    judged, i = worst.judged, worst.index
+    quantity = judged.quantity
+
+    def said(value: float, with_unit: bool) -> str:
+        return (
+            f"{value:.0%}"
+            if quantity.kind == "share"
+            else show(value, quantity.kind, family, with_unit=with_unit)
+        )
+
+    bound = "min" if quantity.sign > 0 else "max"
+    value = f"{said(float(judged.value[i]), True)} ({bound} {said(float(judged.limit[i]), False)})"
+    return Tag(e.names[condition], verdict, quantity.name, value, pressures_words(e, condition, family))
 
 
 class ConditionDeck(QWidget):
@@ -54,7 +77,7 @@ class ConditionDeck(QWidget):
         before, was, first = self.tags, self.current, self.first
         self.tags, self.current = tags, current
         tag = tags[current]
-        self.setAccessibleDescription(f"{tag.name}: {tag.verdict}, {tag.measure} {tag.value}")
+        self.setAccessibleDescription(f"{tag.name}: {tag.verdict}, {tag.measure} {tag.value}; {tag.more}")
         self._scroll_to_current()
         if len(before) != len(tags) or (was, first) != (current, self.first):
             self.update()
@@ -90,6 +113,15 @@ class ConditionDeck(QWidget):
         for k in range(len(self.tags)):
             if self.tag_rect(k).contains(event.position()):
                 self.chosen.emit(k)
+
+    def event(self, event: QEvent | None) -> bool:
+        """Tell more of the tag that the mouse rests on."""
+        if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
+            under = (k for k in range(len(self.tags)) if self.tag_rect(k).contains(QPointF(event.pos())))
+            k = next(under, None)
+            QToolTip.showText(event.globalPos(), "" if k is None else self.tags[k].more, self)
+            return True
+        return super().event(event)
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
         """Open the conditions for editing."""

@@ -26,7 +26,7 @@ from PyQt6.QtWidgets import (
 
 from gravidon.desk import output, theme
 from gravidon.desk.commands import Command, CommandBook, CommandSearch, ShortcutSheet
-from gravidon.desk.condition_deck import ConditionDeck, Tag
+from gravidon.desk.condition_deck import ConditionDeck, tag_of
 from gravidon.desk.dialogs import ConditionsDialog, FiveQuestions, Handbook
 from gravidon.desk.findings_pane import DropLabel, FindingsPane
 from gravidon.desk.mishap import MISHAPS
@@ -40,8 +40,7 @@ from gravidon.desk.there import there
 from gravidon.errors import GravidonError
 from gravidon.plan import demos, storage
 from gravidon.plan.model import Plan
-from gravidon.plan.units import show
-from gravidon.study.judge.table import Worst, worst_by_condition
+from gravidon.study.judge.table import worst_by_condition
 from gravidon.study.verdict.finding import Finding
 from gravidon.study.verdict.findings import SEVERITY_ORDER, verdict_word
 from gravidon.study.verdict.report import verdict_sentence
@@ -308,8 +307,8 @@ class MainWindow(QMainWindow):
         self.rail.show_stops([self._stop(k) for k in range(len(STATIONS))], self.stack.currentIndex())
         worst = worst_by_condition(s.evaluation)
         tags = [
-            self._tag(name, word, w)
-            for name, word, w in zip(s.evaluation.names, s.verdicts, worst, strict=True)
+            tag_of(s.evaluation, verdict, w, k, s.family)
+            for k, (verdict, w) in enumerate(zip(s.verdicts, worst, strict=True))
         ]
         self.deck.show_tags(tags, s.condition)
 
@@ -320,20 +319,6 @@ class MainWindow(QMainWindow):
             found = list(self.session.findings)
         worst = min((SEVERITY_ORDER[f.severity] for f in found), default=2)
         return Stop(station.name, station.headline(self.session), ("fails", "watch", "holds")[worst])
-
-    def _tag(self, name: str, verdict: str, worst: Worst) -> Tag:
-        j, i, family = worst.judged, worst.index, self.session.family
-        m = j.quantity
-        value = show(float(j.value[i]), m.kind, family)
-        if m.kind == "share":
-            value = f"{j.value[i]:.0%}"
-        limit = (
-            show(float(j.limit[i]), m.kind, family, with_unit=False)
-            if m.kind != "share"
-            else f"{j.limit[i]:.0%}"
-        )
-        bound = "min" if m.sign > 0 else "max"
-        return Tag(name, verdict, m.name, f"{value} ({bound} {limit})")
 
     def say(self, text: str) -> None:
         """Show a notice under the head for a while."""

@@ -28,15 +28,24 @@ def axes_of(rect: QRectF, data: OperatingMap, family: Family) -> Axes:
 def limits(e: Evaluation, quantity: str) -> list[tuple[float, str]]:
     """Return the window's limits that the map draws as bold contours: (value in SI, what it is)."""
     window = e.line.turbo.window
-    if quantity == "inlet":
-        return [
+    found = []
+    if window.least == "pressure" and quantity == (
+        "gauge" if window.at == "before the restrictor" else "inlet"
+    ):
+        found += [
             (window.idle_min_kpa.value * 1e3, "least at idle"),
             (window.speed_min_kpa.value * 1e3, "least at speed"),
-            (window.speed_max_kpa.value * 1e3, "most"),
         ]
+    if window.least == "flow" and quantity == "flow":
+        found += [
+            (window.idle_flow_l_min.value / 6e4, "least at idle"),
+            (window.speed_flow_l_min.value / 6e4, "least at speed"),
+        ]
+    if quantity == "inlet":
+        found.append((window.speed_max_kpa.value * 1e3, "most"))
     if quantity == "outlet":
         return [(window.outlet_max_c.value + 273.15, "hottest oil out")]
-    return []
+    return found
 
 
 def paint(

@@ -1,4 +1,4 @@
-"""Paint the candidate taps side by side: inlet pressure in every condition, time to oil, joints, reasons."""
+"""Paint the candidate taps side by side: both pressures in every condition, time to oil, joints, reasons."""
 
 from __future__ import annotations
 
@@ -54,18 +54,19 @@ def paint(
     unit = display_unit("kpa", ink.family)
     windows = np.array([assemble.window_bounds(plan.turbos[turbo], c) for c in plan.conditions])
     finite = windows[np.isfinite(windows)]
-    top = 1.08 * max(float(max(c.inlet_pa[turbo].max() for c in candidates)), float(finite.max(initial=1e4)))
+    top = 1.08 * max(float(max(c.gauge_pa[turbo].max() for c in candidates)), float(finite.max(initial=1e4)))
     first = _axes(row_rect(rect, 0, len(candidates)), top, ink.family)
     ink.painter.setFont(font(SMALL))
     ink.painter.setPen(ink.palette.color("faint"))
     ink.painter.drawText(
-        QPointF(first.rect.left(), rect.top() + 14), f"inlet pressure in every condition, {unit.symbol}"
+        QPointF(first.rect.left(), rect.top() + 14),
+        f"every condition, {unit.symbol}: dot at the bearing, bar before the restrictor",
     )
     for k, candidate in enumerate(candidates):
         row = row_rect(rect, k, len(candidates))
         _row(ink, row, plan, candidate, chosen=k == plan.tap)
         axes = _axes(row, top, ink.family)
-        _dots(ink, axes, candidate.inlet_pa[turbo], windows, plan, condition)
+        _dots(ink, axes, candidate, turbo, windows, plan, condition)
     last = row_rect(rect, len(candidates) - 1, len(candidates))
     ink.painter.setFont(font(SMALL))
     ink.painter.setPen(ink.palette.color("faint"))
@@ -115,7 +116,8 @@ def _row(ink: Ink, row: QRectF, plan: Plan, it: TapCandidate, chosen: bool) -> N
 def _dots(
     ink: Ink,
     axes: Axes,
-    inlet_pa: np.ndarray,
+    candidate: TapCandidate,
+    turbo: int,
     windows: np.ndarray,
     plan: Plan,
     condition: int,
@@ -130,10 +132,17 @@ def _dots(
         )
     ink.painter.setPen(ink.palette.pen("line", HAIR))
     ink.painter.drawLine(QPointF(axes.rect.left(), middle), QPointF(axes.rect.right(), middle))
-    for k, pressure in enumerate(inlet_pa):
+    before = plan.turbos[turbo].turbo.window.at == "before the restrictor"
+    for k, (pressure, gauge) in enumerate(
+        zip(candidate.inlet_pa[turbo], candidate.gauge_pa[turbo], strict=True)
+    ):
         if plan.conditions[k].rpm <= 0:
             continue
-        outside = not windows[k][0] <= pressure <= windows[k][1]
+        outside = not (windows[k][0] <= (gauge if before else pressure) and pressure <= windows[k][1])
+        if k == condition or gauge > pressure * 1.02:
+            there = axes.x(unit.from_si(float(gauge)))
+            ink.painter.setPen(ink.palette.pen("ink" if k == condition else "faint", LINE))
+            ink.painter.drawLine(QPointF(there, middle - 6), QPointF(there, middle + 6))
         x = axes.x(unit.from_si(float(pressure)))
         ink.painter.setPen(ink.palette.pen("bad" if outside else "good", LINE))
         ink.painter.setBrush(ink.palette.color("sheet") if outside else ink.palette.color("good"))

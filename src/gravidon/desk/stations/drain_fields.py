@@ -121,8 +121,9 @@ class EndChoice(QComboBox):
             ends_itself = it.drain.joins is None or it.drain_by == "scavenge"
             if k == mine or not ends_itself or joined_here:
                 continue
-            if it.drain_by == "scavenge":
-                self.ends.append((f"{it.turbo.label}'s pot", Joining(turbo=k, bend=0)))
+            if it.drain_by == "scavenge":  # its pot: a bend that was joined before plays no part
+                at_bend = line.drain.joins.bend if line.drain.joins is not None else 0
+                self.ends.append((f"{it.turbo.label}'s pot", Joining(turbo=k, bend=at_bend)))
             else:
                 for bend in range(len(it.drain.points)):
                     self.ends.append((f"{it.turbo.label}, bend {bend + 1}", Joining(turbo=k, bend=bend)))

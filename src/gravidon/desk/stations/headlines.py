@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from gravidon.desk.session import Session
-from gravidon.plan.units import show, show_difference
+from gravidon.plan.units import Family, show, show_difference
+from gravidon.study.solve.assemble import gauge_pressure
+from gravidon.study.solve.evaluate import Evaluation
 
 
 def car(s: Session) -> str:
@@ -122,3 +124,15 @@ def sheet(s: Session) -> str:
     """How many findings it will carry."""
     count = len(s.findings)
     return f"{count} finding{'' if count == 1 else 's'} on it"
+
+
+def pressures_words(e: Evaluation, condition: int, family: Family) -> str:
+    """Both pressures and the flow of a condition: what a gauge can read before the restrictor, what the bearing gets."""
+    feed = e.feed
+    if not feed.flow_m3_s[condition] > 0.0:
+        return "no oil is fed"
+    before = show(float(gauge_pressure(e.line, feed)[condition]), "kpa", family)
+    inside = show(float(feed.inlet_pressure_pa[condition]), "kpa", family)
+    flow = show(float(feed.flow_m3_s[condition]), "l_min", family)
+    out = show(float(feed.outlet_temperature_k[condition]), "degc", family)
+    return f"{before} before the restrictor (a gauge there reads it), {inside} at the bearing, {flow}, out at {out}"

@@ -154,7 +154,7 @@ def _lifted_grade(e: Evaluation, margin: Array) -> np.ndarray:
 
 LIFT_OFF = Quantity(
     code="lift-off",
-    name=N_("freeboard, throttle let go"),
+    name=N_("lift-off"),
     kind="mm",
     station="drain",
     sign=1,

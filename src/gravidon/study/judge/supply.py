@@ -11,9 +11,10 @@ from gravidon.physics.arrays import Array
 from gravidon.physics.feed import FeedResult
 from gravidon.plan.fields import si
 from gravidon.plan.model import Condition, TurboLine
-from gravidon.study.judge.quantity import BAD, HOLDS, WATCH, Quantity, bad_below, watch_below
+from gravidon.study.judge.quantity import BAD, HOLDS, NOTE, WATCH, Quantity, bad_below, watch_below
 from gravidon.study.solve import assemble
 from gravidon.study.solve.evaluate import Evaluation
+from gravidon.study.solve.heat_soak import COKING_K, heat_soak
 from gravidon.study.solve.priming import arrival, stack_height_mm
 from gravidon.study.solve.split import unevenness
 from gravidon.study.solve.tap import open_share
@@ -152,6 +153,56 @@ COOKED = Quantity(
     grade=bad_below(0.0, COOKED_BAND_K / TEMPERATURE_SCALE_K),
     numbers=lambda e, i: {"flow": Amount(float(e.feed.flow_m3_s[i]), "l_min")},
     rests_on=("turbo.window.outlet", "turbo.reference"),
+)
+
+
+LONG_IDLE_S = 180.0
+"""[s] of idling before key-off beyond which nobody keeps it up: to be watched; common practice, no source."""
+
+
+def _soak_peak(e: Evaluation) -> Array:
+    """Return the bearing housing's peak after a hot stop [K] in the conditions with the engine off, NaN elsewhere."""
+    soak = heat_soak(e)
+    off = np.array([not c.kind.turning for c in e.plan.conditions])
+    return np.where(off, np.nan if soak is None else soak.peak_k, np.nan)
+
+
+def _soak_grade(e: Evaluation, margin: Array) -> np.ndarray:
+    soak = heat_soak(e)
+    idle = 0.0 if soak is None else soak.idle_s
+    return np.where(margin < 0.0, WATCH if idle > LONG_IDLE_S else NOTE, HOLDS)
+
+
+def _soak_numbers(e: Evaluation, i: int) -> Mapping[str, Number]:
+    soak = heat_soak(e)
+    return {} if soak is None else {"idle": Amount(soak.idle_s, "s")}
+
+
+SOAK = Quantity(
+    code="heat-soak",
+    name=N_("hot stop"),
+    kind="degc",
+    station="car",
+    sign=-1,
+    value=_soak_peak,
+    limit=COKING_K,
+    scale=TEMPERATURE_SCALE_K,
+    message=Message(
+        N_("Oil cokes after a hot stop"),
+        {
+            "idle": N_(
+                "Switched off hot, the bearing would reach {value}; oil cokes from {limit}. Let it idle {idle} first."
+            ),
+            "never": N_(
+                "Switched off hot, the bearing would reach {value}, however long it idles; oil cokes from {limit}."
+            ),
+        },
+        N_("The turbine's heat soaks into a bearing that no oil cools any more; water lines carry it away."),
+    ),
+    grade=_soak_grade,
+    numbers=_soak_numbers,
+    variant=lambda e, i: "idle" if np.isfinite(getattr(heat_soak(e), "idle_s", np.inf)) else "never",
+    rests_on=("turbo.reference",),
 )
 
 
@@ -350,4 +401,17 @@ STACK = Quantity(
     rests_on=("feed.bonnet",),
 )
 
-SUPPLY = (STARVED, STARVED_FLOW, OVER_FED, COOKED, PROTRUDING, WRENCH, TAP_HEAT, PRIME, ROBBED, UNEVEN, STACK)
+SUPPLY = (
+    STARVED,
+    STARVED_FLOW,
+    OVER_FED,
+    COOKED,
+    SOAK,
+    PROTRUDING,
+    WRENCH,
+    TAP_HEAT,
+    PRIME,
+    ROBBED,
+    UNEVEN,
+    STACK,
+)

@@ -9,7 +9,7 @@ import numpy as np
 
 from gravidon.study.judge.home import HOME
 from gravidon.study.judge.mounting import MOUNTING
-from gravidon.study.judge.quantity import Judged, Quantity
+from gravidon.study.judge.quantity import HOLDS, NOTE, Judged, Quantity
 from gravidon.study.judge.run import RUN
 from gravidon.study.judge.supply import SUPPLY
 from gravidon.study.solve.evaluate import Evaluation
@@ -48,10 +48,13 @@ class Worst:
 
 
 def worst_by_condition(e: Evaluation) -> tuple[Worst, ...]:
-    """Return what is worst in each condition over all turbos: hardest grade first, then least margin."""
+    """Return what is worst in each condition over all turbos: hardest grade first, then least margin. What is only noted
+    stands beside the verdict and is passed over."""
     found = [j for lens in e.all for j in judged(lens) if j.quantity.axis == "condition"]
     margins = np.array([j.margin for j in found])
     margins = np.where(np.isnan(margins), np.inf, margins)
     grades = np.array([j.grade for j in found])
+    noted = grades == NOTE
+    margins, grades = np.where(noted, np.inf, margins), np.where(noted, HOLDS, grades)
     order = np.lexsort((margins, -grades), axis=0)
     return tuple(Worst(found[int(row)], i) for i, row in enumerate(order[0]))

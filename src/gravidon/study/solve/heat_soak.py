@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 import numpy as np
 
@@ -48,6 +49,7 @@ class HeatSoak:
         return self.peak_k > COKING_K
 
 
+@lru_cache(maxsize=16)
 def heat_soak(e: Evaluation) -> HeatSoak | None:
     """Return what follows the hottest running condition, or None where the plan has no condition with load or none idling.
 

@@ -18,7 +18,8 @@ SPEEDS, TEMPERATURES = 60, 40
 MAP_TOLERANCE = 1e-4
 """[-] of the tee's pressure: far below what a map shows."""
 QUANTITIES = {
-    "inlet": ("inlet pressure", "kpa"),
+    "inlet": ("at the bearing", "kpa"),
+    "gauge": ("before the restrictor", "kpa"),
     "flow": ("oil flow", "l_min"),
     "outlet": ("oil out", "degc"),
 }
@@ -84,6 +85,9 @@ def operating_map(plan: Plan) -> OperatingMap:
         t,
         {
             "inlet": np.array([b.inlet_pressure_pa for b in network.branches]),
+            "gauge": np.array(
+                [assemble.gauge_pressure(it, b) for it, b in zip(plan.turbos, network.branches, strict=True)]
+            ),
             "flow": np.array([b.flow_m3_s for b in network.branches]),
             "outlet": np.array([b.outlet_temperature_k for b in network.branches]),
         },

@@ -25,7 +25,8 @@ KEPT_SENDER_JOINTS = {"sender tee": 2, "temperature port": 2}
 class TapCandidate:
     """One tap judged.
 
-    Fields: its place in the plan; inlet pressure [Pa] (turbos, conditions); least margin to the
+    Fields: its place in the plan; pressure at the bearing and before the restrictor, where a gauge can read it [Pa]
+    (turbos, conditions); least margin to the
     window over all; seconds to oil, cold and hot; joints to make; share of the gallery's area left;
     reasons against it, worst first; rank, 1 best.
     """
@@ -33,6 +34,7 @@ class TapCandidate:
     index: int
     tap: Tap
     inlet_pa: Array
+    gauge_pa: Array
     margin: float
     arrival: Arrival
     joints: int
@@ -109,6 +111,9 @@ def compare_taps(plan: Plan) -> tuple[TapCandidate, ...]:
         there = with_tap(plan, index)
         supply, network = assemble.solve_supply(there, fit)
         inlet = np.array([b.inlet_pressure_pa for b in network.branches])
+        gauge = np.array(
+            [assemble.gauge_pressure(it, b) for it, b in zip(plan.turbos, network.branches, strict=True)]
+        )
         margin = _least_margin(there, network.branches)
         arrives = arrival(there, supply)
         share = open_share(tap)
@@ -117,6 +122,7 @@ def compare_taps(plan: Plan) -> tuple[TapCandidate, ...]:
                 index,
                 tap,
                 inlet,
+                gauge,
                 margin,
                 arrives,
                 joints_needed(tap),

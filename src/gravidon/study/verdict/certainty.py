@@ -20,6 +20,7 @@ from gravidon.plan.model import Plan
 from gravidon.plan.paths import walk_known
 from gravidon.study.judge.home import RESERVE
 from gravidon.study.judge.quantity import BAD, HOLDS, NOTE, WATCH
+from gravidon.study.judge.supply import SOAK
 from gravidon.study.judge.table import TABLE
 from gravidon.study.solve.evaluate import evaluate
 
@@ -38,8 +39,8 @@ SAMPLES, CHUNK = 300, 4
 MATTERS = 0.05
 """[margins] of swing from which an input is said to move the verdict; project choice."""
 
-JUDGED = tuple(q for q in TABLE if q.axis == "condition" and q is not RESERVE)
-"""What is looked at: all that is judged in a condition; the reserve is only ever watched, and dear."""
+JUDGED = tuple(q for q in TABLE if q.axis == "condition" and q not in (RESERVE, SOAK))
+"""What is looked at: all that is judged in a condition; but for what is only ever watched, and dear."""
 
 
 @dataclass(frozen=True)
