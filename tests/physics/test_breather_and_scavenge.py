@@ -139,3 +139,16 @@ def test_a_gas_hose_against_the_reference_library() -> None:
     rho = breather.GAS_DENSITY * (inside + breather.ATMOSPHERE_PA + sink) / 2 / breather.ATMOSPHERE_PA
     flow = fluids.isothermal_gas(rho=rho, fd=f, P1=inside, P2=breather.ATMOSPHERE_PA + sink, L=length, D=d)
     assert flow == pytest.approx(m, rel=0.04)
+
+
+def test_flooding_gas_meets_wallis_with_both_phases() -> None:
+    """Water and air in a 25 mm tube at 20 °C (Wallis 1969, sharp ends): at the gas flow told, both terms sum to 0.725; the
+    gas alone needs 7.5 m/s there."""
+    area, rho = np.pi / 4 * 0.025**2, 998.0
+    for liquid in (0.0, 1e-5, 5e-5):
+        gas = float(breather.flooding_gas(liquid, 0.025, rho, 9.81, 1.2))
+        scale = np.sqrt(9.81 * 0.025 * (rho - 1.2))
+        total = np.sqrt(gas / area * np.sqrt(1.2) / scale) + np.sqrt(liquid / area * np.sqrt(rho) / scale)
+        assert total == pytest.approx(0.725)
+    assert float(breather.flooding_gas(0.0, 0.025, rho, 9.81, 1.2)) / area == pytest.approx(7.5, rel=0.02)
+    assert float(breather.flooding_gas(1.0, 0.025, rho, 9.81)) == 0.0

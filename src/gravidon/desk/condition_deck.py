@@ -45,7 +45,7 @@ def tag_of(e: Evaluation, verdict: str, worst: Worst, condition: int, family: Fa
             else show(value, quantity.kind, family, with_unit=with_unit)
         )
 
-    bound = "min" if quantity.sign > 0 else "max"
+    bound = "≥" if quantity.sign > 0 else "≤"
     value = f"{said(float(judged.value[i]), True)} ({bound} {said(float(judged.limit[i]), False)})"
     return Tag(e.names[condition], verdict, quantity.name, value, pressures_words(e, condition, family))
 

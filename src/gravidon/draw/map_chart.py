@@ -143,7 +143,9 @@ def _contour(
     if longest is not None and len(longest) > 4:
         share = 0.5 if weight < 2 else 0.72
         x, y = longest[int(len(longest) * share)]
-        marks.halo_text(ink, QPointF(axes.x(x), axes.y(y) + 4), label, colour, "centre")
+        half = 0.5 * ink.painter.fontMetrics().horizontalAdvance(label) + 4
+        middle = min(max(axes.x(x), axes.rect.left() + half), axes.rect.right() - half)
+        marks.halo_text(ink, QPointF(middle, axes.y(y) + 4), label, colour, "centre")
 
 
 def _cursor(

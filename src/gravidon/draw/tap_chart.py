@@ -60,7 +60,7 @@ def paint(
     ink.painter.setPen(ink.palette.color("faint"))
     ink.painter.drawText(
         QPointF(first.rect.left(), rect.top() + 14),
-        f"every condition, {unit.symbol}: dot at the bearing, bar before the restrictor",
+        f"{unit.symbol}, every condition: dot at the bearing, stroke before the restrictor",
     )
     for k, candidate in enumerate(candidates):
         row = row_rect(rect, k, len(candidates))

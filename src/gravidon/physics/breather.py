@@ -188,3 +188,41 @@ def crankcase_pressure(paths: tuple[GasPath, ...], blow_by_m3_s: ArrayLike) -> t
     shut_first = first.one_way & (split < 1e-7)
     pressure = np.where(shut_first, pressure_at(second, blow_by - split), pressure_at(first, split))
     return pressure, split
+
+
+FLOODING_C, FLOODING_M = 0.725, 1.0
+"""[-] of a tube with sharp ends; published (Wallis 1969, chapter 11)."""
+
+
+def flooding_gas(
+    liquid_m3_s: ArrayLike,
+    bore_m: ArrayLike,
+    liquid_kg_m3: ArrayLike,
+    gravity_m_s2: ArrayLike,
+    gas_kg_m3: float = GAS_DENSITY,
+) -> Array:
+    """Return the gas flow [m³/s] up an upright tube that just holds up the liquid running down it, broadcast shape.
+
+    Equation: sqrt(jg*) + m sqrt(jf*) = C, j* = (Q/A) sqrt(rho)/sqrt(g D (rho_l - rho_g)); 0 where the liquid alone floods.
+
+    Args:
+        liquid_m3_s: flow of liquid down [m³/s].
+        bore_m: bore [m].
+        liquid_kg_m3: its density [kg/m³].
+        gravity_m_s2: effective gravity [m/s²].
+        gas_kg_m3: density of the gas [kg/m³].
+
+    Raises: nothing.
+    Valid: round tubes, sharp ends, thin liquids.
+    Source: Wallis 1969, One-dimensional Two-phase Flow, chapter 11.
+
+    >>> round(float(flooding_gas(3e-5, 0.0143, 500.0, 9.81)) * 6e4)
+    0
+    """
+    bore, rho = np.asarray(bore_m, dtype=np.float64), np.asarray(liquid_kg_m3, dtype=np.float64)
+    area = np.pi / 4.0 * bore**2
+    scale = np.sqrt(np.asarray(gravity_m_s2) * bore * (rho - gas_kg_m3))
+    liquid = np.asarray(liquid_m3_s) / area * np.sqrt(rho) / scale
+    left = np.maximum(FLOODING_C - FLOODING_M * np.sqrt(liquid), 0.0)
+    result: Array = left**2 * scale / np.sqrt(gas_kg_m3) * area
+    return result

@@ -7,11 +7,12 @@ from importlib import resources
 from gravidon.plan.model import Plan
 from gravidon.plan.storage import plan_from_text
 
-NAMES = ("estate", "special", "van")
+NAMES = ("estate", "special", "van", "coupe")
 TITLES = {
     "estate": "estate with honest faults",
     "special": "hill-climb special, low turbo",
     "van": "V6 van, two turbos, one drain",
+    "coupe": "coupe, finished: a plan that holds",
 }
 """What each demo is, for menus."""
 

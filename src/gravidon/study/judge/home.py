@@ -6,7 +6,9 @@ from collections.abc import Mapping
 
 import numpy as np
 
+from gravidon.parts import sources
 from gravidon.physics.arrays import Array
+from gravidon.physics.breather import flooding_gas
 from gravidon.plan.fields import si
 from gravidon.study.judge.quantity import (
     BAD,
@@ -334,6 +336,43 @@ SEALED = Quantity(
     rests_on=("needs.sealed",),
 )
 
+UPRIGHT_SINE, UPRIGHT_BORES = 0.94, 4.0
+"""[-] sine of a fall (70 degrees) from which a stretch counts as upright, and bores of it that matter; project choice."""
+
+
+def _flooding(e: Evaluation) -> Array:
+    """Return the gas flow up the drain that would hold its oil up [m³/s], where crankcase gas is driven that way and the
+    drain has an upright stretch; NaN elsewhere."""
+    d, route = e.drainage, e.route
+    fall = -np.diff(d.up @ route.stations_m.T, axis=1).T / route.length_m[:, None]
+    bore = si(e.line.drain, "hose_bore_mm")
+    upright = ((fall > UPRIGHT_SINE) * route.length_m[:, None]).sum(axis=0) > UPRIGHT_BORES * bore
+    flooded = flooding_gas(d.froth.flow_m3_s, bore, d.froth.density_kg_m3, d.gravity_m_s2)
+    return np.where(
+        _flowing(e) & upright & (d.gas_difference_pa > 0.0) & ~d.backwater.sealed, flooded, np.nan
+    )
+
+
+FLOODING = Quantity(
+    code="flooding",
+    name=N_("gas that holds oil up"),
+    kind="l_min",
+    station="breather",
+    sign=1,
+    value=_flooding,
+    limit=lambda e: e.breathing.blow_by_m3_s,
+    message=Message(
+        N_("Blow-by could hold oil up"),
+        N_(
+            "In {condition} {value} of gas going up the upright stretch would hold its oil up; the engine makes {limit} of it."
+        ),
+        N_("Nothing is wrong while the breather takes it: the drain must not become the breather."),
+    ),
+    grade=note_below(),
+    source=sources.COMPUTED,
+    rests_on=("breather",),
+)
+
 TIGHTER_SHARE = 0.93
 """[-] of the hose's bore below which a fitting counts as tighter than its hose; common practice, no source."""
 
@@ -365,4 +404,4 @@ SMALL_FITTING = Quantity(
     },
 )
 
-HOME = (FREEBOARD, LIFT_OFF, PICKUP, DROWNED, RESERVE, SEALED, SMALL_FITTING)
+HOME = (FREEBOARD, LIFT_OFF, PICKUP, DROWNED, RESERVE, SEALED, FLOODING, SMALL_FITTING)
