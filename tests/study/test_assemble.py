@@ -154,14 +154,15 @@ def test_what_is_kept_of_the_pressure_side_knows_every_field_of_a_turbo() -> Non
 def test_body_roll_is_the_bank_typed_in() -> None:
     """4 degrees a g in a 0.6 g left turn, 2 a g under 0.5 g of braking: the same as that bank and grade typed, the left side
     up out of a left turn and the nose down under brakes; a sensor on the body feels it already."""
+    stiff = paths.put(paths.put(PLAN, "engine.roll_deg_g", 0.0), "engine.lift_deg_g", 0.0)
     plan = paths.put(PLAN, "engine.roll_deg_g", Known(value=4.0))
     plan = paths.put(plan, "engine.lift_deg_g", Known(value=2.0))
     for forward, left in ((0.0, 0.6), (-0.5, 0.0)):
         rolled = assemble.felt_up(plan, forward, left)[0]
-        typed = assemble.felt_up(PLAN, forward, left, np.radians(2.0 * forward), np.radians(4.0 * left))[0]
+        typed = assemble.felt_up(stiff, forward, left, np.radians(2.0 * forward), np.radians(4.0 * left))[0]
         assert rolled == pytest.approx(typed, abs=1e-12)
         assert assemble.felt_up(plan, forward, left, fixed_to_body=True)[0] == pytest.approx(
-            assemble.felt_up(PLAN, forward, left)[0]
+            assemble.felt_up(stiff, forward, left)[0]
         )
     out_of_the_turn = assemble.felt_up(plan, 0.0, 0.6)[0]
-    assert out_of_the_turn[1] > assemble.felt_up(PLAN, 0.0, 0.6)[0][1]
+    assert out_of_the_turn[1] > assemble.felt_up(stiff, 0.0, 0.6)[0][1]
