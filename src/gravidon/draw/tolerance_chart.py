@@ -88,7 +88,7 @@ def paint_tornado(
     values = [kept(end.margin) for s in shown for end in (s.low, s.high)]
     low, high = min([*values, 0.0]), max([*values, 0.0])
     span = max(high - low, 1e-6)
-    words = min(0.46 * rect.width(), 190.0)
+    words = 0.5 * rect.width()
     left, width = rect.left() + words + 10, rect.width() - words - 26
     row = min((rect.height() - 66) / MOST_ROWS, 34.0)
 
@@ -100,11 +100,10 @@ def paint_tornado(
         y = rect.top() + 30 + k * row
         guess = swing.item.basis == "guess"
         ink.painter.setPen(ink.palette.color("watch" if guess else "ink"))
-        label = f"{swing.item.name}{' (guess)' if guess else ''}"
         ink.painter.drawText(
             QRectF(rect.left(), y, words, row),
             int(Qt.AlignmentFlag.AlignVCenter),
-            metrics.elidedText(label, Qt.TextElideMode.ElideMiddle, int(words)),
+            metrics.elidedText(swing.item.name, Qt.TextElideMode.ElideMiddle, int(words)),
         )
         a, b = x(swing.low.margin), x(swing.high.margin)
         bar = QRectF(min(a, b), y + 0.25 * row, max(abs(b - a), 1.5), 0.5 * row)
@@ -124,7 +123,7 @@ def paint_tornado(
     ink.painter.drawLine(QPointF(zero, rect.top() + 24), QPointF(zero, bottom))
     ink.painter.setPen(ink.palette.color("faint"))
     rest = len(answer.swings) - len(shown)
-    text = "worst margin, limit at the dashed line; dots: the verdict there"
+    text = "worst margin, limit at the dashed line; dots: the verdict there; amber: guesses"
     text += f"; {rest} more move it less" if rest > 0 else ""
     ink.painter.drawText(
         QRectF(rect.left(), bottom + 2, rect.width(), 34),

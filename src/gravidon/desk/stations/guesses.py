@@ -55,6 +55,7 @@ class GuessesStation(Station):
     key = "guesses"
     question = "How sure is the verdict, and which guess should be measured first?"
     shows_condition = False
+    per_turbo = False
 
     def build(self) -> None:
         """The drawing, the answer in words, progress with cancel."""

@@ -341,8 +341,8 @@ UPRIGHT_SINE, UPRIGHT_BORES = 0.94, 4.0
 
 
 def _flooding(e: Evaluation) -> Array:
-    """Return the gas flow up the drain that would hold its oil up [m³/s], where crankcase gas is driven that way and the
-    drain has an upright stretch; NaN elsewhere."""
+    """Return the gas flow up the drain that would hold its oil up [m³/s], where crankcase gas is driven that way, makes more
+    than that, and the drain has an upright stretch; NaN elsewhere."""
     d, route = e.drainage, e.route
     fall = -np.diff(d.up @ route.stations_m.T, axis=1).T / route.length_m[:, None]
     bore = si(e.line.drain, "hose_bore_mm")
@@ -361,6 +361,7 @@ FLOODING = Quantity(
     sign=1,
     value=_flooding,
     limit=lambda e: e.breathing.blow_by_m3_s,
+    scale=1.0,  # advice comes after all else that is noted
     message=Message(
         N_("Blow-by could hold oil up"),
         N_(

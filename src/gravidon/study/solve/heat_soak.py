@@ -29,7 +29,7 @@ COKING_K = 503.15
 LONGEST_IDLE_S = 600.0
 """[s] of idling that are tried; project choice."""
 
-_AFTER_S = np.linspace(0.0, 3600.0, 721)
+_AFTER_S = np.linspace(0.0, 3600.0, 241)
 _IDLING_S = np.linspace(0.0, LONGEST_IDLE_S, 121)
 
 

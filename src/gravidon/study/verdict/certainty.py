@@ -156,7 +156,7 @@ def _of_conditions(plan: Plan, field: str, width: float, share: bool = False) ->
 
 
 def _named(plan: Plan, turbo: int, label: str) -> str:
-    return f"{plan.turbos[turbo].turbo.label}: {label}" if len(plan.turbos) > 1 else label
+    return f"{label}, {plan.turbos[turbo].turbo.label}" if len(plan.turbos) > 1 else label
 
 
 def _half_width(field: Spec, value: Known) -> float:
