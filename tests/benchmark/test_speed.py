@@ -48,7 +48,7 @@ def test_operating_points_against_scalar_loop(capsys) -> None:  # type: ignore[n
     heat = rng.uniform(100, 2500, 2400)
     line = plan.turbos[0]
     base = assemble.branch(plan, line, line.feed.pieces)
-    feed = replace(base, tap_pressure_pa=pressure, temperature_k=t, heat_w=heat)
+    feed = replace(base, tap_pressure_pa=pressure, temperature_k=t, heat_w=heat, metal_w_k=0.0)
     ratios = []
     for _ in range(5):
         start = time.perf_counter()

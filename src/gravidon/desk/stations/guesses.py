@@ -67,6 +67,8 @@ class GuessesStation(Station):
         self.decided: Deciders | None = None
         self.deciding = Job(self)
         self.deciding.reported.connect(self._decide)
+        self.deciding.ended.connect(self._decided)
+        self._waiting = False
         self.canvas = GuessCanvas(self, "Certainty of the verdicts and what moves them")
         self.column.addWidget(self.canvas, 1)
         self.words = QLabel()
@@ -90,8 +92,8 @@ class GuessesStation(Station):
 
     @property
     def busy(self) -> bool:
-        """Whether samples are being taken."""
-        return self.job.busy
+        """Whether samples are being taken, or wait for what decides to be found."""
+        return self.job.busy or self._waiting
 
     def refresh(self) -> None:
         """Redraw; an answer for another plan is dropped."""
@@ -126,6 +128,11 @@ class GuessesStation(Station):
         self.decided = answer
         self.refresh()
 
+    def _decided(self) -> None:
+        self.refresh()
+        if self._waiting:
+            self.start()
+
     def _running(self, on: bool) -> None:
         self.start_button.setEnabled(not on)
         self.cancel_button.setVisible(on)
@@ -133,13 +140,18 @@ class GuessesStation(Station):
 
     def start(self) -> None:
         """Sample in a thread; reports carry the request's number so that stale ones are dropped."""
-        plan = self.session.plan
-        self.job.start(lambda: certainty(plan, SAMPLES))
         self._running(True)
         self.progress.setValue(0)
+        self._waiting = self.deciding.busy  # one after the other: two at once would take the window's turns
+        if not self._waiting:
+            plan = self.session.plan
+            self.job.start(lambda: certainty(plan, SAMPLES))
 
     def cancel(self) -> None:
         """Stop sampling after the step at hand."""
+        if self._waiting:
+            self._waiting = False
+            self._running(False)
         self.job.cancel()
 
     def _report(self, answer: Certainty) -> None:

@@ -348,9 +348,10 @@ def _flooding(e: Evaluation) -> Array:
     bore = si(e.line.drain, "hose_bore_mm")
     upright = ((fall > UPRIGHT_SINE) * route.length_m[:, None]).sum(axis=0) > UPRIGHT_BORES * bore
     flooded = flooding_gas(d.froth.flow_m3_s, bore, d.froth.density_kg_m3, d.gravity_m_s2)
-    return np.where(
-        _flowing(e) & upright & (d.gas_difference_pa > 0.0) & ~d.backwater.sealed, flooded, np.nan
+    driven = (
+        upright & (d.gas_difference_pa > 0.0) & ~d.backwater.sealed & (flooded < e.breathing.blow_by_m3_s)
     )
+    return np.where(_flowing(e) & driven, flooded, np.nan)
 
 
 FLOODING = Quantity(

@@ -34,7 +34,7 @@ MOST_WIDTH = {"degc": 10.0, "deg": 5.0}
 """Most half width by kind of unit, in the file's unit; common practice, no source."""
 GAUGE_SHARE, TEMPERATURE_K, HEAT_SHARE, AIR_SHARE = 0.05, 5.0, 0.30, 0.30
 """Tolerances (95 %) of a gauge, of oil temperature, of heat and of the air in the drain's oil; common practice, no source."""
-SAMPLES, CHUNK = 300, 4
+SAMPLES, CHUNK = 300, 1
 """Samples taken, and samples a step: short enough that a window stays live between steps; project choice."""
 MATTERS = 0.05
 """[margins] of swing from which an input is said to move the verdict; project choice."""
