@@ -83,7 +83,7 @@ def test_own_parts_are_read_and_written(
     window.go_to("parts")
     path = tmp_path / "mine.csv"
     mine = catalogue()["tee-sender-tee-1-8-npt-4-flare-branch"]
-    path.write_text(parts_to_csv([mine]).replace(",14,\n", ",3.5,\n"), encoding="utf-8")
+    path.write_text(parts_to_csv([mine]).replace(",14,,", ",3.5,,"), encoding="utf-8")
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(path), ""))
     window.station.import_own()
     assert window.session.plan.own_parts[0].price == 3.5
@@ -127,7 +127,7 @@ def test_the_drawer_takes_any_part(qtbot: QtBot, window: MainWindow) -> None:
 
     dialog = DrawerDialog(window.session, window)
     qtbot.addWidget(dialog)
-    dialog.line.setText("-4 60 hose end")
+    dialog.line.setText("-4 60 hose end braided rubber")
     assert dialog.table.rowCount() == 1
     dialog.table.item(0, 1).setText("2")
     assert window.session.plan.drawer[0].count == 2

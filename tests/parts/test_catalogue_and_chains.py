@@ -18,14 +18,17 @@ PARTS = tuple(catalogue().values())
 
 
 def test_every_part_is_sound() -> None:
-    """Known kinds, ends that exist, a bore no larger than its hose, no part without a name or a price."""
+    """Known kinds, ends that exist, a bore no larger than its hose (push-on hose is sized by its inside, wider), no part
+    without a name, a price or what its figures rest on."""
     assert len(PARTS) > 300
     for part in PARTS:
         assert part.kind in KINDS
         for end in part.ends:
             thread_of(end)
         if part.dash in HOSE_BORE_IN and part.kind in ("hose", "hose end"):
-            assert 0 < part.bore_mm <= hose_bore_mm(part.dash) + 0.01
+            wide = 1.2 if part.role == "push-on" else 1.0
+            assert 0 < part.bore_mm <= wide * hose_bore_mm(part.dash) + 0.01
+        assert part.source
         assert part.price > 0
         assert part.name
 
@@ -173,3 +176,43 @@ def test_own_parts_may_close_a_gap() -> None:
         price=1.0,
     )
     assert find_chains((*PARTS, own), start, goal, Wish(None))[0].links[0].part is own
+
+
+THROUGH_MM = {4: 4.37, 6: 7.54, 8: 9.93, 10: 12.29, 12: 15.47, 16: 21.44}
+"""SAE J514: the hole through a male 37 degree flare end."""
+
+
+def test_a_male_flare_is_no_wider_than_its_own_hole() -> None:
+    for part in PARTS:
+        for end in part.ends:
+            dash = int(end.size.removeprefix("-")) if end.kind == "37 flare" else 0
+            if end.gender == "male" and dash in THROUGH_MM and part.bore_mm:
+                assert part.bore_mm <= THROUGH_MM[dash] + 0.01, part.id
+
+
+@pytest.mark.parametrize(
+    ("dash", "bore", "bend"),
+    [(4, 4.76, 51), (6, 7.94, 102), (8, 10.32, 132), (10, 12.7, 165), (12, 15.88, 196)],
+)
+def test_ptfe_hose_by_its_own_table(dash: int, bore: float, bend: float) -> None:
+    """SAE J517 100R14: inside diameter and least bend; PTFE is the stiffer of the two braided hoses above -6."""
+    hoses = {p.ends[0].kind: p for p in PARTS if p.kind == "hose" and p.dash == dash and p.role == "reusable"}
+    assert hoses["PTFE hose"].bore_mm == pytest.approx(bore, abs=0.02)
+    assert hoses["PTFE hose"].min_bend_mm == pytest.approx(bend, abs=2)
+    if dash > 6:
+        assert hoses["PTFE hose"].min_bend_mm > hoses["hose"].min_bend_mm
+
+
+def test_no_chain_mixes_makes_of_hose_or_welds_two_bungs() -> None:
+    """Every joint of every chain found seals: a PTFE end on PTFE, a rubber end on rubber; a bung only into a wall."""
+    for a in PORTS:
+        for b in PORTS:
+            for dash in (None, 4):
+                for chain in find_chains(PARTS, a, b, Wish(dash)):
+                    grips = {
+                        e.kind for p in chain.parts for e in p.ends if "hose" in e.kind or e.kind == "barb"
+                    }
+                    assert len(grips - {"barb"}) <= 1
+                    if not any(p.kind in ("bung",) for p in chain.parts):
+                        continue
+                    assert "wall" in (a.kind, b.kind) or all(p.kind != "bung" for p in chain.parts)

@@ -99,10 +99,10 @@ def test_three_eighths_flares_do_not_start() -> None:
         ("banjo|M12x1.5|male", "metric|M12x1.5|female", "seals", "banjo"),
         ("37 flare|-4|male", "O-ring boss|-4|female", "leaks", "different places"),
         ("37 flare|-4|male", "37 flare|-4|male", "no fit", "both are male"),
-        ("hose|-10|female", "barb|-10|male", "seals", "pushed"),
+        ("plain hose|-10|female", "barb|-10|male", "seals", "pushed"),
         ("hose|-10|female", "hose|-8|male", "no fit", "nothing in common"),
         ("flange|medium two-bolt 44 mm|", "flange|large two-bolt 52 mm|", "no fit", "nothing in common"),
-        ("weld|any|", "weld|any|", "seals", "made for each other"),
+        ("weld|any|", "wall|any|", "seals", "pan wall"),
     ],
 )
 def test_pairs(one: str, other: str, outcome: str, word: str) -> None:

@@ -22,6 +22,7 @@ class Part:
 
     `stack_mm` is how tall it stands, `takeoff_mm` how much shorter than the run the hose is cut for it. `role` tells
     parts of one kind apart: the make of hose an end grips, the port a washer or a gasket seals, what a clamp holds.
+    `source`: what its figures rest on.
     """
 
     id: str
@@ -40,6 +41,7 @@ class Part:
     material: str = ""
     price: float = 0.0
     role: str = ""
+    source: str = ""
 
     @property
     def what(self) -> PartKind:
@@ -108,6 +110,7 @@ def _part(row: dict[str, str | None], where: str) -> Part:
         dash,
         material=cells.get("material", ""),
         role=cells.get("role", ""),
+        source=cells.get("source", ""),
         **numbers,
     )
 

@@ -10,7 +10,7 @@ from functools import lru_cache
 from typing import Literal
 
 from gravidon.parts.dash import INCH_MM
-from gravidon.parts.threads import THREADS, Thread, starts_with
+from gravidon.parts.threads import THREADS, Thread, goes_in_loose, starts_with, why_it_leaks
 
 EndKind = Literal[
     "NPT",
@@ -25,8 +25,11 @@ EndKind = Literal[
     "banjo",
     "barb",
     "hose",
+    "PTFE hose",
+    "plain hose",
     "flange",
     "weld",
+    "wall",
     "hole",
 ]
 Gender = Literal["male", "female", ""]
@@ -37,16 +40,19 @@ STANDARD: dict[str, str] = {
     "BSPT": "ISO 7-1",
     "BSPP": "ISO 228-1",
     "metric": "ISO 261",
-    "metric taper": "taper of 1:16 on ISO 261 sizes, from memory",
+    "metric taper": "DIN 158-1",
     "37 flare": "SAE J514",
     "45 flare": "SAE J512",
-    "inverted flare": "SAE J512, inverted; from memory",
+    "inverted flare": "SAE J512",
     "O-ring boss": "SAE J1926",
     "banjo": "ISO 261 threads; banjo sizes from memory",
     "barb": "hose bore by dash size, from memory",
-    "hose": "hose bore by dash size, from memory",
+    "hose": "braided rubber: SAE J517 100R5, from memory",
+    "PTFE hose": "SAE J517 100R14, from memory",
+    "plain hose": "push-on and plain rubber by its inside in sixteenths, common practice, no source",
     "flange": "bolt patterns: common practice, no source",
     "weld": "common practice, no source",
+    "wall": "common practice, no source",
     "hole": "common practice, no source",
 }
 """Which source each kind's dimensions follow."""
@@ -79,7 +85,7 @@ INVERTED: dict[int, tuple[float, float]] = {
     6: (5 / 8, 18),
     8: (3 / 4, 18),
 }
-"""Thread of an inverted flare by sixteenths of an inch of tube; SAE J512, from memory."""
+"""Thread of an inverted flare by sixteenths of an inch of tube; SAE J512."""
 
 
 @dataclass(frozen=True, order=True)
@@ -98,10 +104,13 @@ class End:
             "45 flare": f"{self.size} 45° flare",
             "inverted flare": f"{self.size} inverted flare",
             "O-ring boss": f"{self.size} O-ring boss",
-            "hose": f"{self.size} hose",
+            "hose": f"{self.size} braided rubber hose",
+            "PTFE hose": f"{self.size} PTFE hose",
+            "plain hose": f"{self.size} plain or push-on hose",
             "barb": f"{self.size} barb",
             "flange": f"{self.size} flange",
             "weld": "weld edge",
+            "wall": "pan wall",
             "hole": f"{self.size} hole",
             "banjo": f"banjo for {self.size}",
             "metric": self.size,
@@ -186,8 +195,11 @@ SEAL: dict[str, str] = {
     "banjo": "two crush washers, one each side; no tape",
     "barb": "a hose clamp behind the bead",
     "hose": "nothing: the cutter grips; oil it",
+    "PTFE hose": "nothing: the ferrule (olive) grips the bared tube; a new one every time",
+    "plain hose": "nothing: the barb grips; a clamp where the barb is a plain one",
     "flange": "a new gasket",
     "weld": "a weld by a qualified welder",
+    "wall": "a weld by a qualified welder",
     "hole": "a sealing washer each side of the wall",
 }
 """What seals a joint of two ends of one kind; common practice, no source."""
@@ -198,6 +210,7 @@ TIGHTEN: dict[str, str] = {
     "ring": "to the stop, snug",
     "clamp": "until the hose just bulges",
     "hose": "socket to the shoulder, nipple to a 1 mm gap",
+    "push": "by hand to the collar, oiled",
     "flange": "evenly, by the maker's torque",
     "none": "no torque",
 }
@@ -215,8 +228,11 @@ _CLASS: dict[str, str] = {
     "banjo": "washer",
     "barb": "clamp",
     "hose": "hose",
+    "PTFE hose": "hose",
+    "plain hose": "push",
     "flange": "flange",
     "weld": "none",
+    "wall": "none",
     "hole": "washer",
 }
 
@@ -262,38 +278,46 @@ def fit(one: End, other: End) -> Fit:
 
 
 def _genders_meet(a: End, b: End) -> bool:
-    if a.kind in ("flange", "weld", "hole"):
+    if a.kind in ("weld", "wall"):
+        return False  # two bungs are no joint: a bung needs a wall
+    if a.kind in ("flange", "hole"):
         return True
     return {a.gender, b.gender} == {"male", "female"}
 
 
+_HOSES = ("hose", "PTFE hose", "plain hose")
+_ON_HOSE = {
+    "hose": "an end for braided rubber",
+    "PTFE hose": "an end for PTFE",
+    "plain hose": "a push-on end",
+    "barb": "a barb with a clamp",
+}
+"""Makes of hose, and what is put into them: each grips its own make only."""
+_MADE: dict[tuple[str, str], tuple[str, str]] = {
+    ("barb", "plain hose"): ("{female} pushed on {male}", "clamp"),
+    ("BSPT", "BSPP"): ("taper {male} in parallel {female}: a common joint", "taper"),
+    ("metric taper", "metric"): ("taper {male} in parallel {female}: made for it", "taper"),
+    ("banjo", "metric"): ("{male} in {female}", "washer"),
+}
+"""Different kinds of one size that are made for each other: what is said, and how it is tightened."""
+
+
 def _special(a: End, b: End) -> Fit | None:
-    """Pairs of different kinds that are made for each other."""
-    if a.kind == "barb" and b.kind == "hose" and a.size == b.size and a.gender != b.gender:
-        return Fit("seals", f"{b.text} pushed on {a.text}", SEAL["barb"], TIGHTEN["clamp"])
-    if (
-        a.kind == "BSPT"
-        and b.kind == "BSPP"
-        and (a.gender, b.gender) == ("male", "female")
-        and a.size == b.size
-    ):
-        return Fit(
-            "seals", f"taper {a.text} in parallel {b.text}: a common joint", SEAL["BSPT"], TIGHTEN["taper"]
+    """Pairs of different kinds that are made for each other, or look so."""
+    if a.kind in ("weld", "wall") and b.kind in ("weld", "wall"):
+        welded = Fit("seals", f"{a.text} to {b.text}", SEAL["weld"], TIGHTEN["none"])
+        return (
+            welded if a.kind != b.kind else Fit("no fit", "two of a kind are no joint: a bung needs a wall")
         )
-    if (
-        a.kind == "BSPP"
-        and b.kind == "BSPT"
-        and (a.gender, b.gender) == ("male", "female")
-        and a.size == b.size
-    ):
+    if a.size != b.size or {a.gender, b.gender} != {"male", "female"}:
+        return None
+    made = _MADE.get((a.kind, b.kind))
+    if made is not None and (a.kind == "banjo" or a.gender == "male"):
+        return Fit("seals", made[0].format(male=a.text, female=b.text), SEAL[a.kind], TIGHTEN[made[1]])
+    if a.gender == "male" and a.kind in _ON_HOSE and b.kind in _HOSES:
+        return Fit("leaks", f"{_ON_HOSE[a.kind]} does not hold in {b.text}: it blows off, hot")
+    if (a.kind, b.kind) == ("BSPP", "BSPT") and a.gender == "male":
         return Fit("leaks", f"parallel {a.text} in taper {b.text} has nothing to seal on")
-    if (
-        a.kind == "banjo"
-        and b.kind == "metric"
-        and a.size == b.size
-        and {a.gender, b.gender} == {"male", "female"}
-    ):
-        return Fit("seals", f"{a.text} in {b.text}", SEAL["banjo"], TIGHTEN["washer"])
     return None
 
 
@@ -301,7 +325,7 @@ def _threaded(male: End, female: End) -> Fit:
     one, two = thread_of(male), thread_of(female)
     if one is None or two is None:
         return Fit("no fit", f"{male.text} and {female.text} have nothing in common")
-    if not starts_with(one, two):
+    if not starts_with(one, two) and not goes_in_loose(one, two):
         return Fit("no fit", f"{male.text} does not start in {female.text}")
     same_thread = abs(one.major_mm - two.major_mm) < 0.02 and abs(one.pitch_mm - two.pitch_mm) < 0.002
     if same_thread and male.kind in CONES and female.kind in CONES:
@@ -309,26 +333,15 @@ def _threaded(male: End, female: End) -> Fit:
             "leaks",
             f"{male.text} and {female.text} share their thread and screw together, but the cones are {CONES[male.kind]}° and {CONES[female.kind]}°: they touch on a line and weep",
         )
-    if same_thread:
-        return Fit(
-            "leaks",
-            f"{male.text} screws into {female.text}, but they seal in different places: nothing closes the gap",
-        )
-    if abs(one.pitch_mm - two.pitch_mm) < 0.005 * two.pitch_mm:
-        return Fit(
-            "leaks",
-            f"{male.text} and {female.text} share their pitch and screw together, but the flanks are {one.flank_deg:g}° and {two.flank_deg:g}°: the joint weeps",
-        )
-    return Fit(
-        "leaks",
-        f"{male.text} starts in {female.text}, then binds: pitch {one.pitch_mm:.3f} mm against {two.pitch_mm:.3f} mm; it strips or leaks",
-    )
+    return Fit("leaks", f"{male.text} in {female.text}: {why_it_leaks(one, two)}")
 
 
 def mates(end: End) -> tuple[End, ...]:
     """Return the ends that seal with an end, without looking at any part: for searching."""
-    if end.kind in ("flange", "weld", "hole"):
+    if end.kind in ("flange", "hole"):
         return (end,)
+    if end.kind in ("weld", "wall"):
+        return (End("wall" if end.kind == "weld" else "weld", end.size),)
     turned: Gender = "female" if end.gender == "male" else "male"
     found = [replace(end, gender=turned)]
     if end.kind == "BSPT" and end.gender == "male":
@@ -337,10 +350,14 @@ def mates(end: End) -> tuple[End, ...]:
         found.append(End("BSPT", end.size, "male"))
     if end.kind == "metric":
         found.append(End("banjo", end.size, turned))
+        if end.gender == "female" and f"{end.size} taper" in THREADS:
+            found.append(End("metric taper", end.size, "male"))
+    if end.kind == "metric taper" and end.gender == "male":
+        found.append(End("metric", end.size, "female"))
     if end.kind == "banjo":
         found.append(End("metric", end.size, turned))
     if end.kind == "barb":
-        found = [End("hose", end.size, "female")]
-    if end.kind == "hose" and end.gender == "female":
+        found = [End("plain hose", end.size, "female")]
+    if end.kind == "plain hose" and end.gender == "female":
         found.append(End("barb", end.size, "male"))
     return tuple(found)

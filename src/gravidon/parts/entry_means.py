@@ -82,7 +82,7 @@ MEANS: dict[str, Means] = {
             240,
             {8: 11.11, 10: 14.29, 12: 17.46, 16: 22.23},
             {8: "1/2 NPT", 10: "1/2 NPT", 12: "3/4 NPT", 16: "3/4 NPT"},
-            False, True, False, lambda port, fitting, dash: (End("weld", "any"), End("weld", "any")), _bung_hole,
+            False, True, False, lambda port, fitting, dash: (End("wall", "any"), End("wall", "any")), _bung_hole,
         ),
         Means(
             "tapped",

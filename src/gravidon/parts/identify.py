@@ -6,11 +6,8 @@ from dataclasses import dataclass
 
 from gravidon.parts.dash import INCH_MM
 from gravidon.parts.ends import FLARE_37, FLARE_45, INVERTED, STANDARD
-from gravidon.parts.threads import THREADS, Thread
+from gravidon.parts.threads import MINOR_PITCHES, THREADS, Thread
 
-MINOR = {60.0: 1.0825, 55.0: 1.2807}
-"""[-] of the pitch by which a female thread's inside is smaller than its major, by flank angle: ISO 68-1 (60°)
-1.0825, Whitworth 2 x 0.6403."""
 DIAMETER_MM, PITCH_SHARE, TAPER_MM = 0.25, 0.03, 0.45
 """[mm], [-] errors of caliper and pitch gauge taken as one; a taper is thicker or thinner by where it is measured
 [mm]; common practice, no source."""
@@ -77,7 +74,7 @@ def identify(
     for name, thread in known_threads().items():
         if tapered is not None and thread.tapered != tapered:
             continue
-        major = diameter_mm + (MINOR[thread.flank_deg] * thread.pitch_mm if inside else 0.0)
+        major = diameter_mm + (MINOR_PITCHES[thread.flank_deg] * thread.pitch_mm if inside else 0.0)
         off, pitch_off = major - thread.major_mm, pitch_mm - thread.pitch_mm
         allowed = DIAMETER_MM + (TAPER_MM if thread.tapered else 0.0)
         misfit = abs(off) / allowed + abs(pitch_off) / (PITCH_SHARE * thread.pitch_mm)

@@ -102,6 +102,41 @@ def starts_with(one: Thread, other: Thread) -> bool:
     return near and abs(one.major_mm - other.major_mm) <= _START_MM
 
 
+MINOR_PITCHES = {60.0: 1.0825, 55.0: 1.2807}
+"""[-] of the pitch by which a female thread's inside is smaller than its major, by flank angle: ISO 68-1 (60°)
+1.0825, Whitworth 2 x 0.6403."""
+_TAPER_GROWS_MM = 0.25
+"""How far short of the hole's crests a taper may be and still catch further in [mm]; common practice, no source."""
+
+
+def goes_in_loose(male: Thread, female: Thread) -> bool:
+    """Return whether a smaller male thread screws into a larger hole and is held by its crests only.
+
+    >>> goes_in_loose(THREADS["1/4 NPT"], THREADS["M14x1.5"])
+    True
+    >>> goes_in_loose(THREADS["M14x1.5"], THREADS["1/4 NPT"])
+    False
+    """
+    near = abs(male.pitch_mm - female.pitch_mm) <= _PITCH_SHARE * female.pitch_mm
+    crests = female.major_mm - MINOR_PITCHES[female.flank_deg] * female.pitch_mm
+    reach = _TAPER_GROWS_MM if male.tapered else 0.0
+    return near and crests - reach <= male.major_mm < female.major_mm - 0.05
+
+
+def why_it_leaks(male: Thread, female: Thread) -> str:
+    """Return what keeps two threads that go together from sealing, in words that end a sentence."""
+    if not starts_with(male, female) or female.major_mm - male.major_mm > 0.5 * _START_MM:
+        return "the smaller one goes in loose, hangs by its crests and strips; nothing seals"
+    if abs(male.pitch_mm - female.pitch_mm) >= 0.005 * female.pitch_mm:
+        return (
+            f"it starts, then binds: pitch {male.pitch_mm:.3f} mm against {female.pitch_mm:.3f} mm; "
+            "it strips or leaks"
+        )
+    if male.flank_deg != female.flank_deg:
+        return f"the pitch is shared, but the flanks are {male.flank_deg:g}° and {female.flank_deg:g}°: the joint weeps"
+    return "they screw together, but seal in different places: nothing closes the gap"
+
+
 def joint(male: Thread, female: Thread) -> Joint:
     """Return what becomes of a male thread screwed into a female one.
 
@@ -118,24 +153,17 @@ def joint(male: Thread, female: Thread) -> Joint:
     if male == female:
         seal = "thread sealant" if male.tapered else "a washer, O-ring or flare seat"
         return Joint("seals", f"{male.name} in {female.name}: the same thread", seal)
-    if not starts_with(male, female):
+    if not starts_with(male, female) and not goes_in_loose(male, female):
         return Joint("no fit", f"{male.name} does not start in {female.name}", "")
+    if male.standard == _METRIC_TAPER and male.name == f"{female.name} taper":
+        return Joint("seals", f"taper {male.name} in parallel {female.name}: made for it", "thread sealant")
     if _same_whitworth_size(male, female):
         if male.tapered:
             return Joint(
                 "seals", f"taper {male.name} in parallel {female.name}: a common joint", "thread sealant"
             )
         return Joint("leaks", f"parallel {male.name} in taper {female.name} has nothing to seal on", "")
-    if abs(male.pitch_mm - female.pitch_mm) < 0.005 * female.pitch_mm:
-        text = (
-            f"{male.name} and {female.name} share their pitch and screw together, but the flanks are "
-            f"{male.flank_deg:g}° and {female.flank_deg:g}°: the joint weeps"
-        )
-    else:
-        text = (
-            f"{male.name} starts in {female.name}, then binds: pitch {male.pitch_mm:.3f} mm against "
-            f"{female.pitch_mm:.3f} mm; it strips or leaks"
-        )
+    text = f"{male.name} in {female.name}: {why_it_leaks(male, female)}"
     return Joint("leaks", text, "")
 
 

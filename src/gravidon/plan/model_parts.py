@@ -65,6 +65,7 @@ class OwnPart(Model):
     material: Annotated[str, Field(max_length=80)] = ""
     price: Annotated[float, Field(ge=0, le=900000)] = 0.0
     role: Annotated[str, Field(max_length=80)] = ""
+    source: Annotated[str, Field(max_length=200)] = ""
 
     @model_validator(mode="after")
     def _sound(self) -> Self:
