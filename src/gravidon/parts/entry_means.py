@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from gravidon.parts.dash import INCH_MM
 from gravidon.parts.ends import End, end_of_thread
-from gravidon.parts.threads import THREADS
+from gravidon.parts.threads import MINOR_PITCHES, THREADS
 
 
 @dataclass(frozen=True)
@@ -43,7 +43,14 @@ def _tapped_hole(port: str, bore_mm: float) -> tuple[float, str]:
     thread, drill = THREADS[port], TAP_DRILL_IN.get(port)
     if drill:
         top, bottom = drill.split("/")
-        return int(top) / int(bottom) * INCH_MM * 1e-3, f"drill {drill} in, then taper-tap {port}"
+        reamed = REAMED_DRILL_IN.get(port)
+        instead = f" ({reamed} in where a taper reamer follows)" if reamed else ""
+        hole = int(top) / int(bottom) * INCH_MM * 1e-3
+        return hole, f"drill {drill} in{instead}, then taper-tap {port}"
+    if thread.tapered:  # no more than the crests at the gauge plane: a wider hole leaves a shallow thread
+        crests = thread.major_mm - MINOR_PITCHES[thread.flank_deg] * thread.pitch_mm
+        hole = int(crests * 10.0) * 1e-4
+        return hole, f"drill {hole * 1e3:.1f} mm, then taper-tap {port}"
     hole = (thread.major_mm - thread.pitch_mm) * 1e-3
     return hole, f"drill {hole * 1e3:.1f} mm, tap {port}"
 
@@ -54,18 +61,22 @@ def _bulkhead_hole(port: str, bore_mm: float) -> tuple[float, str]:
 
 
 def _bung_hole(port: str, bore_mm: float) -> tuple[float, str]:
-    hole = (bore_mm + 10.0) * 1e-3
-    return hole, f"hole-saw {hole * 1e3:.0f} mm, to the bung's own outside"
+    hole = (max(THREADS[port].major_mm, bore_mm) + 2.0 * BUNG_WALL_MM) * 1e-3
+    return hole, f"about {hole * 1e3:.0f} mm: measure the bung's own outside, and cut to that"
 
 
+BUNG_WALL_MM = 3.0
+"""[mm] of metal that a bung has round its thread, at least; common practice, no source."""
 TAP_DRILL_IN: dict[str, str] = {
     "1/8 NPT": "11/32",
     "1/4 NPT": "7/16",
-    "3/8 NPT": "9/16",
-    "1/2 NPT": "45/64",
+    "3/8 NPT": "37/64",
+    "1/2 NPT": "23/32",
     "3/4 NPT": "59/64",
 }
-"""Drill before the taper tap [in]; common practice, no source (3/8 and 1/2: drill, then taper)."""
+"""Drill before the taper tap, without a reamer [in]; ASME B1.20.1, appendix."""
+REAMED_DRILL_IN: dict[str, str] = {"3/8 NPT": "9/16", "1/2 NPT": "45/64"}
+"""The same where a taper reamer follows [in]; ASME B1.20.1, appendix."""
 
 
 MEANS: dict[str, Means] = {

@@ -8,10 +8,48 @@ from gravidon.parts.dash import INCH_MM
 from gravidon.parts.ends import FLARE_37, FLARE_45, INVERTED, STANDARD
 from gravidon.parts.threads import MINOR_PITCHES, THREADS, Thread
 
-DIAMETER_MM, PITCH_SHARE, TAPER_MM = 0.25, 0.03, 0.45
-"""[mm], [-] errors of caliper and pitch gauge taken as one; a taper is thicker or thinner by where it is measured
-[mm]; common practice, no source."""
-MOST_SCORE = 3.0
+DIAMETER_MM, PITCH_SHARE = 0.25, 0.03
+"""[mm], [-] errors of caliper and pitch gauge taken as one; common practice, no source."""
+MIDDLE_SHARE = 0.3
+"""[-] what it counts to lie at the rim of where a taper may measure, rather than in its middle; project choice."""
+MOST_SCORE, MOST_OFF_MM = 3.0, 1.0
+NPT_L1_IN = {
+    "1/16": 0.160,
+    "1/8": 0.1615,
+    "1/4": 0.2278,
+    "3/8": 0.240,
+    "1/2": 0.320,
+    "3/4": 0.339,
+    "1": 0.400,
+}
+"""[in] hand-tight engagement L1; ASME B1.20.1."""
+BSPT_GAUGE_MM = {"1/16": 4.0, "1/8": 4.0, "1/4": 6.0, "3/8": 6.4, "1/2": 8.2, "3/4": 9.5, "1": 10.4}
+"""[mm] gauge length; ISO 7-1."""
+SPREAD_MM = 0.15
+"""[mm] by which a thread's crests lie off their basic size; common practice, no source."""
+
+
+def measured_range(thread: Thread, inside: bool) -> tuple[float, float]:
+    """Return between what [mm] a caliper reads over a thread: outside of a male one, or the mouth of a female one.
+
+    A taper reads differently along its length: a male from its small end to its largest full thread, a mouth at its
+    largest.
+
+    Source: ASME B1.20.1 (E0 = D - (0.05 D + 1.1) p, E1 = E0 + L1/16), ISO 7-1 (gauge plane), ISO 68-1.
+    """
+    size = thread.name.split()[0]
+    major, pitch = thread.major_mm, thread.pitch_mm
+    crest = MINOR_PITCHES[thread.flank_deg] * pitch
+    if thread.name.endswith("NPT") and size in NPT_L1_IN:
+        e0 = major - (0.05 * major / INCH_MM + 1.1) * pitch
+        mouth = e0 + NPT_L1_IN[size] * INCH_MM / 16.0 - 0.8 * pitch
+        return (mouth, mouth + SPREAD_MM) if inside else (e0 + 0.8 * pitch, major)
+    if thread.name.endswith("BSPT") and size in BSPT_GAUGE_MM:
+        small_end = major - BSPT_GAUGE_MM[size] / 16.0
+        return (major - crest - 0.1, major - crest + SPREAD_MM) if inside else (small_end, major + 0.2)
+    if thread.tapered:
+        return (major - crest, major - crest + 0.3) if inside else (major - 0.4, major + 0.2)
+    return (major - crest, major - crest + SPREAD_MM) if inside else (major - SPREAD_MM, major)
 
 
 @dataclass(frozen=True)
@@ -66,7 +104,7 @@ def identify(
     Source: thread geometry of the standards named with each thread; errors common practice, no source.
 
     >>> [c.name for c in identify(9.7, 0.907, inside=False)][:2]
-    ['1/8 BSPT', '1/8 BSPP']
+    ['1/8 BSPP', '1/8 BSPT']
     """
     if not (diameter_mm > 0.0 and pitch_mm > 0.0):
         raise ValueError("expected a diameter and a pitch above 0 mm")
@@ -74,11 +112,15 @@ def identify(
     for name, thread in known_threads().items():
         if tapered is not None and thread.tapered != tapered:
             continue
-        major = diameter_mm + (MINOR_PITCHES[thread.flank_deg] * thread.pitch_mm if inside else 0.0)
-        off, pitch_off = major - thread.major_mm, pitch_mm - thread.pitch_mm
-        allowed = DIAMETER_MM + (TAPER_MM if thread.tapered else 0.0)
-        misfit = abs(off) / allowed + abs(pitch_off) / (PITCH_SHARE * thread.pitch_mm)
-        if misfit <= MOST_SCORE:
+        low, high = measured_range(thread, inside)
+        off, pitch_off = diameter_mm - min(max(diameter_mm, low), high), pitch_mm - thread.pitch_mm
+        rim = 0.0
+        if thread.tapered:
+            rim = abs(min(max(diameter_mm, low), high) - 0.5 * (low + high)) / (0.5 * (high - low))
+        misfit = (
+            abs(off) / DIAMETER_MM + abs(pitch_off) / (PITCH_SHARE * thread.pitch_mm) + MIDDLE_SHARE * rim
+        )
+        if misfit <= MOST_SCORE and abs(off) <= MOST_OFF_MM:
             found.append((misfit, name, thread, off, pitch_off))
     found.sort(key=lambda row: row[0])
     best = found[0][2] if found else None
