@@ -127,7 +127,7 @@ def test_the_drawer_takes_any_part(qtbot: QtBot, window: MainWindow) -> None:
 
     dialog = DrawerDialog(window.session, window)
     qtbot.addWidget(dialog)
-    dialog.line.setText("-4 60 hose end braided rubber")
+    dialog.line.setText("-4 60 hose end rubber")
     assert dialog.table.rowCount() == 1
     dialog.table.item(0, 1).setText("2")
     assert window.session.plan.drawer[0].count == 2

@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from gravidon.parts.entry_means import TAP_DRILL_IN
+from gravidon.parts.entry_means import REAMED_DRILL_IN, TAP_DRILL_IN
 from gravidon.plan import paths
 from gravidon.plan.demos import NAMES, demo_plan
 from gravidon.plan.fields import Known
@@ -158,26 +158,26 @@ def test_a_hose_too_short_for_its_ends_is_a_finding() -> None:
 @pytest.mark.parametrize(
     ("thread", "drill"),
     [
-        ("3/8 NPT", 9 / 16),
-        ("1/2 NPT", 45 / 64),
+        ("3/8 NPT", 37 / 64),
+        ("1/2 NPT", 23 / 32),
         ("1/8 NPT", 11 / 32),
         ("1/4 NPT", 7 / 16),
         ("3/4 NPT", 59 / 64),
     ],
 )
 def test_tap_drills(thread: str, drill: float) -> None:
-    """Drill-then-taper sizes 9/16 and 45/64 (common practice, no source); the others of ASME B1.20.1's usual drill
-    table for tapping without reaming."""
+    """ASME B1.20.1's usual drill table for tapping without reaming; with a reamer 9/16 and 45/64 are drilled."""
+    assert REAMED_DRILL_IN == {"3/8 NPT": "9/16", "1/2 NPT": "45/64"}
     top, bottom = TAP_DRILL_IN[thread].split("/")
     assert int(top) / int(bottom) == pytest.approx(drill)
 
 
 def test_the_template_is_the_plans_entry() -> None:
-    """3/8 NPT tapped into a 4 mm wall: 9/16 in hole, 2.8 threads (4 / 1.411), 42 mm below the rail, the nearest bolt
+    """3/8 NPT tapped into a 4 mm wall: 37/64 in hole, 2.8 threads (4 / 1.411), 42 mm below the rail, the nearest bolt
     where bolt_places says."""
     made = entry_template(demo_plan(), 0)
     assert made is not None
-    assert made.hole_m == pytest.approx(9 / 16 * 0.0254)
+    assert made.hole_m == pytest.approx(37 / 64 * 0.0254)
     assert made.threads == pytest.approx(4.0 / (25.4 / 18))
     assert made.below_rail_m == pytest.approx(0.042)
     assert any(abs(x) < 0.01 and y == pytest.approx(0.042) for x, y in made.bolts_m)
