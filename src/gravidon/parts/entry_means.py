@@ -86,7 +86,7 @@ MEANS: dict[str, Means] = {
             "weld bung",
             "Weld in a bung",
             (
-                "Drain the oil, take the pan off, strip and clean it.", "Mark the centre; cut with a hole saw from outside; deburr.",
+                "Drain the oil, take the pan off, strip and clean it, with nothing chlorinated.", "Mark the centre; cut with a hole saw from outside; deburr.",
                 "Have a qualified welder set the bung, its axis falling into the pan.", "Test for leaks with solvent or chalk, wash, refit with a new gasket.",
             ),
             ("Welding a pan that has held oil can ignite it: leave it to a qualified welder.", "Heat warps a thin rail: bolt it to a plate for welding."),
@@ -100,7 +100,7 @@ MEANS: dict[str, Means] = {
             "Tap the pan",
             (
                 "Mark; measure behind the wall; set a stop on the drill.", "Grease in the flutes; drill, then tap: one turn on, half a turn back, wipe, grease again.",
-                "Sealant or tape on the taper thread, none on the first two threads; snug only in aluminium.", "Drain, flush, new filter; a magnet in the drained oil tells what came off.",
+                "Drain and flush; what comes out tells what came off. The fitting is sealed in after all cleaning.",
             ),
             ("Swarf in the pan destroys engines: with the pan on, grease holds most of it, not all.", "The pickup may sit right behind the wall: a drill without a stop finds it."),
             60,

@@ -6,9 +6,10 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 
 from gravidon.parts.part_kinds import KINDS
+from gravidon.parts.threads import THREADS, joint
 from gravidon.plan.model import Plan
 from gravidon.study.making.cutting import entry_template, order_list
-from gravidon.study.making.parts_list import Need
+from gravidon.study.making.parts_list import Need, runs
 from gravidon.study.solve.kept import of_plan
 
 
@@ -33,6 +34,14 @@ class Step:
 
 
 HOT_OIL = "Hot oil and hot exhaust burn: let the car cool down."
+HOT_RUNNING = "The exhaust burns within a minute of running: keep hands, sleeves and hair off it, the fan and the belts."
+GAS = "Exhaust gas kills in a closed room: run it outdoors, or with extraction."
+GOGGLES = "Goggles: chips and braid ends fly, and what is drilled overhead falls into the eyes."
+GLOVES = "Cut braid pierces skin: gloves, and tape where the saw goes."
+BATTERY = "Battery off before spanners go near starter and alternator."
+WEIGHT = "Turbo and manifold are heavy and hang over fingers: two people, or a hoist."
+PHOSGENE = "No chlorinated cleaner on what is to be welded: heat makes a poison gas of it."
+HOT_COOLANT = "Never open a hot cooling system: it boils out over hands and face."
 JACK = "Never work under a car held by a jack alone: stands, wheels chocked."
 SWARF = "Swarf in the pan destroys engines."
 SOLVENT = "Solvents and flushing oil: ventilate, gloves and glasses, lawful disposal."
@@ -83,7 +92,7 @@ def _entry_steps(plan: Plan, pan_off: bool) -> list[Step]:
             Step(
                 "pan-off",
                 "Take the pan off",
-                "Loosen evenly; look what stands behind the wall.",
+                "Loosen evenly; look what stands behind the wall. Where a crossmember has to come off, hold the engine first.",
                 60,
                 "sockets, scraper",
                 (JACK,),
@@ -102,19 +111,14 @@ def _entry_steps(plan: Plan, pan_off: bool) -> list[Step]:
                 "Grease in the flutes, a stop on the drill, advance one turn, back half a turn, wipe often. "
                 + text
             )
-        sealing = plan.build.sealing if means.wall_threads else ""
-        if sealing:
-            text += f" Seal the taper thread with {sealing}" + (
-                "; keep it off the first two threads." if sealing == "tape" else "."
-            )
         steps.append(
             Step(
                 f"entry-{k}",
                 f"Make the entry{which}: {means.name}",
                 f"Use the paper template: {template.tool}; stop at {template.stop_m * 1e3:.0f} mm of drill. {text}",
                 means.minutes,
-                "template, drill, tap or saw, magnet",
-                (*means.hazards, *(() if pan_off else (SWARF,))),
+                "template, drill, tap or saw",
+                (*means.hazards, GOGGLES, *(() if pan_off else (SWARF, JACK))),
                 ("pan-off",) if pan_off else ("drain-oil", "mock"),
                 tuple(k.name for k in KINDS.values() if k.through_wall),
                 "drain",
@@ -123,10 +127,15 @@ def _entry_steps(plan: Plan, pan_off: bool) -> list[Step]:
     entries = tuple(s.key for s in steps if s.key.startswith("entry"))
     if not entries and not pan_off:
         return steps
+    sure = (
+        "a white rag stays clean (a magnet finds no aluminium)"
+        if plan.sump.metal == "aluminium"
+        else "a magnet and a white rag stay clean"
+    )
     how = (
-        "Flush with thin oil until a magnet stays clean; new filter."
+        f"Flush with thin oil until {sure}; new filter."
         if plan.build.clean == "flush"
-        else "Wipe every surface, magnet over the floor; new filter. Flushing is recommended: a pickup screen does not catch fine swarf."
+        else f"Wipe every surface until {sure}; new filter. Flushing is recommended: a pickup screen does not catch fine swarf."
     )
     steps.append(
         Step(
@@ -134,11 +143,13 @@ def _entry_steps(plan: Plan, pan_off: bool) -> list[Step]:
             "Clean the pan",
             how,
             30,
-            "magnet, brake-free solvent, rags",
-            (SOLVENT, SWARF),
+            "chlorine-free brake cleaner, white rags"
+            + ("" if plan.sump.metal == "aluminium" else ", magnet"),
+            (SOLVENT, SWARF, PHOSGENE),
             entries or ("pan-off",),
         )
     )
+    steps += _sealed_in(plan)
     if pan_off:
         steps.append(
             Step(
@@ -148,10 +159,69 @@ def _entry_steps(plan: Plan, pan_off: bool) -> list[Step]:
                 60,
                 "torque wrench, gasket",
                 (JACK,),
-                ("clean",),
+                ("clean", *(s.key for s in steps if s.key.startswith("entry-fit"))),
             )
         )
     return steps
+
+
+CURE = "Give it the time its maker asks for before oil comes (a day for thread sealant is usual), and never turn it back."
+
+
+def _sealed_in(plan: Plan) -> list[Step]:
+    """Return the fittings that are sealed into a tapped wall: after all cleaning, which would wash the sealant out."""
+    steps = []
+    for k, it in enumerate(plan.turbos):
+        if entry_template(plan, k) is None or not it.drain.fitting.way.wall_threads:
+            continue
+        which = "" if len(plan.turbos) == 1 else f" for {it.turbo.label}"
+        how = (
+            "tape, kept off the first two threads"
+            if plan.build.sealing == "tape"
+            else f"{plan.build.sealing}, none on the first two threads"
+        )
+        steps.append(
+            Step(
+                f"entry-fit-{k}",
+                f"Seal the entry fitting in{which}",
+                f"Both threads clean and dry. {how[:1].upper() + how[1:]}; by hand, then with the spanner: count the turns, and stop early in aluminium."
+                + ("" if plan.build.sealing == "tape" else f" {CURE}"),
+                10,
+                "spanner, sealant",
+                (),
+                ("clean",),
+                ("sealant",),
+                "drain",
+            )
+        )
+    return steps
+
+
+def _drilled(plan: Plan, k: int) -> list[Step]:
+    """Return the step that opens a bought restrictor to the plan's hole, where no part has that hole."""
+    it = plan.turbos[k]
+    bought = next(
+        (p for run in runs(plan) if run.key == "feed" and run.turbo == k for p in run.parts if p.what.narrow),
+        None,
+    )
+    if not it.restrictor.fitted or bought is None or abs(bought.bore_mm - it.restrictor.bore_mm) < 0.02:
+        return []
+    which = "" if len(plan.turbos) == 1 else f", {it.turbo.label}"
+    if bought.bore_mm > it.restrictor.bore_mm:
+        return []
+    return [
+        Step(
+            f"restrictor-{k}",
+            f"Drill the restrictor to {it.restrictor.bore_mm:.2f} mm{which}",
+            f"It is bought with {bought.bore_mm:.2f} mm: as bought it starves the bearing. Drill through, deburr both edges, blow it out, and check the hole with the drill's shank.",
+            15,
+            "drill, pin vice, loupe",
+            (GOGGLES,),
+            ("mock",),
+            ("restrictor",),
+            "feed",
+        )
+    ]
 
 
 def _turbo_steps(plan: Plan, k: int) -> list[Step]:
@@ -162,7 +232,7 @@ def _turbo_steps(plan: Plan, k: int) -> list[Step]:
         Step(
             f"clock-{k}",
             f"Clock the housing{tag}",
-            f"Loosen the housing bolts, set the drain {abs(clock):.0f}° off straight down and the shaft {abs(pitch):.0f}° off level, tighten the bolts that the drain will hide first, scribe a line across the joint.",
+            f"Scribe where the housings stand now. Loosen the housing bolts (the wheels must not touch), set the drain {abs(clock):.0f}° off straight down and the shaft {abs(pitch):.0f}° off level, tighten the bolts that the drain will hide first, evenly; scribe the new line. The shaft must spin freely.",
             25,
             "sockets, scriber, angle gauge",
             (),
@@ -171,7 +241,7 @@ def _turbo_steps(plan: Plan, k: int) -> list[Step]:
         Step(
             f"drain-flange-{k}",
             f"Drain flange and hose on the turbo{tag}",
-            "New gasket, oil its bolts. Do it on the bench: with the manifold on, the bolt under the fitting cannot be reached.",
+            "New gasket, no silicone; oil its bolts. Do it on the bench: with the manifold on, the bolt under the fitting cannot be reached.",
             25,
             "sockets, gasket",
             (),
@@ -182,23 +252,23 @@ def _turbo_steps(plan: Plan, k: int) -> list[Step]:
         Step(
             f"cut-drain-{k}",
             f"Cut and make up the drain hose{tag}",
-            "Fit one end, route it, mark, cut, fit the other. Wrap with tape before the saw; blow it out.",
+            "Fit one end, route it, mark, cut; slide a sleeve on where the cut list has one; then the other end. Wrap with tape before the saw; blow it out.",
             30,
             "fine saw or shears, vice with soft jaws, air line",
-            (),
+            (GOGGLES, GLOVES),
             ("mock",),
-            ("hose", "hose end"),
+            ("hose", "hose end", "sleeve"),
             "drain",
         ),
         Step(
             f"cut-feed-{k}",
             f"Cut and make up the feed hose{tag}",
-            "Spare length is cheap, a hose cut short is scrap. Blow it out; cap both ends.",
+            "Spare length is cheap, a hose cut short is scrap. A sleeve goes on before the second end. Blow it out; cap both ends.",
             30,
             "fine saw or shears, vice, air line, caps",
-            (),
+            (GOGGLES, GLOVES),
             ("mock",),
-            ("hose", "hose end"),
+            ("hose", "hose end", "sleeve"),
             "feed",
         ),
         Step(
@@ -207,7 +277,7 @@ def _turbo_steps(plan: Plan, k: int) -> list[Step]:
             "Cap every open port. The drain hose goes down as the turbo comes in.",
             90,
             "sockets, second pair of hands",
-            (HOT_OIL,),
+            (HOT_OIL, BATTERY, WEIGHT, JACK),
             (f"drain-flange-{k}",),
         ),
         Step(
@@ -217,7 +287,7 @@ def _turbo_steps(plan: Plan, k: int) -> list[Step]:
             30,
             "two spanners",
             (),
-            (f"hang-{k}", f"cut-feed-{k}", "tap"),
+            (f"hang-{k}", f"cut-feed-{k}", "tap", *(s.key for s in _drilled(plan, k))),
             ("adapter", "restrictor", "flange", "screen", "tee", "banjo", "washer", "gasket", "sealant"),
             "feed",
         ),
@@ -231,6 +301,7 @@ def _turbo_steps(plan: Plan, k: int) -> list[Step]:
             (
                 f"hang-{k}",
                 *(("clean",) if entry_template(plan, k) else ()),
+                *(s.key for s in _sealed_in(plan) if s.key == f"entry-fit-{k}"),
                 *(("pan-on",) if plan.build.pan == "pan off" else ()),
             ),
             ("adapter", "hose end"),
@@ -247,13 +318,13 @@ def _turbo_steps(plan: Plan, k: int) -> list[Step]:
         ),
         Step(
             f"sleeve-{k}",
-            f"Clamp and sleeve{tag}",
-            "Cushioned clamps as in the cut list; sleeve beside hot parts; steel braid kept off rubber hoses.",
+            f"Clamp the hoses{tag}",
+            "Cushioned clamps as in the cut list; sleeves drawn over what lies beside hot parts; steel braid kept off rubber hoses.",
             25,
             "clamps",
             (FIRE,),
             (f"feed-{k}", f"drain-join-{k}"),
-            ("clamp", "sleeve"),
+            ("clamp",),
         ),
     ]
     if it.drain_by == "scavenge":
@@ -278,12 +349,21 @@ def _finish(plan: Plan) -> list[Step]:
     last += [f"pump-{k}" for k, it in enumerate(plan.turbos) if it.drain_by == "scavenge"]
     tap = plan.taps[plan.tap]
     sealing = f"Seal taper threads with {plan.build.sealing}; nothing on flares, banjos and O-rings."
+    fits = joint(THREADS[tap.fitting_thread], THREADS[tap.port_thread]).verdict == "seals"
+    threads = (
+        f"{tap.fitting_thread} into {tap.port_thread}. {sealing} Aluminium threads strip: snug only."
+        if fits
+        else f"Stop: {tap.fitting_thread} and {tap.port_thread} do not make a joint (see the findings). Get the fitting that does."
+    )
+    pumped = [k for k, it in enumerate(plan.turbos) if it.drain_by == "scavenge"]
+    tried = " Run the pump for a moment first: it must turn the right way and suck." if pumped else ""
     return [
         Step(
             "tap",
-            f"Fit the tap: {tap.label}",
-            f"{tap.fitting_thread} into {tap.port_thread}. {sealing} Aluminium threads strip: snug only."
-            + (" Keep the sender working." if tap.keeps_sender else ""),
+            f"Fit the oil take-off: {tap.label}",
+            threads
+            + (" Keep the sender working." if tap.keeps_sender else "")
+            + (f" {CURE}" if fits and plan.build.sealing != "tape" else ""),
             30,
             "spanners",
             (),
@@ -301,9 +381,18 @@ def _finish(plan: Plan) -> list[Step]:
             ("mock",),
         ),
         Step(
+            "coolant-fill",
+            "Fill and bleed the coolant",
+            "By the car maker's way, heater on; air trapped in the turbo's water lines boils.",
+            30,
+            "funnel, coolant",
+            (HOT_COOLANT,),
+            tuple(f"coolant-{k}" for k in range(len(plan.turbos))),
+        ),
+        Step(
             "fill",
             "Fill with oil, new filter",
-            f"{plan.sump.fill_l.value:g} L of {plan.oil.grade}; prime the turbo through its inlet.",
+            f"{plan.sump.fill_l.value:g} L of {plan.oil.grade}, the filter filled first where it stands upright; prime the turbo through its inlet and turn its shaft by hand.{tried}",
             20,
             "funnel, oil can",
             (),
@@ -312,36 +401,54 @@ def _finish(plan: Plan) -> list[Step]:
         Step(
             "crank",
             "Crank without firing until pressure shows",
-            "Fuel or ignition off by the maker's way. Crack the feed joint at the turbo or watch a gauge: oil must arrive.",
+            "Fuel off by the maker's way (with only the spark off, raw fuel runs into the exhaust). Bursts of ten seconds, half a minute of rest between. Crack the feed joint at the turbo or watch a gauge: oil must arrive. Then tighten that joint again, and wipe every drop away.",
             15,
-            "gauge, rag",
-            (FIRE,),
-            ("fill", "breather"),
+            "gauge, rag, spanner",
+            (FIRE, "No hand on the cracked joint while the engine turns."),
+            ("fill", "breather", "coolant-fill"),
         ),
         Step(
             "start",
             "First start",
-            "Idle. Look for leaks and smoke; see that oil returns. Off after a minute; then ten minutes.",
+            "Idle. Look for leaks and smoke; feel that oil returns. Off after a minute, look again; then ten minutes.",
             30,
             "lamp, extinguisher",
-            (FIRE, HOT_OIL),
+            (FIRE, GAS, HOT_RUNNING),
             ("crank",),
         ),
         Step(
             "recheck",
             "Re-check",
-            "Level, every joint with a spanner when cold, hose and clamps. Then run in gently and log pressure.",
+            "Oil and coolant level, every joint with a spanner when cold, hose and clamps; a sealed taper thread is never turned back. A weeping washer or flare gets a new seal, not another quarter turn.",
             30,
             "spanners, dipstick",
-            (ROAD, HOT_OIL),
+            (HOT_OIL, JACK),
             ("start",),
+        ),
+        Step(
+            "drive",
+            "First drive",
+            "Gently, pressure logged. After 10 km stop and look: leaks, level, smoke when the throttle is let go, the drain as hot as the turbo. Idle before every key-off, as the first-start card says.",
+            60,
+            "gauge, rag, extinguisher",
+            (ROAD, FIRE, HOT_RUNNING),
+            ("recheck",),
+        ),
+        Step(
+            "oil-change",
+            "Early oil and filter",
+            "After 100 to 500 km: new oil and filter, the old filter cut open. Swarf that the flush left is in it.",
+            30,
+            "drain pan, filter, cutter",
+            (HOT_OIL, JACK),
+            ("drive",),
         ),
     ]
 
 
 MAKERS: tuple[Callable[[Plan], list[Step]], ...] = (
     _base,
-    lambda plan: [s for k in range(len(plan.turbos)) for s in _turbo_steps(plan, k)],
+    lambda plan: [s for k in range(len(plan.turbos)) for s in (*_drilled(plan, k), *_turbo_steps(plan, k))],
     _finish,
 )
 
