@@ -308,3 +308,27 @@ def test_movement_is_the_users() -> None:
     more = paths.put(demo_plan(), "turbos.0.parts.feed_move_mm", Known(value=80.0))
     first, second = (next(c for c in cuts(p) if c.run == "feed").cut_m for p in (demo_plan(), more))
     assert second - first == pytest.approx(0.05)
+
+
+@pytest.mark.parametrize(("rating", "severity"), [(120.0, "bad"), (230.0, None)])
+def test_oil_hotter_than_its_hose_is_found(rating: float, severity: str | None) -> None:
+    """The drain carries what leaves the bearing: over 150 degrees at full load in the demo; PTFE stands 230, a hose made
+    for 120 does not, in feed or drain."""
+    plan = demo_plan()
+    drain = next(run for run in runs(plan) if run.key == "drain")
+    hose = next(p for p in drain.parts if p.what.hose)
+    plan = paths.put(
+        plan, "turbos.0.parts.drain", tuple(p.id for p in drain.parts)
+    )  # chosen, whatever it stands
+    mine = OwnPart.model_validate(
+        {
+            **{k: v for k, v in hose.__dict__.items() if k != "ends"},
+            "ends": tuple(e.code for e in hose.ends),
+            "temp_c": rating,
+        }
+    )
+    found = [f for f in find(evaluate(paths.put(plan, "own_parts", (mine,)))) if f.code == "hose-heat"]
+    assert [f.severity for f in found if f.place == "drain"] == ([severity] if severity else [])
+    for f in found:
+        assert f.value > f.limit - 10.0
+        assert hose.name in f.text("metric")

@@ -51,7 +51,8 @@ class Chain:
 @dataclass(frozen=True)
 class Wish:
     """What a chain must be: hose dash (None for no hose), least bore [mm], angles wanted of its two hose ends,
-    kinds that must be in it, kinds that must not, what is in the drawer (part ids), and what counts as cost."""
+    kinds that must be in it, kinds that must not, what is in the drawer (part ids), what counts as cost, and what its hose
+    and hose ends must stand [°C]."""
 
     dash: int | None
     least_bore_mm: float = 0.0
@@ -61,6 +62,7 @@ class Wish:
     hose_ends: str = "reusable"
     drawer: frozenset[str] = frozenset()
     by: str = "joints"
+    least_temp_c: float = 0.0
 
 
 @lru_cache(maxsize=8)
@@ -165,7 +167,9 @@ def _allowed(part: Part, links: tuple[Link, ...], hosed: bool, ends: int, wish: 
 
 
 def _hose_allowed(part: Part, hosed: bool, ends: int, wish: Wish) -> bool:
-    """One hose between two hose ends, all of the wished dash and make."""
+    """One hose between two hose ends, all of the wished dash and make, that stands what runs through it."""
+    if part.temp_c and part.temp_c < wish.least_temp_c:
+        return False
     if wish.dash is None or part.dash != wish.dash or (part.role or "reusable") != wish.hose_ends:
         return False
     if part.what.hose:

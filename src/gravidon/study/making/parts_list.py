@@ -111,7 +111,7 @@ def feed_run(plan: Plan, k: int, by: str = "joints") -> LineRun:
         )
         if wanted
     )
-    wish = Wish(dash, 0.0, _feed_angles(it), kinds, drawer=_drawer(plan), by=by)
+    wish = Wish(dash, 0.0, _feed_angles(it), kinds, drawer=_drawer(plan), by=by, least_temp_c=stands_c(it))
     parts = _restrictors(tuple(shelf(plan).values()), it)
     first: tuple[Link, ...] = ()
     search_from = start
@@ -121,6 +121,15 @@ def feed_run(plan: Plan, k: int, by: str = "joints") -> LineRun:
         if tee is not None:
             first, search_from = (Link(tee, 0, 1),), tee.ends[1]
     return _made("feed", "Feed", k, it.parts.feed, plan, parts, start, goal, search_from, goal, first, wish)
+
+
+HOSE_IN_HAND_C = 10.0
+"""[°C] that a hose at the turbo is to stand over the hottest oil that its bearing is allowed; common practice, no source."""
+
+
+def stands_c(it: TurboLine) -> float:
+    """Return what a hose that ends at a turbo must stand [°C]."""
+    return it.turbo.window.outlet_max_c.value + HOSE_IN_HAND_C
 
 
 def _sender_tee(parts: Sequence[Part], plan: Plan, dash: int) -> Part | None:
@@ -161,7 +170,7 @@ def drain_run(plan: Plan, k: int, by: str = "joints") -> LineRun:
     ends = {p.at: p.angle_deg for p in drain.pieces}
     angles = (ends.get("turbo"), ends.get("pan"))
     least = min(FLAT_SHARE * drain.hose_bore_mm, drain.fitting.bore_mm - 0.4)
-    wish = Wish(dash, max(least, 0.0), angles, drawer=_drawer(plan), by=by)
+    wish = Wish(dash, max(least, 0.0), angles, drawer=_drawer(plan), by=by, least_temp_c=stands_c(it))
     parts = tuple(shelf(plan).values())
     return _made("drain", "Drain", k, it.parts.drain, plan, parts, start, goal, start, search, (), wish)
 
@@ -242,6 +251,7 @@ def _of_line(it: TurboLine) -> tuple[Hashable, ...]:
     d = it.drain
     return (
         it.turbo.label,
+        stands_c(it),
         it.feed,
         it.restrictor,
         it.flange_hole,

@@ -8,6 +8,8 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
+import numpy as np
+
 from gravidon.parts import sources
 from gravidon.parts.chains import ChainJoint
 from gravidon.parts.threads import THREADS, joint
@@ -263,6 +265,11 @@ JOINT = Message(
     },
     N_("It may screw together by hand; hot oil finds the gap."),
 )
+HOT_HOSE = Message(
+    N_("Oil too hot for its hose"),
+    N_("{line}: {value} of oil in {condition} through {hose}, made for {limit}."),
+    N_("Rubber hardens, then cracks and blows off beside the exhaust: PTFE stands more."),
+)
 SHORT = Message(
     N_("Hose too short for its ends"),
     N_("{line}: {route} of route, {taken} of it taken by the hose ends."),
@@ -315,6 +322,45 @@ def chains(e: Evaluation) -> Iterable[Finding]:
                 numbers={"line": run.name, "reason": capital(j.fit.why)},
                 variant=j.fit.outcome,
                 margin=-0.9,
+            )
+
+
+NEAR_RATING_K = 10.0
+"""[K] below a hose's rating from which it is to be watched; common practice, no source."""
+
+
+def hot_hoses(e: Evaluation) -> Iterable[Finding]:
+    """Oil hotter than the hose it runs through is made for: a drain carries it as it leaves the bearing."""
+    turning = np.array([c.kind.turning for c in e.plan.conditions])
+    if not turning.any():
+        return
+    inlet = np.array([c.oil_temperature_c for c in e.plan.conditions])
+    for run in runs(e.plan):
+        hose = next((p for p in run.parts if p.what.hose and p.temp_c > 0.0), None)
+        if hose is None:
+            continue
+        out = e.of(run.turbo).feed.outlet_temperature_k - 273.15
+        carried = np.where(turning, out if run.key in ("drain", "scavenge") else inlet, -np.inf)
+        i = int(carried.argmax())
+        over = float(carried[i]) - hose.temp_c
+        if over > -NEAR_RATING_K:
+            yield fact(
+                e,
+                "hose-heat",
+                "bad" if over > 0.0 else "watch",
+                "parts",
+                HOT_HOSE,
+                turbo=run.turbo,
+                shared=True,
+                place=run.key,
+                condition=e.names[i],
+                condition_index=i,
+                value=float(carried[i]) + 273.15,
+                limit=hose.temp_c + 273.15,
+                kind="degc",
+                source=sources.COMMON_PRACTICE,
+                numbers={"line": run.name, "hose": hose.name},
+                margin=-over / 50.0,
             )
 
 
@@ -374,5 +420,5 @@ def out_of_range(e: Evaluation) -> Iterable[Finding]:
 
 TURBO_FACTS: tuple[Fact, ...] = (foreign_hole, entry_threads, entry_place, scavenge_parts, out_of_range)
 """Looked at for every turbo."""
-PLAN_FACTS: tuple[Fact, ...] = (tap_threads, misfit, unfiltered, chains, short_hoses)
+PLAN_FACTS: tuple[Fact, ...] = (tap_threads, misfit, unfiltered, chains, hot_hoses, short_hoses)
 """Looked at once for the plan."""
