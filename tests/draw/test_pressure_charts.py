@@ -9,13 +9,15 @@ from PyQt6.QtGui import QPainter
 from pytestqt.qtbot import QtBot
 
 from draw.recorder import Recorder, Written, inside
+from gravidon.desk.there import there
 from gravidon.draw import cascade as cascade_chart
-from gravidon.draw import map_chart, restrictor_chart, source_chart, tap_chart, tolerance_chart
+from gravidon.draw import map_chart, restrictor_chart, soak_chart, source_chart, tap_chart, tolerance_chart
 from gravidon.draw.ink import Ink
 from gravidon.draw.style import DARK, LIGHT, load_fonts
 from gravidon.plan.demos import demo_plan
 from gravidon.plan.units import Family, show
 from gravidon.study.solve.evaluate import evaluate
+from gravidon.study.solve.heat_soak import heat_soak
 from gravidon.study.supply.cascade import cascade
 from gravidon.study.supply.operating_map import operating_map
 from gravidon.study.supply.restrictor_choice import choose
@@ -55,6 +57,7 @@ def charts(family: Family) -> dict[str, Callable[[Ink], None]]:
         "map": lambda ink: map_chart.paint(ink, AREA, E, made, "inlet", 3, (3000.0, 370.0)),
         "restrictor": lambda ink: restrictor_chart.paint(ink, AREA, E, choice, 3, 1.2e-3),
         "source": lambda ink: source_chart.paint(ink, AREA, E),
+        "soak": lambda ink: soak_chart.paint(ink, AREA, there(heat_soak(E))),
         "tap": lambda ink: tap_chart.paint(ink, AREA, PLAN, 0, taps, 3),
         "certainty": lambda ink: tolerance_chart.paint_bars(ink, AREA, sure),
         "tornado": lambda ink: tolerance_chart.paint_tornado(ink, AREA, decided),

@@ -10,6 +10,7 @@ from gravidon.plan.fields import Known
 from gravidon.plan.model import Plan
 from gravidon.plan.starter import Answers, new_plan
 from gravidon.study.solve.evaluate import evaluate
+from gravidon.study.solve.heat_soak import COKING_K, heat_soak
 from gravidon.study.verdict.remedies import remedies
 from gravidon.study.verdict.report import report
 from gravidon.study.verdict.trials import Trial, trial
@@ -189,3 +190,16 @@ def test_json_tells_what_a_builder_can_act_on() -> None:
     assert idle["reserve"] is None or idle["reserve"] > 1.5
     assert idle["heat_kw"] == pytest.approx(0.075 * heat_kw("ball", "medium", "water", 1.0), rel=1e-6)
     assert idle["pickup_cover_mm"] > 0.0
+
+
+def test_idling_before_key_off_keeps_the_peak_under_coking() -> None:
+    """A medium unit on oil alone peaks over 230 degrees if switched off at once, and just under it after the idling that
+    is told; with water lines it needs none (common practice, no source)."""
+    plan = new_plan("soak", Answers(bearing="journal", frame="medium"))
+    soak = heat_soak(evaluate(paths.put(plan, "turbos.0.turbo.cooling", "oil only")))
+    assert soak is not None
+    assert soak.peak_k == pytest.approx(float(soak.bearing_k.max()))
+    assert soak.peak_k > COKING_K > float(soak.idled_k.max()) > COKING_K - 8.0
+    watered = heat_soak(evaluate(paths.put(plan, "turbos.0.turbo.cooling", "water")))
+    assert watered is not None
+    assert (watered.idle_s, watered.cokes) == (0.0, False)

@@ -14,15 +14,17 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from gravidon.desk.canvas import Canvas
 from gravidon.desk.stations.base import ChoiceField, FieldGrid, Station, section
 from gravidon.desk.table import Cell, Table, shown, typed_value
-from gravidon.draw import source_chart
+from gravidon.draw import soak_chart, source_chart
 from gravidon.draw.ink import Ink
 from gravidon.errors import GravidonError
 from gravidon.parts.oils import grades
 from gravidon.parts.turbos import BEARINGS, COOLINGS, HOUSINGS, WINDOW_LEAST, WINDOW_PLACES
 from gravidon.plan.starter import added_turbo, with_grade, with_turbo_kind
 from gravidon.sheet.workshop_content import soak_words
+from gravidon.study.solve.heat_soak import heat_soak
 
 WINDOW_LABELS = {
     "idle_min_kpa": "Least, hot idle",
@@ -34,6 +36,8 @@ WINDOW_LABELS = {
     "speed_flow_l_min": "Least flow, at speed",
 }
 """Short names of the window's fields, under its heading."""
+ROOMY_PX = 640
+"""Height from which the curve of the hot stop has room."""
 READING_COLUMNS = ("rpm", "oil_temperature_c", "pressure_kpa", "where")
 HEADERS = ("rpm", "oil", "gauge", "where it was read")
 
@@ -60,6 +64,17 @@ class SourceCanvas(QWidget):
         source_chart.paint(
             Ink(painter, self.station.colours, session.family), QRectF(self.rect()), session.evaluation
         )
+
+
+class SoakCanvas(Canvas):
+    """The bearing after a hot stop."""
+
+    def paint(self, painter: QPainter) -> None:
+        """Draw the curves."""
+        session = self.station.session
+        soak = heat_soak(session.evaluation)
+        if soak is not None:
+            soak_chart.paint(Ink(painter, self.station.colours, session.family), self.area, soak)
 
 
 class _GradeField(ChoiceField):
@@ -130,6 +145,8 @@ class CarStation(Station):
         self.soak = QLabel()
         self.soak.setWordWrap(True)
         self.soak.setAccessibleName("Before key-off after a hot run")
+        self.after = SoakCanvas(self, "Bearing temperature after a hot stop", (270, 110))
+        right.addWidget(self.after, 2)
         right.addWidget(self.soak)
         halves.addLayout(right, 3)
         self.column.addLayout(halves, 1)
@@ -162,6 +179,8 @@ class CarStation(Station):
         self.canvas.update()
         words = soak_words(self.session.evaluation, self.session.family)
         self.soak.setText(f"Before key-off after a hot run: {words}." if words else "")
+        self._show_after()
+        self.after.update()
         readings = self.session.plan.engine.readings
         ink = self.colours.color("ink")
         self.table.fill(
@@ -170,6 +189,14 @@ class CarStation(Station):
                 for reading in readings
             ]
         )
+
+    def _show_after(self) -> None:
+        """The curve gives way to the readings where the window is low; the words stay."""
+        self.after.setVisible(bool(self.soak.text()) and self.height() >= ROOMY_PX)
+
+    def resizeEvent(self, event: object) -> None:
+        """Show the curve where there is room."""
+        self._show_after()
 
     def _typed(self, row: int, column: int, text: str) -> None:
         path = f"engine.readings.{row}.{READING_COLUMNS[column]}"

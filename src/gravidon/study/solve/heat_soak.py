@@ -35,11 +35,12 @@ _IDLING_S = np.linspace(0.0, LONGEST_IDLE_S, 121)
 
 @dataclass(frozen=True)
 class HeatSoak:
-    """After a hot run: seconds since key-off (times,), bearing housing without idling first [K] (times,), the peak of that [K],
-    and the least idling that keeps the peak under the coking limit [s], inf where LONGEST_IDLE_S does not."""
+    """After a hot run: seconds since key-off (times,), bearing housing without idling first [K] (times,), the same after the
+    idling that is told (or the longest tried) [K] (times,), the peak of the first [K], and the least idling that keeps the peak under the coking limit [s], inf where LONGEST_IDLE_S does not."""
 
     seconds: Array
     bearing_k: Array
+    idled_k: Array
     peak_k: float
     idle_s: float
 
@@ -89,6 +90,6 @@ def heat_soak(e: Evaluation) -> HeatSoak | None:
     followed = soak.temperatures(stopped, starts, _AFTER_S)[1]
     peaks = followed.max(axis=-1)
     cool = np.flatnonzero(peaks <= COKING_K)
-    return HeatSoak(
-        _AFTER_S, followed[0], float(peaks[0]), float(_IDLING_S[cool[0]]) if len(cool) else np.inf
-    )
+    at = int(cool[0]) if len(cool) else len(_IDLING_S) - 1
+    enough_s = float(_IDLING_S[at]) if len(cool) else np.inf
+    return HeatSoak(_AFTER_S, followed[0], followed[at], float(peaks[0]), enough_s)
