@@ -32,7 +32,7 @@ def paint(ink: Ink, rect: QRectF, soak: HeatSoak) -> None:
     low, high = min(*reached), max(*reached, unit.from_si(COKING_K))
     room = 0.12 * (high - low)
     inner = QRectF(rect.left() + 44, rect.top() + 20, rect.width() - 44 - 10, rect.height() - 20 - 44)
-    axes = Axes(inner, 0.0, SHOWN_S / 60.0, low - room, high + room)
+    axes = Axes(inner, 0.0, SHOWN_S / 60.0, low - 2.0 * room, high + 2.0 * room)
     paint_axes(
         ink,
         axes,
@@ -52,7 +52,9 @@ def paint(ink: Ink, rect: QRectF, soak: HeatSoak) -> None:
     for (curve, colour, words), k, down in zip(
         curves, (int(curves[0][0].argmax()), int(0.8 * len(minutes))), (-5.0, 17.0), strict=False
     ):
-        at = QPointF(axes.x(float(minutes[k])), axes.y(unit.from_si(float(curve[k]))) + down)
+        at = QPointF(
+            axes.x(float(minutes[k])), min(axes.y(unit.from_si(float(curve[k]))) + down, inner.bottom() - 4.0)
+        )
         marks.halo_text(ink, at, words, colour, "centre")
     marks.halo_text(ink, QPointF(inner.right() - 4, coking - 5), "oil cokes", "bad", "right")
     ink.painter.restore()
