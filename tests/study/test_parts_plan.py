@@ -332,3 +332,19 @@ def test_oil_hotter_than_its_hose_is_found(rating: float, severity: str | None) 
     for f in found:
         assert f.value > f.limit - 10.0
         assert hose.name in f.text("metric")
+
+
+def test_a_hose_too_hot_is_cured_by_one_that_stands_it() -> None:
+    """Braided rubber (150 degrees) chosen where the demo's oil leaves at 202: the chain that is found stands it."""
+    plan = paths.put(demo_plan(), "turbos.0.restrictor.bore_mm", 0.76)
+    drain = next(run for run in runs(plan) if run.key == "drain")
+    ids = tuple(
+        p.id.replace("braided-ptfe", "braided-rubber").replace("-end-ptfe", "-end-reusable")
+        for p in drain.parts
+    )
+    chosen = paths.put(plan, "turbos.0.parts.drain", ids)
+    e = evaluate(chosen)
+    found = next(f for f in find(e) if f.code == "hose-heat" and f.place == "drain")
+    assert found.severity == "bad"
+    cure = next(r for r in remedies(e, found) if r.cures)
+    assert not any(f.code == "hose-heat" for f in find(evaluate(cure.plan)))

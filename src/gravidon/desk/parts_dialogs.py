@@ -19,7 +19,7 @@ from gravidon.errors import GravidonError
 from gravidon.parts.catalogue import Part
 from gravidon.parts.chains import Wish, find_chains
 from gravidon.parts.dash import HOSE_BORE_IN
-from gravidon.parts.ends import End, mates
+from gravidon.parts.ends import ON_HOSE, End, mates
 from gravidon.plan import units
 from gravidon.plan.model import OnHand
 from gravidon.study.making.parts_list import by_length, shelf
@@ -195,10 +195,6 @@ class ChainDialog(QDialog):
 def _ports(session: Session) -> dict[str, End]:
     """Return every port that some part of the shelf mates with, by its words."""
     found = {
-        m
-        for p in shelf(session.plan).values()
-        for e in p.ends
-        for m in mates(e)
-        if m.kind not in ("hose", "barb")
+        m for p in shelf(session.plan).values() for e in p.ends for m in mates(e) if m.kind not in ON_HOSE
     }
     return {e.text: e for e in sorted(found)}

@@ -286,7 +286,7 @@ def _genders_meet(a: End, b: End) -> bool:
 
 
 _HOSES = ("hose", "PTFE hose", "plain hose")
-_ON_HOSE = {
+ON_HOSE = {
     "hose": "an end for braided rubber",
     "PTFE hose": "an end for PTFE",
     "plain hose": "a push-on end",
@@ -314,8 +314,8 @@ def _special(a: End, b: End) -> Fit | None:
     made = _MADE.get((a.kind, b.kind))
     if made is not None and (a.kind == "banjo" or a.gender == "male"):
         return Fit("seals", made[0].format(male=a.text, female=b.text), SEAL[a.kind], TIGHTEN[made[1]])
-    if a.gender == "male" and a.kind in _ON_HOSE and b.kind in _HOSES:
-        return Fit("leaks", f"{_ON_HOSE[a.kind]} does not hold in {b.text}: it blows off, hot")
+    if a.gender == "male" and a.kind in ON_HOSE and b.kind in _HOSES:
+        return Fit("leaks", f"{ON_HOSE[a.kind]} does not hold in {b.text}: it blows off, hot")
     if (a.kind, b.kind) == ("BSPP", "BSPT") and a.gender == "male":
         return Fit("leaks", f"parallel {a.text} in taper {b.text} has nothing to seal on")
     return None

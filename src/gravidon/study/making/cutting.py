@@ -47,13 +47,11 @@ class Cut:
 def arc_length(corners_m: Array, least_bend_m: float) -> float:
     """Return the length of a hose through corners that it rounds, each by the larger radius it may keep (at most
     twice its least bend): legs less both tangents plus the arc."""
-    steps = np.diff(corners_m, axis=0)
-    length = float(np.linalg.norm(steps, axis=1).sum())
+    length = float(np.linalg.norm(np.diff(corners_m, axis=0), axis=1).sum())
     if len(corners_m) < 3:
         return length
     radii = np.minimum(hose.bend_radii(corners_m), 2.0 * least_bend_m)
-    unit = steps / np.maximum(np.linalg.norm(steps, axis=1), 1e-12)[:, None]
-    turn = np.arccos(np.clip((unit[:-1] * unit[1:]).sum(axis=1), -1.0, 1.0))
+    turn = hose.turns(corners_m)
     return length + float((radii * (turn - 2.0 * np.tan(0.5 * turn))).sum())
 
 

@@ -15,7 +15,7 @@ from gravidon.study.solve.kept import of_plan
 
 @dataclass(frozen=True)
 class Step:
-    """One step: key, what to do, minutes (cp), tools, cautions, steps that must come first, part kinds it needs,
+    """One step: key, what to do, minutes (cp), tools, cautions, steps that must come first (where the plan has them), part kinds it needs,
     and which line's (key of a run; empty: any).
 
     `blocked` names what is missing; a step after a blocked one waits for it.
@@ -159,7 +159,7 @@ def _entry_steps(plan: Plan, pan_off: bool) -> list[Step]:
                 60,
                 "torque wrench, gasket",
                 (JACK,),
-                ("clean", *(s.key for s in steps if s.key.startswith("entry-fit"))),
+                ("clean", *(f"entry-fit-{k}" for k in range(len(plan.turbos)))),
             )
         )
     return steps
@@ -204,11 +204,9 @@ def _drilled(plan: Plan, k: int) -> list[Step]:
         (p for run in runs(plan) if run.key == "feed" and run.turbo == k for p in run.parts if p.what.narrow),
         None,
     )
-    if not it.restrictor.fitted or bought is None or abs(bought.bore_mm - it.restrictor.bore_mm) < 0.02:
+    if not it.restrictor.fitted or bought is None or bought.bore_mm > it.restrictor.bore_mm - 0.02:
         return []
     which = "" if len(plan.turbos) == 1 else f", {it.turbo.label}"
-    if bought.bore_mm > it.restrictor.bore_mm:
-        return []
     return [
         Step(
             f"restrictor-{k}",
@@ -287,7 +285,7 @@ def _turbo_steps(plan: Plan, k: int) -> list[Step]:
             30,
             "two spanners",
             (),
-            (f"hang-{k}", f"cut-feed-{k}", "tap", *(s.key for s in _drilled(plan, k))),
+            (f"hang-{k}", f"cut-feed-{k}", "tap", f"restrictor-{k}"),
             ("adapter", "restrictor", "flange", "screen", "tee", "banjo", "washer", "gasket", "sealant"),
             "feed",
         ),
@@ -301,7 +299,7 @@ def _turbo_steps(plan: Plan, k: int) -> list[Step]:
             (
                 f"hang-{k}",
                 *(("clean",) if entry_template(plan, k) else ()),
-                *(s.key for s in _sealed_in(plan) if s.key == f"entry-fit-{k}"),
+                f"entry-fit-{k}",
                 *(("pan-on",) if plan.build.pan == "pan off" else ()),
             ),
             ("adapter", "hose end"),

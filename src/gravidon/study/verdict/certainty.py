@@ -117,7 +117,7 @@ class Certainty:
 
 
 def _word(grade: int) -> int:
-    return max(grade, WATCH - 1) - (WATCH - 1)  # holds or note 0, watch 1, bad 2
+    return max(grade - NOTE, 0)  # holds or note 0, watch 1, bad 2
 
 
 def uncertain_inputs(plan: Plan) -> tuple[Uncertain, ...]:

@@ -16,7 +16,7 @@ from gravidon.words.text import N_
 CODES = ("gap", "joint", "short")
 
 
-@cures(*CODES)
+@cures(*CODES, "hose-heat")
 def found_chain(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """Take the shortest workable chain instead of the chosen parts."""
     line = finding.place
