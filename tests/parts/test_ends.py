@@ -193,8 +193,11 @@ def test_the_one_eighth_trap() -> None:
     found = identify(9.9, IN / 27, inside=False)
     names = [c.name for c in found]
     assert names[0] == "1/8 NPT"
-    assert {"1/8 BSPT", "M10x1.0"} <= set(names)
-    assert "Ten threads" in next(c for c in found if c.name == "1/8 BSPT").check
+    both = next(c for c in found if "1/8 BSPT" in c.name)
+    assert both.name == "1/8 BSPP or 1/8 BSPT"  # one answer, with the test that decides
+    assert "gets thinner" in both.check
+    assert "en threads" in both.check
+    assert any("M10x1.0" in name for name in names)
 
 
 def test_impossible_measurements() -> None:
@@ -226,10 +229,19 @@ def test_real_ports_are_named_rightly() -> None:
         thread = next(c.thread for c in told if c.name == name)
         first += (told[0].thread.major_mm, told[0].thread.pitch_mm) == (thread.major_mm, thread.pitch_mm)
         for blind in (told, identify(diameter, pitch, inside)):
-            assert name in [c.name for c in blind][:3], (name, diameter, inside)
+            assert any(name in c.name.split(" or ") or name == c.name for c in blind[:3]), (
+                name,
+                diameter,
+                inside,
+            )
             assert all(abs(c.diameter_off_mm) <= 1.0 for c in blind)
     assert first >= len(MEASURED) - 1
-    assert identify(12.0, 1.0, inside=False) == ()  # M12x1.0 is no thread of these tables: nothing is made up
+    for diameter, pitch in (
+        (12.7, 25.4 / 13),
+        (4.83, 25.4 / 32),
+        (30.0, 3.5),
+    ):  # threads of no table: nothing is made up
+        assert identify(diameter, pitch, inside=False) == ()
 
 
 @pytest.mark.parametrize(

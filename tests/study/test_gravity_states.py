@@ -371,7 +371,7 @@ def test_every_way_in_has_steps_hazards_time_and_bores() -> None:
         assert means.hazards
         assert means.minutes > 0
         assert set(means.bores_mm) == set(means.threads)
-    assert entry_dash(17.0) == 12
+    assert (entry_dash(12), entry_dash(6), entry_dash(20)) == (12, 8, 16)
 
 
 def test_open_area_is_what_the_oil_leaves() -> None:

@@ -8,6 +8,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from gravidon.parts.chains import Wish, find_chains
+from gravidon.parts.ends import End
 from gravidon.parts.entry_means import REAMED_DRILL_IN, TAP_DRILL_IN
 from gravidon.plan import paths
 from gravidon.plan.demos import NAMES, demo_plan
@@ -65,7 +67,7 @@ def test_wrong_parts_are_found_and_cured() -> None:
 def test_a_gap_is_found_and_cured() -> None:
     """A -12 hose on a 3/8 NPT port: every such fitting is far too tight; another way through the wall is not."""
     plan = paths.put(demo_plan(), "turbos.0.drain.hose_bore_mm", 17.46)
-    plan = paths.put(plan, "turbos.0.drain.fitting.bore_mm", 17.0)
+    plan = paths.put(plan, "turbos.0.drain.fitting.bore_mm", 15.4)
     finding = codes(plan)["gap@0/drain"]
     assert "3/8 NPT" in finding.text("metric")  # type: ignore[attr-defined]
     assert any(r.cures for r in remedies(evaluate(plan), finding))  # type: ignore[arg-type]
@@ -111,9 +113,13 @@ def test_banjos_get_two_washers_and_flanges_a_gasket() -> None:
     """One crush washer each side of every banjo (common practice, no source), half as many again as spares."""
     plan = paths.put(demo_plan(), "turbos.0.parts.inlet", "metric|M10x1.0|female")
     plan = paths.put(plan, "turbos.0.restrictor.fitted", False)
-    feed = next(r for r in runs(plan, "height") if r.key == "feed")
-    plan = paths.put(plan, "turbos.0.parts.feed", tuple(p.id for p in feed.parts))
-    assert any(p.kind == "banjo" for p in feed.parts)
+    feed = next(r for r in runs(plan) if r.key == "feed")
+    goal = End("metric", "M10x1.0", "female")
+    low = find_chains(
+        shelf(plan).values(), feed.parts[0].ends[1], goal, Wish(4, by="height", least_temp_c=160.0)
+    )[0]
+    plan = paths.put(plan, "turbos.0.parts.feed", (feed.parts[0].id, *(p.id for p in low.parts)))
+    assert any(e.kind == "banjo" for p in low.parts for e in p.ends)
     washers = next(n for n in order_list(plan) if n.part.id == "washer-crush-washer-for-m10")
     assert (washers.count, washers.spare, washers.to_order) == (2, 1, 3)
     assert any(n.part.kind == "gasket" and "drain" in n.part.name for n in order_list(plan))

@@ -17,12 +17,13 @@ from gravidon.desk.session import Session
 from gravidon.desk.table import Cell, Table
 from gravidon.errors import GravidonError
 from gravidon.parts.catalogue import Part
-from gravidon.parts.chains import Wish, find_chains
+from gravidon.parts.chains import Wish, find_chains, why_first
 from gravidon.parts.dash import HOSE_BORE_IN
 from gravidon.parts.ends import ON_HOSE, End, mates
 from gravidon.plan import units
 from gravidon.plan.model import OnHand
-from gravidon.study.making.parts_list import by_length, shelf
+from gravidon.study.making.parts_list import by_length
+from gravidon.study.solve.as_bought import shelf
 
 MOST_SHOWN = 150
 BY = {"fewest joints": "joints", "least price": "price", "least height": "height"}
@@ -174,7 +175,7 @@ class ChainDialog(QDialog):
             wish,
         )
         self.words.setText(
-            ""
+            _sentence(why_first(found, wish))
             if found
             else "No chain of catalogue parts does this: another dash, a smaller bore, or a part of your own."
         )
@@ -190,6 +191,10 @@ class ChainDialog(QDialog):
                 for chain in found
             ]
         )
+
+
+def _sentence(words: str) -> str:
+    return f"{words[:1].upper()}{words[1:]}." if words else ""
 
 
 def _ports(session: Session) -> dict[str, End]:

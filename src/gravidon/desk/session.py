@@ -12,6 +12,7 @@ from gravidon.errors import GravidonError
 from gravidon.plan import paths, storage
 from gravidon.plan.model import Plan, TurboLine
 from gravidon.plan.units import Family
+from gravidon.study.solve.as_bought import as_bought
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.verdict.finding import Finding
 from gravidon.study.verdict.remedies import Remedy, tried
@@ -21,6 +22,9 @@ MOST_UNDO = 300
 REMEDY_PAUSE_MS = 250
 REST_MS = 40
 """[ms] without a step after which a drag is at rest: the rest of the window follows."""
+PART_RULES = (
+    "The parts chosen for this line rule its bores: choose another part, or the shortest chain, at Parts"
+)
 DRAG = "drag"
 """Merge keys of a drag begin with it."""
 
@@ -138,7 +142,12 @@ class Session(QObject):
         """Propose a whole new state; return whether it was taken. Steps with one merge key join.
 
         A step of a drag (its key begins with DRAG) moves only what is under the hand; the rest follows at rest.
+        Where parts are chosen, the plan takes their figures, and a figure typed against them is told of.
         """
+        asked, plan = plan, as_bought(plan)
+        if plan == self.plan and asked != plan:
+            self.refused.emit(PART_RULES)
+            return False
         if plan == self.plan:
             return True
         moving = merge.startswith(DRAG)
@@ -248,6 +257,7 @@ class Session(QObject):
 
     def replace(self, plan: Plan, path: Path | None, saved: bool = True) -> None:
         """Start over with another plan. Raises GravidonError, nothing changed, if it cannot be computed."""
+        plan = as_bought(plan)
         made = trial(plan)
         self._history, self._at = [Step("", plan)], 0
         self.path = path

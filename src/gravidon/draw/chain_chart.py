@@ -155,6 +155,10 @@ def _part(
         if part.what.narrow:
             ink.painter.setPen(ink.palette.pen("oil", BOLD))
             ink.painter.drawLine(QPointF(middle, y - 2), QPointF(middle, y + 2))
+        if part.what.directed:
+            ink.painter.setPen(ink.palette.pen("oil", BOLD))
+            for dy in (-3.0, 3.0):  # the arrow on its body: the way the oil is to run
+                ink.painter.drawLine(QPointF(right - 10, y + dy), QPointF(right - 4, y))
         if part.angle_deg:
             ink.painter.setPen(ink.palette.color("ink"))
             text = f"{part.angle_deg:g}°"

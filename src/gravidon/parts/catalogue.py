@@ -14,6 +14,8 @@ from gravidon.parts.ends import End, end_from, thread_of
 from gravidon.parts.part_kinds import KINDS, PartKind
 
 MOST_ROWS = 5000
+METERING_MM = 3.5
+"""[mm] a hole in an inlet flange below this meters; a -4 line passes more. Project choice."""
 
 
 @dataclass(frozen=True)
@@ -42,6 +44,11 @@ class Part:
     price: float = 0.0
     role: str = ""
     source: str = ""
+
+    @property
+    def meters(self) -> bool:
+        """Whether its hole is there to meter: a restrictor, or an inlet flange with a hole that a feed would not have."""
+        return self.what.narrow or (self.kind == "flange" and 0.0 < self.bore_mm < METERING_MM)
 
     @property
     def what(self) -> PartKind:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import heapq
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from itertools import count
@@ -13,6 +13,18 @@ from gravidon.parts.ends import End, Fit, fit, mates
 
 IN_DRAWER_SHARE = 0.25
 """What a part costs in the search that is in the drawer already; project choice."""
+PRICE_TIE, STACK_TIE = 1e-4, 1e-5
+"""What a unit of price and a millimetre of height count where two chains are alike otherwise; project choice."""
+DRILL_TIE = 0.01
+"""What a millimetre counts that a hole has to be drilled up; project choice."""
+TAPER_TIE = 0.03
+"""What a taper in a parallel port counts more than the thread made for it: it cannot be turned to a place; project choice."""
+FAR_OFF = 1.45
+"""Times the best chain's cost from which another is no longer worth showing; project choice."""
+BANJO_MORE = 1.1
+"""Joints that a banjo counts more: it seals on two faces, and turns the oil in a cross hole; project choice."""
+FAR_SHARE = 0.2
+"""Share of its height that a part counts where it stands before the hose, away from the port that must be low."""
 MOST_PARTS, MOST_LOOKS = 8, 40_000
 
 
@@ -27,10 +39,21 @@ class Link:
 
 @dataclass(frozen=True)
 class Chain:
-    """Parts from a start to a goal in order, with the cost they were found at."""
+    """Parts from a start to a goal in order, the cost they were found at, how many tapers sit in parallel ports."""
 
     links: tuple[Link, ...]
     cost: float
+    tapers: int = 0
+
+    @property
+    def backwards(self) -> tuple[Part, ...]:
+        """Its parts that oil would run through the wrong way."""
+        return tuple(x.part for x in self.links if _backwards(x.part, x.inlet, x.outlet))
+
+    @property
+    def price(self) -> float:
+        """What its parts cost, the hose counted as one metre."""
+        return sum(link.part.price for link in self.links)
 
     @property
     def bore_mm(self) -> float:
@@ -51,8 +74,8 @@ class Chain:
 @dataclass(frozen=True)
 class Wish:
     """What a chain must be: hose dash (None for no hose), least bore [mm], angles wanted of its two hose ends,
-    kinds that must be in it, kinds that must not, what is in the drawer (part ids), what counts as cost, and what its hose
-    and hose ends must stand [°C]."""
+    kinds that must be in it, kinds that must not, what is in the drawer (part ids), what counts as cost, what its hose
+    and hose ends must stand [°C], the restrictor's hole [mm] (0: any; a smaller one is drilled to it) and that in the inlet flange (0: none)."""
 
     dash: int | None
     least_bore_mm: float = 0.0
@@ -63,6 +86,8 @@ class Wish:
     drawer: frozenset[str] = frozenset()
     by: str = "joints"
     least_temp_c: float = 0.0
+    hole_mm: float = 0.0
+    flange_hole_mm: float = 0.0
 
 
 @lru_cache(maxsize=8)
@@ -79,14 +104,22 @@ def _index(parts: tuple[Part, ...]) -> Mapping[End, tuple[tuple[Part, int], ...]
 def cost_of(part: Part, wish: Wish) -> float:
     """Return what a part adds to a chain's cost; a joint is worth little beside a price or a height."""
     base = {"joints": 1.0, "price": part.price + 0.5, "height": part.stack_mm + 2.0}[wish.by]
-    return base * (IN_DRAWER_SHARE if part.id in wish.drawer else 1.0)
+    tie = 0.0
+    if part.meters:
+        drilled = _hole(part, wish) - part.bore_mm
+        tie = DRILL_TIE * drilled if drilled < NO_HOLE_MM / 2 else 0.0
+    elif wish.flange_hole_mm and part.kind == "flange" and any("inlet" in e.size for e in part.ends):
+        tie = 0.5  # the plan's own hole is wanted in it
+    tie += PRICE_TIE * part.price + STACK_TIE * part.stack_mm
+    return (base + tie) * (IN_DRAWER_SHARE if part.id in wish.drawer else 1.0)
 
 
 def find_chains(parts: Iterable[Part], start: End, goal: End, wish: Wish, most: int = 3) -> tuple[Chain, ...]:
-    """Return the cheapest chains from a start port to a goal port; fewer than `most`, or none, if there are no more.
+    """Return the cheapest chains from a start port to a goal port, as the oil runs; fewer than `most`, or none, if there
+    are no more that are worth showing.
 
     A best-first search over open ends: every part taken mates (seals) with the open end before it. A chain
-    holds at most MOST_PARTS parts, no part twice but hose ends, and exactly one hose where one is wished.
+    holds at most MOST_PARTS parts, none twice on one side of its hose, and exactly one hose where one is wished.
 
     Raises: nothing.
     """
@@ -102,9 +135,14 @@ def find_chains(parts: Iterable[Part], start: End, goal: End, wish: Wish, most: 
     while waiting and len(chains) < most and looks < MOST_LOOKS:
         cost, _, open_end, links, hosed, ends = heapq.heappop(waiting)
         looks += 1
+        if chains and cost > FAR_OFF * chains[0].cost:
+            break
         if links and open_end in goal_mates and (hosed or wish.dash is None) and _complete(links, wish):
-            if all(_ids(links) != _ids(known.links) for known in chains):
-                chains.append(Chain(links, cost))
+            if all(_outline(links) != _outline(known.links) for known in chains):
+                tapers = _tapers(start, links, goal)
+                last = TAPER_TIE * (not _made_for(open_end, goal))
+                chains.append(Chain(links, cost + last, tapers))
+                chains.sort(key=lambda chain: chain.cost)
             continue
         if len(links) >= MOST_PARTS:
             continue
@@ -116,8 +154,10 @@ def find_chains(parts: Iterable[Part], start: End, goal: End, wish: Wish, most: 
             step = _step(part, links, hosed, ends, wish)
             if step is None:
                 continue
+            if not _made_for(open_end, part.ends[k]):
+                step += TAPER_TIE
             for j, out in enumerate(part.ends):
-                if j != k:
+                if j != k and not _backwards(part, k, j):
                     made = (*links, Link(part, k, j))
                     after = (hosed or part.what.hose, ends + part.what.hose_end)
                     heapq.heappush(waiting, (cost + step, next(order), out, made, *after))
@@ -129,17 +169,54 @@ def _step(part: Part, links: tuple[Link, ...], hosed: bool, ends: int, wish: Wis
     if not _allowed(part, links, hosed, ends, wish):
         return None
     step = cost_of(part, wish) + _unlike(part, wish)
-    if not part.what.hose_end:
+    if wish.by == "height" and wish.dash is not None and not hosed:
+        step *= FAR_SHARE
+    if wish.by == "joints" and "banjo" in _kinds(part):
+        step += BANJO_MORE
+    elif not part.what.hose_end:
         bent = 0.3 if wish.by == "joints" else 1.2
         return step + (bent if part.angle_deg else 0.0)
     angle = wish.angles[min(ends, 1)]
-    if angle is None:
-        return step + 0.002 * part.angle_deg
+    if angle is None or not part.what.hose_end:
+        dull = part.what.hose_end and part.angle_deg and wish.by != "height" and "banjo" not in _kinds(part)
+        return (
+            None if dull else step + 0.002 * part.angle_deg
+        )  # a straight end always does where no angle is asked for
     return step if part.angle_deg == angle else None
 
 
-def _ids(links: tuple[Link, ...]) -> tuple[str, ...]:
-    return tuple(link.part.id for link in links)
+NO_HOLE_MM = 1e3
+
+
+def _hole(part: Part, wish: Wish) -> float:
+    """Return the largest hole [mm] that a metering part may have: a smaller one can be drilled up, never down."""
+    if not part.what.narrow:
+        return wish.flange_hole_mm
+    return wish.hole_mm or NO_HOLE_MM
+
+
+def _made_for(one: End, other: End) -> bool:
+    """Whether two ends that seal are of one kind, or made to meet: not a taper in a parallel hole."""
+    return {one.kind, other.kind} not in ({"BSPT", "BSPP"}, {"metric", "metric taper"})
+
+
+def _tapers(start: End, links: tuple[Link, ...], goal: End) -> int:
+    ends = [start, *(e for x in links for e in (x.part.ends[x.inlet], x.part.ends[x.outlet])), goal]
+    return sum(not _made_for(a, b) for a, b in zip(ends[::2], ends[1::2], strict=True))
+
+
+def _backwards(part: Part, inlet: int, outlet: int) -> bool:
+    """Whether oil would run the wrong way through a part that has a right way."""
+    return part.what.directed and len(part.ends) == 2 and (inlet, outlet) != (1, 0)
+
+
+def _kinds(part: Part) -> tuple[str, ...]:
+    return tuple(end.kind for end in part.ends)
+
+
+def _outline(links: tuple[Link, ...]) -> tuple[object, ...]:
+    """What makes two chains worth showing side by side: another angle of a hose end alone does not."""
+    return tuple((x.part.ends, x.part.role) if x.part.what.hose_end else x.part.id for x in links)
 
 
 def _unlike(part: Part, wish: Wish) -> float:
@@ -157,24 +234,64 @@ def _allowed(part: Part, links: tuple[Link, ...], hosed: bool, ends: int, wish: 
     only_when_wished = part.what.on_request and part.kind not in wish.with_kinds
     if part.kind in wish.without_kinds or only_when_wished:
         return False
-    if part.what.narrow:
-        return all(x.part.kind != part.kind for x in links)
+    if part.meters:
+        most = _hole(part, wish)
+        return part.bore_mm <= most + 1e-6 and all(x.part.kind != part.kind for x in links)
     if part.bore_mm and part.bore_mm < wish.least_bore_mm - 1e-6:
         return False
     if part.what.hose or part.what.hose_end:
         return _hose_allowed(part, hosed, ends, wish)
-    return all(x.part.id != part.id for x in links)
+    after = max((k for k, x in enumerate(links) if x.part.what.hose), default=-1)
+    return all(x.part is not part for x in links[after + 1 :])
 
 
 def _hose_allowed(part: Part, hosed: bool, ends: int, wish: Wish) -> bool:
-    """One hose between two hose ends, all of the wished dash and make, that stands what runs through it."""
+    """One hose between two ends that grip it, all of the wished dash and make, that stands what runs through it."""
     if part.temp_c and part.temp_c < wish.least_temp_c:
         return False
-    if wish.dash is None or part.dash != wish.dash or (part.role or "reusable") != wish.hose_ends:
+    if wish.dash is None or part.dash != wish.dash:
         return False
     if part.what.hose:
-        return not hosed and ends == 1
-    return ends == 0 or (ends == 1 and hosed)
+        return not hosed and part.role == ("push-on" if wish.hose_ends == "push-on" else "reusable")
+    return (part.role or "reusable") == wish.hose_ends and ends < 2
+
+
+def why_first(chains: Sequence[Chain], wish: Wish) -> str:
+    """Return in one line why the first of some chains is the first; empty where there is no other.
+
+    >>> why_first((), Wish(4))
+    ''
+    """
+    if len(chains) < 2:
+        return ""
+    first, second = chains[0], chains[1]
+    held, other_held = (sum(link.part.id in wish.drawer for link in c.links) for c in (first, second))
+    high, other_high = (_after_hose(c) for c in (first, second))
+    bends, other_bends = (sum(link.part.angle_deg > 0 for link in c.links) for c in (first, second))
+    price = f"first for its price: {first.price:.2f} against {second.price:.2f}"
+    cheaper = first.price < second.price - 0.005
+    reasons = (
+        (wish.by == "price" and cheaper, price),
+        (
+            wish.by == "height" and high < other_high - 0.05,
+            f"first for its height: {high:.0f} mm stand over the port, against {other_high:.0f} mm",
+        ),
+        (held > other_held, f"first because {held} of its parts lie in the drawer, against {other_held}"),
+        (first.joints < second.joints, f"first for its joints: {first.joints} against {second.joints}"),
+        (
+            first.tapers < second.tapers,
+            "as many joints; first because its thread is the port's own, not a taper in a parallel hole",
+        ),
+        (bends < other_bends, "as many joints; first because it runs straighter"),
+        (cheaper, f"as many joints; {price}"),
+        (True, "nothing tells it from the next: take what is at hand"),
+    )
+    return next(words for so, words in reasons if so)
+
+
+def _after_hose(chain: Chain) -> float:
+    at = max((k for k, link in enumerate(chain.links) if link.part.what.hose), default=-1)
+    return sum(link.part.stack_mm for link in chain.links[at + 1 :])
 
 
 @dataclass(frozen=True)
@@ -210,6 +327,7 @@ def laid(
             ((i, j) for i in range(len(part.ends)) for j in range(len(part.ends)) if i != j),
             key=lambda pair: (
                 rank[judge(open_end, part.ends[pair[0]]).outcome],
+                _backwards(part, *pair),
                 min(rank[judge(part.ends[pair[1]], e).outcome] for e in after),
                 pair,
             ),

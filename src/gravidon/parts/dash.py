@@ -15,6 +15,20 @@ HOSE_BORE_IN: dict[int, float] = {
 }
 """Typical hose bore [in] by dash size; from memory (makers differ by a few hundredths)."""
 
+END_BORE_MM: dict[int, float] = {
+    3: 3.18,
+    4: 4.37,
+    6: 7.54,
+    8: 9.93,
+    10: 12.29,
+    12: 15.47,
+    16: 21.44,
+}
+"""Through bore [mm] of a 37° flare end by dash size, and so of all that is screwed to one; SAE J514."""
+
+LEAST_BEND_MM: dict[int, float] = {3: 63.0, 4: 76.0, 6: 102.0, 8: 117.0, 10: 140.0, 12: 165.0, 16: 187.0}
+"""Least bend radius [mm] of braided rubber hose by dash size; SAE J517 100R5, from memory."""
+
 HOSE_OUTSIDE_MM: dict[int, float] = {3: 6.5, 4: 11.0, 6: 14.5, 8: 17.0, 10: 20.5, 12: 24.0, 16: 29.5}
 """Typical outside diameter of braided hose [mm] by dash size; from memory, for drawing only."""
 

@@ -14,9 +14,14 @@ from gravidon.parts.threads import THREADS, Thread, goes_in_loose, starts_with, 
 
 EndKind = Literal[
     "NPT",
+    "NPTF",
     "BSPT",
     "BSPP",
+    "BSP cone",
     "metric",
+    "metric cone",
+    "metric boss",
+    "UNF",
     "metric taper",
     "37 flare",
     "45 flare",
@@ -27,6 +32,8 @@ EndKind = Literal[
     "hose",
     "PTFE hose",
     "plain hose",
+    "crimp",
+    "PTFE crimp",
     "flange",
     "weld",
     "wall",
@@ -37,9 +44,14 @@ Outcome = Literal["seals", "leaks", "no fit"]
 
 STANDARD: dict[str, str] = {
     "NPT": "ASME B1.20.1",
+    "NPTF": "ASME B1.20.3",
     "BSPT": "ISO 7-1",
     "BSPP": "ISO 228-1",
+    "BSP cone": "ISO 8434-6",
     "metric": "ISO 261",
+    "metric cone": "ISO 8434-1",
+    "metric boss": "ISO 6149",
+    "UNF": "ASME B1.1",
     "metric taper": "DIN 158-1",
     "37 flare": "SAE J514",
     "45 flare": "SAE J512",
@@ -50,6 +62,8 @@ STANDARD: dict[str, str] = {
     "hose": "braided rubber: SAE J517 100R5, from memory",
     "PTFE hose": "SAE J517 100R14, from memory",
     "plain hose": "push-on and plain rubber by its inside in sixteenths, common practice, no source",
+    "crimp": "SAE J517 100R5 ends, from memory",
+    "PTFE crimp": "SAE J517 100R14 ends, from memory",
     "flange": "bolt patterns: common practice, no source",
     "weld": "common practice, no source",
     "wall": "common practice, no source",
@@ -58,6 +72,7 @@ STANDARD: dict[str, str] = {
 """Which source each kind's dimensions follow."""
 
 FLARE_37: dict[int, tuple[float, float]] = {
+    2: (5 / 16, 24),
     3: (3 / 8, 24),
     4: (7 / 16, 20),
     5: (1 / 2, 20),
@@ -69,6 +84,7 @@ FLARE_37: dict[int, tuple[float, float]] = {
 }
 """Thread (major [in], per inch) of a 37° flare by dash size; SAE J514. O-ring bosses (SAE J1926) share it."""
 FLARE_45: dict[int, tuple[float, float]] = {
+    2: (5 / 16, 24),
     3: (3 / 8, 24),
     4: (7 / 16, 20),
     5: (1 / 2, 20),
@@ -79,6 +95,7 @@ FLARE_45: dict[int, tuple[float, float]] = {
 }
 """Thread of a 45° flare by sixteenths of an inch of tube; SAE J512."""
 INVERTED: dict[int, tuple[float, float]] = {
+    2: (5 / 16, 28),
     3: (3 / 8, 24),
     4: (7 / 16, 24),
     5: (1 / 2, 20),
@@ -113,6 +130,12 @@ class End:
             "wall": "pan wall",
             "hole": f"{self.size} hole",
             "banjo": f"banjo for {self.size}",
+            "crimp": f"{self.size} crimped end",
+            "PTFE crimp": f"{self.size} crimped PTFE end",
+            "BSP cone": f"{self.size} BSP 60° cone",
+            "metric cone": f"{self.size} 24° cone",
+            "metric boss": f"{self.size} O-ring port",
+            "UNF": next((n for n in THREADS if n.startswith(f"{self.size} UN")), self.size),
             "metric": self.size,
             "metric taper": f"{self.size} taper",
         }.get(self.kind, f"{self.size} {self.kind}")
@@ -148,8 +171,10 @@ def end_of_thread(name: str, gender: Gender) -> End:
     '37 flare|-10|male'
     """
     thread = THREADS[name]
-    for kind in ("NPT", "BSPT", "BSPP"):
-        if name.endswith(kind):
+    if name.endswith((" UNF", " UN")):
+        return End("UNF", name.split(maxsplit=1)[0], gender)
+    for kind in ("NPTF", "NPT", "BSPT", "BSPP"):
+        if name.endswith(f" {kind}"):
             return End(kind, name.removesuffix(f" {kind}"), gender)
     if "flare" in name:
         return End("37 flare", name.split(maxsplit=1)[0], gender)
@@ -158,18 +183,25 @@ def end_of_thread(name: str, gender: Gender) -> End:
     return End("metric", name, gender)
 
 
+_NAMED: dict[str, str] = {
+    **{kind: f"{{}} {kind}" for kind in ("NPT", "NPTF", "BSPT", "BSPP", "UNF")},
+    **dict.fromkeys(("metric", "banjo", "metric cone", "metric boss"), "{}"),
+    "BSP cone": "{} BSPP",
+    "metric taper": "{} taper",
+}
+"""The thread of an end by its kind, with its size in it; unified threads of other series than UNF end in UN."""
+
+
 @lru_cache(maxsize=512)
 def thread_of(end: End) -> Thread | None:
     """Return the thread of an end; None for ends without one.
 
     Raises: KeyError for a size the kind does not have.
     """
-    if end.kind in ("NPT", "BSPT", "BSPP"):
-        return THREADS[f"{end.size} {end.kind}"]
-    if end.kind in ("metric", "banjo"):
-        return THREADS[end.size]
-    if end.kind == "metric taper":
-        return THREADS[f"{end.size} taper"]
+    named = _NAMED.get(end.kind)
+    if named is not None:
+        name = named.format(end.size)
+        return THREADS[name if name in THREADS else name.removesuffix("F")]
     table = {
         "37 flare": FLARE_37,
         "O-ring boss": FLARE_37,
@@ -184,10 +216,15 @@ def thread_of(end: End) -> Thread | None:
 
 SEAL: dict[str, str] = {
     "NPT": "liquid sealant or tape on the taper thread; tape clear of the first two threads: shreds end up in the orifice",
+    "NPTF": "made to seal dry, once; for hot oil liquid sealant, no tape",
     "BSPT": "liquid sealant or tape on the taper thread; tape clear of the first two threads",
     "metric taper": "liquid sealant or tape on the taper thread",
     "BSPP": "a bonded washer on the face; no tape",
     "metric": "a crush washer on the face; no tape",
+    "BSP cone": "nothing: the 60° cone seals; oil it, no tape",
+    "metric cone": "its cutting ring or O-ring on the 24° cone; no tape",
+    "metric boss": "its O-ring, oiled; no tape",
+    "UNF": "a crush washer on the face; no tape",
     "37 flare": "nothing: the cone seals; oil it, no tape, no sealant",
     "45 flare": "nothing: the cone seals; no tape, no sealant",
     "inverted flare": "nothing: the flare seals; no tape",
@@ -197,6 +234,8 @@ SEAL: dict[str, str] = {
     "hose": "nothing: the cutter grips; oil it",
     "PTFE hose": "nothing: the ferrule (olive) grips the bared tube; a new one every time",
     "plain hose": "nothing: the barb grips; a clamp where the barb is a plain one",
+    "crimp": "the ferrule, pressed once for good",
+    "PTFE crimp": "the ferrule, pressed once for good",
     "flange": "a new gasket",
     "weld": "a weld by a qualified welder",
     "wall": "a weld by a qualified welder",
@@ -209,6 +248,7 @@ TIGHTEN: dict[str, str] = {
     "washer": "snug by the maker's torque; aluminium strips",
     "ring": "to the stop, snug",
     "clamp": "until the hose just bulges",
+    "crimp": "by a hose shop's press, to the gauge of its end",
     "hose": "socket to the shoulder, nipple to a 1 mm gap",
     "push": "by hand to the collar, oiled",
     "flange": "evenly, by the maker's torque",
@@ -217,8 +257,15 @@ TIGHTEN: dict[str, str] = {
 """Advice by class; common practice, no source: the maker's figure overrides it."""
 _CLASS: dict[str, str] = {
     "NPT": "taper",
+    "NPTF": "taper",
     "BSPT": "taper",
     "metric taper": "taper",
+    "BSP cone": "flare",
+    "metric cone": "flare",
+    "metric boss": "ring",
+    "UNF": "washer",
+    "crimp": "crimp",
+    "PTFE crimp": "crimp",
     "BSPP": "washer",
     "metric": "washer",
     "37 flare": "flare",
@@ -291,15 +338,28 @@ ON_HOSE = {
     "PTFE hose": "an end for PTFE",
     "plain hose": "a push-on end",
     "barb": "a barb with a clamp",
+    "crimp": "a crimped end for braided rubber",
+    "PTFE crimp": "a crimped end for PTFE",
 }
 """Makes of hose, and what is put into them: each grips its own make only."""
 _MADE: dict[tuple[str, str], tuple[str, str]] = {
     ("barb", "plain hose"): ("{female} pushed on {male}", "clamp"),
+    ("NPTF", "NPT"): ("{male} in {female}: one taper, sealed as NPT", "taper"),
+    ("NPT", "NPTF"): ("{male} in {female}: one taper, sealed as NPT", "taper"),
+    ("crimp", "hose"): ("{male} pressed on {female}", "crimp"),
+    ("PTFE crimp", "PTFE hose"): ("{male} pressed on {female}", "crimp"),
     ("BSPT", "BSPP"): ("taper {male} in parallel {female}: a common joint", "taper"),
     ("metric taper", "metric"): ("taper {male} in parallel {female}: made for it", "taper"),
-    ("banjo", "metric"): ("{male} in {female}", "washer"),
 }
 """Different kinds of one size that are made for each other: what is said, and how it is tightened."""
+
+
+_GRIPS: tuple[tuple[EndKind, EndKind], ...] = (
+    ("barb", "plain hose"),
+    ("crimp", "hose"),
+    ("PTFE crimp", "PTFE hose"),
+)
+"""Ends that hold in one make of hose beside the make's own."""
 
 
 def _special(a: End, b: End) -> Fit | None:
@@ -309,10 +369,16 @@ def _special(a: End, b: End) -> Fit | None:
         return (
             welded if a.kind != b.kind else Fit("no fit", "two of a kind are no joint: a bung needs a wall")
         )
+    return _of_two_kinds(a, b)
+
+
+def _of_two_kinds(a: End, b: End) -> Fit | None:
+    if a.kind == "banjo" and b == end_of_thread(a.size, "female"):
+        return Fit("seals", f"{a.text} in {b.text}", SEAL["banjo"], TIGHTEN["washer"])
     if a.size != b.size or {a.gender, b.gender} != {"male", "female"}:
         return None
     made = _MADE.get((a.kind, b.kind))
-    if made is not None and (a.kind == "banjo" or a.gender == "male"):
+    if made is not None and a.gender == "male":
         return Fit("seals", made[0].format(male=a.text, female=b.text), SEAL[a.kind], TIGHTEN[made[1]])
     if a.gender == "male" and a.kind in ON_HOSE and b.kind in _HOSES:
         return Fit("leaks", f"{ON_HOSE[a.kind]} does not hold in {b.text}: it blows off, hot")
@@ -336,6 +402,7 @@ def _threaded(male: End, female: End) -> Fit:
     return Fit("leaks", f"{male.text} in {female.text}: {why_it_leaks(one, two)}")
 
 
+@lru_cache(maxsize=1024)
 def mates(end: End) -> tuple[End, ...]:
     """Return the ends that seal with an end, without looking at any part: for searching."""
     if end.kind in ("flange", "hole"):
@@ -343,21 +410,27 @@ def mates(end: End) -> tuple[End, ...]:
     if end.kind in ("weld", "wall"):
         return (End("wall" if end.kind == "weld" else "weld", end.size),)
     turned: Gender = "female" if end.gender == "male" else "male"
-    found = [replace(end, gender=turned)]
-    if end.kind == "BSPT" and end.gender == "male":
-        found.append(End("BSPP", end.size, "female"))
-    if end.kind == "BSPP" and end.gender == "female":
-        found.append(End("BSPT", end.size, "male"))
-    if end.kind == "metric":
-        found.append(End("banjo", end.size, turned))
-        if end.gender == "female" and f"{end.size} taper" in THREADS:
+    grips = [End(kind, end.size, "female") for grip, kind in _GRIPS if end.kind == grip]
+    return tuple(grips or [replace(end, gender=turned), *_other_kinds(end, turned)])
+
+
+def _other_kinds(end: End, turned: Gender) -> list[End]:
+    """Ends of other kinds that seal with one: tapers in parallel holes, banjos, what grips a hose."""
+    found: list[End] = []
+    if end.kind in ("NPT", "NPTF"):
+        return [End("NPTF" if end.kind == "NPT" else "NPT", end.size, turned)]
+    if end.gender == "female":
+        thread = thread_of(end)
+        if thread is not None and end.kind in ("metric", "UNF", "BSPP"):
+            found.append(End("banjo", thread.name, "male"))
+        if end.kind == "metric" and f"{end.size} taper" in THREADS:
             found.append(End("metric taper", end.size, "male"))
-    if end.kind == "metric taper" and end.gender == "male":
-        found.append(End("metric", end.size, "female"))
+        if end.kind == "BSPP":
+            found.append(End("BSPT", end.size, "male"))
+        return found + [End(grip, end.size, "male") for grip, kind in _GRIPS if end.kind == kind]
     if end.kind == "banjo":
-        found.append(End("metric", end.size, turned))
-    if end.kind == "barb":
-        found = [End("plain hose", end.size, "female")]
-    if end.kind == "plain hose" and end.gender == "female":
-        found.append(End("barb", end.size, "male"))
-    return tuple(found)
+        return [end_of_thread(end.size, "female")]
+    parallel: dict[str, EndKind] = {"BSPT": "BSPP", "metric taper": "metric"}
+    if end.kind in parallel:
+        found.append(End(parallel[end.kind], end.size, "female"))
+    return found

@@ -91,8 +91,8 @@ MEANS: dict[str, Means] = {
             ),
             ("Welding a pan that has held oil can ignite it: leave it to a qualified welder.", "Heat warps a thin rail: bolt it to a plate for welding."),
             240,
-            {8: 11.11, 10: 14.29, 12: 17.46, 16: 22.23},
-            {8: "1/2 NPT", 10: "1/2 NPT", 12: "3/4 NPT", 16: "3/4 NPT"},
+            {8: 9.93, 10: 12.29, 12: 15.47, 16: 21.44},
+            {8: "-8 flare 3/4-16", 10: "-10 flare 7/8-14", 12: "-12 flare 1-1/16-12", 16: "-16 flare 1-5/16-12"},
             False, True, False, lambda port, fitting, dash: (End("wall", "any"), End("wall", "any")), _bung_hole,
         ),
         Means(
@@ -104,7 +104,7 @@ MEANS: dict[str, Means] = {
             ),
             ("Swarf in the pan destroys engines: with the pan on, grease holds most of it, not all.", "The pickup may sit right behind the wall: a drill without a stop finds it."),
             60,
-            {8: 10.5, 10: 14.3, 12: 17.5, 16: 17.5},
+            {8: 9.93, 10: 12.29, 12: 15.47, 16: 17.5},
             {8: "3/8 NPT", 10: "1/2 NPT", 12: "3/4 NPT", 16: "3/4 NPT"},
             True, False, True, _tapped_ports, _tapped_hole,
         ),
@@ -117,13 +117,13 @@ MEANS: dict[str, Means] = {
             ),
             ("A nut that works loose falls into the sump: lock it.", "Sealing washers must be oil- and heat-proof; a curved wall leaks."),
             120,
-            {8: 9.9, 10: 12.7, 12: 15.7, 16: 20.6},
+            {8: 9.93, 10: 12.29, 12: 15.47, 16: 21.44},
             {8: "-8 flare 3/4-16", 10: "-10 flare 7/8-14", 12: "-12 flare 1-1/16-12", 16: "-16 flare 1-5/16-12"},
             False, False, True, lambda port, fitting, dash: (End("hole", f"-{dash}"), End("hole", f"-{dash}")), _bulkhead_hole,
         ),
     )
 }  # fmt: skip
-"""By name. Bulkhead bores are typical of their dash size, from memory."""
+"""By name. Bores are the through bore of the flare that the hose screws to (SAE J514), or what the pipe thread leaves."""
 
 
 def threads_held(means: str, thread: str, wall_mm: float) -> float:
@@ -142,11 +142,10 @@ def threads_held(means: str, thread: str, wall_mm: float) -> float:
     return wall_mm / THREADS[thread].pitch_mm
 
 
-def entry_dash(hose_bore_mm: float) -> int:
-    """Return the dash size of MEANS whose bung bore is nearest a hose's bore.
+def entry_dash(dash: int) -> int:
+    """Return the size in which a way through the wall is made for a hose's dash size: the same, or the nearest there is.
 
-    >>> entry_dash(14.3)
-    10
+    >>> entry_dash(10), entry_dash(6)
+    (10, 8)
     """
-    bores = MEANS["weld bung"].bores_mm
-    return min(bores, key=lambda d: abs(bores[d] - hose_bore_mm))
+    return min(MEANS["weld bung"].bores_mm, key=lambda d: abs(d - dash))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from gravidon.parts.dash import INCH_MM
 from gravidon.parts.ends import FLARE_37, FLARE_45, INVERTED, STANDARD
@@ -65,8 +65,9 @@ class Candidate:
 
 
 def known_threads() -> dict[str, Thread]:
-    """Return every thread by name: pipe, metric, flares and bosses."""
-    found = {n: t for n, t in THREADS.items() if "flare" not in n}
+    """Return every thread by name: pipe, metric, flares and bosses. Dryseal pipe threads measure as NPT does, plain UNF
+    as the flare and the boss of its size: they go by those names, and the check tells them apart."""
+    found = {n: t for n, t in THREADS.items() if "flare" not in n and not n.endswith(("NPTF", "UNF"))}
     for words, table, standard in (
         ("37° flare or O-ring boss", FLARE_37, STANDARD["37 flare"]),
         ("45° flare", FLARE_45, STANDARD["45 flare"]),
@@ -103,8 +104,8 @@ def identify(
     Raises: ValueError for a diameter or pitch that is not above 0.
     Source: thread geometry of the standards named with each thread; errors common practice, no source.
 
-    >>> [c.name for c in identify(9.7, 0.907, inside=False)][:2]
-    ['1/8 BSPP', '1/8 BSPT']
+    >>> identify(9.7, 0.907, inside=False)[0].name
+    '1/8 BSPP or 1/8 BSPT'
     """
     if not (diameter_mm > 0.0 and pitch_mm > 0.0):
         raise ValueError("expected a diameter and a pitch above 0 mm")
@@ -124,12 +125,27 @@ def identify(
             found.append((misfit, name, thread, off, pitch_off))
     found.sort(key=lambda row: row[0])
     best = found[0][2] if found else None
-    return tuple(
-        Candidate(
-            name, thread, misfit, off, pitch_off, _tell(thread, best, found[1][2] if len(found) > 1 else None)
-        )
-        for misfit, name, thread, off, pitch_off in found[:6]
-    )
+    second = next((row[2] for row in found if best is not None and not _one_thread(row[2], best)), None)
+    rows: list[Candidate] = []
+    for misfit, name, thread, off, pitch_off in found:
+        twin = next((k for k, c in enumerate(rows) if _one_thread(c.thread, thread)), None)
+        if twin is None:
+            rows.append(Candidate(name, thread, misfit, off, pitch_off, _tell(thread, best, second)))
+        else:  # parallel and taper of one size: one answer, and how to decide
+            both = sorted((rows[twin].name, name), key=lambda n: known_threads()[n].tapered)
+            check = f"{DECIDE} {rows[twin].check}".replace(" Nothing else is near.", "")
+            rows[twin] = replace(rows[twin], name=" or ".join(both), check=check)
+    return tuple(rows[:6])
+
+
+DECIDE = "Taper if it gets thinner towards its end (two calipers' readings 10 mm apart differ by 0.6 mm), else parallel."
+"""How the parallel and the taper thread of one size are told apart: a taper of 1:16."""
+
+
+def _one_thread(one: Thread, other: Thread) -> bool:
+    """Whether two threads are one size, parallel and taper: they measure alike where the taper cannot be told."""
+    same = abs(one.major_mm - other.major_mm) < 0.01 and abs(one.pitch_mm - other.pitch_mm) < 0.002
+    return same and one.flank_deg == other.flank_deg and one.tapered != other.tapered
 
 
 def _tell(thread: Thread, best: Thread | None, second: Thread | None) -> str:
@@ -150,8 +166,12 @@ def _tell(thread: Thread, best: Thread | None, second: Thread | None) -> str:
         )
     if thread.flank_deg != other.flank_deg:
         parts.append(f"flanks of {thread.flank_deg:g}° (a gauge of {other.flank_deg:g}° rocks in it)")
-    if "45° flare" in thread.name or "37° flare" in thread.name:
-        parts.append("measure the cone's angle")
+    if "flare" in thread.name:
+        parts.append(
+            "measure the cone's angle; no cone, but a groove or a washer's face: a boss, or plain UNF"
+        )
+    if thread.name.endswith(" NPT"):
+        parts.append("sharp crests may be NPTF, which is sealed the same")
     if not parts:
         parts.append(f"its diameter is {thread.major_mm:.2f} mm, the other's {other.major_mm:.2f} mm")
     text = "; ".join(parts)

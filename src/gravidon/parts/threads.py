@@ -39,7 +39,9 @@ _NPT = "ASME B1.20.1"
 _BSPT = "ISO 7-1"
 _BSPP = "ISO 228-1"
 _METRIC = "ISO 261"
-_METRIC_TAPER = "taper of 1:16 on ISO 261 sizes, from memory"
+_METRIC_TAPER = "DIN 158-1"
+_NPTF = "ASME B1.20.3"
+_UNF = "ASME B1.1"
 _FLARE = "SAE J514"
 
 THREADS: dict[str, Thread] = {
@@ -51,28 +53,52 @@ THREADS: dict[str, Thread] = {
         _inch("3/8 NPT", _NPT, 0.675, 18, 60, True),
         _inch("1/2 NPT", _NPT, 0.840, 14, 60, True),
         _inch("3/4 NPT", _NPT, 1.050, 14, 60, True),
+        _inch("1 NPT", _NPT, 1.315, 11.5, 60, True),
+        _inch("1/8 NPTF", _NPTF, 0.405, 27, 60, True),
+        _inch("1/4 NPTF", _NPTF, 0.540, 18, 60, True),
+        _inch("3/8 NPTF", _NPTF, 0.675, 18, 60, True),
+        _inch("1/2 NPTF", _NPTF, 0.840, 14, 60, True),
+        _inch("3/4 NPTF", _NPTF, 1.050, 14, 60, True),
+        Thread("1/16 BSPT", _BSPT, 7.723, INCH_MM / 28, 55, True),
         Thread("1/8 BSPT", _BSPT, 9.728, INCH_MM / 28, 55, True),
         Thread("1/4 BSPT", _BSPT, 13.157, INCH_MM / 19, 55, True),
         Thread("3/8 BSPT", _BSPT, 16.662, INCH_MM / 19, 55, True),
         Thread("1/2 BSPT", _BSPT, 20.955, INCH_MM / 14, 55, True),
         Thread("3/4 BSPT", _BSPT, 26.441, INCH_MM / 14, 55, True),
+        Thread("1 BSPT", _BSPT, 33.249, INCH_MM / 11, 55, True),
+        Thread("1/16 BSPP", _BSPP, 7.723, INCH_MM / 28, 55, False),
         Thread("1/8 BSPP", _BSPP, 9.728, INCH_MM / 28, 55, False),
         Thread("1/4 BSPP", _BSPP, 13.157, INCH_MM / 19, 55, False),
         Thread("3/8 BSPP", _BSPP, 16.662, INCH_MM / 19, 55, False),
         Thread("1/2 BSPP", _BSPP, 20.955, INCH_MM / 14, 55, False),
         Thread("3/4 BSPP", _BSPP, 26.441, INCH_MM / 14, 55, False),
+        Thread("1 BSPP", _BSPP, 33.249, INCH_MM / 11, 55, False),
         Thread("M8x1.0", _METRIC, 8.0, 1.0, 60, False),
         Thread("M8x1.25", _METRIC, 8.0, 1.25, 60, False),
         Thread("M10x1.0", _METRIC, 10.0, 1.0, 60, False),
         Thread("M10x1.25", _METRIC, 10.0, 1.25, 60, False),
         Thread("M10x1.5", _METRIC, 10.0, 1.5, 60, False),
+        Thread("M11x1.0", _METRIC, 11.0, 1.0, 60, False),
+        Thread("M12x1.0", _METRIC, 12.0, 1.0, 60, False),
         Thread("M12x1.25", _METRIC, 12.0, 1.25, 60, False),
         Thread("M12x1.5", _METRIC, 12.0, 1.5, 60, False),
+        Thread("M12x1.75", _METRIC, 12.0, 1.75, 60, False),
+        Thread("M14x1.25", _METRIC, 14.0, 1.25, 60, False),
         Thread("M14x1.5", _METRIC, 14.0, 1.5, 60, False),
         Thread("M16x1.5", _METRIC, 16.0, 1.5, 60, False),
         Thread("M18x1.5", _METRIC, 18.0, 1.5, 60, False),
         Thread("M20x1.5", _METRIC, 20.0, 1.5, 60, False),
         Thread("M22x1.5", _METRIC, 22.0, 1.5, 60, False),
+        Thread("M24x1.5", _METRIC, 24.0, 1.5, 60, False),
+        Thread("M26x1.5", _METRIC, 26.0, 1.5, 60, False),
+        Thread("M27x2.0", _METRIC, 27.0, 2.0, 60, False),
+        _inch("5/16-24 UNF", _UNF, 5 / 16, 24, 60, False),
+        _inch("3/8-24 UNF", _UNF, 3 / 8, 24, 60, False),
+        _inch("7/16-20 UNF", _UNF, 7 / 16, 20, 60, False),
+        _inch("1/2-20 UNF", _UNF, 1 / 2, 20, 60, False),
+        _inch("9/16-18 UNF", _UNF, 9 / 16, 18, 60, False),
+        _inch("3/4-16 UNF", _UNF, 3 / 4, 16, 60, False),
+        _inch("13/16-16 UN", _UNF, 13 / 16, 16, 60, False),
         Thread("M10x1.0 taper", _METRIC_TAPER, 10.0, 1.0, 60, True),
         Thread("M12x1.5 taper", _METRIC_TAPER, 12.0, 1.5, 60, True),
         _inch("-3 flare 3/8-24", _FLARE, 3 / 8, 24, 60, False),
@@ -155,8 +181,17 @@ def joint(male: Thread, female: Thread) -> Joint:
         return Joint("seals", f"{male.name} in {female.name}: the same thread", seal)
     if not starts_with(male, female) and not goes_in_loose(male, female):
         return Joint("no fit", f"{male.name} does not start in {female.name}", "")
-    if male.standard == _METRIC_TAPER and male.name == f"{female.name} taper":
-        return Joint("seals", f"taper {male.name} in parallel {female.name}: made for it", "thread sealant")
+    pipes = {male.standard, female.standard} == {_NPT, _NPTF}
+    made = {
+        male.standard == _METRIC_TAPER and male.name == f"{female.name} taper": (
+            f"taper {male.name} in parallel {female.name}: made for it"
+        ),
+        pipes and male.name.split()[0] == female.name.split()[0]: (
+            f"{male.name} in {female.name}: one taper, sealed as NPT"
+        ),
+    }
+    if True in made:
+        return Joint("seals", made[True], "thread sealant")
     if _same_whitworth_size(male, female):
         if male.tapered:
             return Joint(

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import TypeVar
 
 from gravidon.parts import dash, oils, turbos
+from gravidon.parts.entry_means import MEANS
 from gravidon.plan import model, paths
 from gravidon.plan.conditions import standard_conditions
 from gravidon.plan.fields import Known, Model
@@ -90,7 +91,7 @@ def turbo_for(label: str, kind: str, frame: str, flange: model.Point) -> model.T
 def usual_feed(length_mm: float) -> model.FeedLine:
     """Return a -4 line with a tee at the tap, a 90° and a 45° end (heights: common practice, no source)."""
     bore = round(dash.hose_bore_mm(4), 2)
-    end = {"kind": "fitting", "bore_mm": bore}
+    end = {"kind": "fitting", "bore_mm": dash.END_BORE_MM[4]}
     return model.FeedLine.model_validate(
         {
             "pieces": (
@@ -104,7 +105,8 @@ def usual_feed(length_mm: float) -> model.FeedLine:
 
 
 def usual_drain(flange: model.Point, entry: model.Point) -> model.Drain:
-    """Return a -10 drain with one bend, into a full-bore bung on the side of the pan nearer the turbo."""
+    """Return a -10 drain with one bend, into a bung on the side of the pan nearer the turbo, with the usual parts' bores."""
+    size, bung = 10, MEANS["weld bung"]
     side = -1.0 if flange.y_mm < 0 else 1.0
     bend = model.Point(
         x_mm=round(0.5 * (flange.x_mm + entry.x_mm), 1),
@@ -112,19 +114,20 @@ def usual_drain(flange: model.Point, entry: model.Point) -> model.Drain:
         z_mm=round(entry.z_mm + 0.5 * (flange.z_mm - entry.z_mm), 1),
     )
     return model.Drain(
-        flange_bore_mm=18.0,
-        flange_length_mm=30.0,
-        hose_bore_mm=round(dash.hose_bore_mm(10), 2),
+        flange_bore_mm=dash.END_BORE_MM[size],
+        flange_length_mm=36.0,
+        hose_bore_mm=round(dash.hose_bore_mm(size), 2),
+        min_bend_mm=guess(dash.LEAST_BEND_MM[size]),
         points=(bend,),
         entry=entry,
         fitting=model.EntryFitting(
-            label="weld bung, full bore",
-            bore_mm=14.3,
+            label="weld bung with -10 flare",
+            bore_mm=dash.END_BORE_MM[size],
             length_mm=30.0,
             heading_deg=90.0 * side,
             rise_deg=20.0,
-            port_thread="1/2 NPT",
-            fitting_thread="1/2 NPT",
+            port_thread=bung.threads[size],
+            fitting_thread=bung.threads[size],
         ),
     )
 

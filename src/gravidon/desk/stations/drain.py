@@ -29,9 +29,11 @@ from gravidon.draw import run_strip
 from gravidon.draw.frame import Frame
 from gravidon.draw.geometry.elevation import VIEWS, Elevation, View, elevation, shifted
 from gravidon.draw.ink import Ink
+from gravidon.parts.dash import END_BORE_MM
 from gravidon.plan import paths
 from gravidon.plan.model import DrainPiece, Point, Shape
 from gravidon.plan.things import THINGS
+from gravidon.study.solve.as_bought import line_dash
 from gravidon.study.solve.evaluate import Evaluation
 
 REACH_PX = 14.0
@@ -441,7 +443,7 @@ class DrainStation(Station):
     def add_piece(self, at: str) -> None:
         """Add a hose end at one end of the hose."""
         drain = self.session.line.drain
-        bore = round(0.94 * drain.hose_bore_mm, 2)
+        bore = END_BORE_MM[line_dash(self.session.evaluation.plan, self.session.evaluation.index, "drain")]
         new = DrainPiece.model_validate(
             {
                 "label": f"45° hose end at the {at}",

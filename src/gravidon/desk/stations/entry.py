@@ -22,6 +22,7 @@ from gravidon.plan.model import Plan, Point
 from gravidon.plan.units import show
 from gravidon.study.home.entry_map import EntryMap, entry_map, moved_entry
 from gravidon.study.solve import assemble
+from gravidon.study.solve.as_bought import line_dash
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.solve.wall import WALLS, Wall, name_of_wall, wall_of, walls
 from gravidon.study.verdict.remedies_gravity import with_means
@@ -163,7 +164,7 @@ class MeansCard(QFrame):
     def refresh(self) -> None:
         """Fill in this plan's figures."""
         s = self.station.session
-        means, size = MEANS[self.name], entry_dash(s.line.drain.hose_bore_mm)
+        means, size = MEANS[self.name], entry_dash(line_dash(s.evaluation.plan, s.evaluation.index, "drain"))
         held = threads_held(self.name, means.threads[size], s.plan.sump.wall_mm.value)
         bore = means.bores_mm[size]
         share = min((bore / s.line.drain.hose_bore_mm) ** 2, 1.0)

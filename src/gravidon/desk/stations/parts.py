@@ -33,7 +33,8 @@ from gravidon.plan.drive_log import read_text
 from gravidon.plan.model import OwnPart
 from gravidon.study.making.cutting import order_list
 from gravidon.study.making.order import order_csv
-from gravidon.study.making.parts_list import LineRun, Need, by_length, own_parts, runs
+from gravidon.study.making.parts_list import LineRun, Need, by_length, runs
+from gravidon.study.solve.as_bought import own_parts
 
 INLETS = {
     "inlet flange, two bolts 24 mm apart": "flange|inlet two-bolt 24 mm|",

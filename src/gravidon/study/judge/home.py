@@ -375,8 +375,9 @@ FLOODING = Quantity(
     rests_on=("breather",),
 )
 
-TIGHTER_SHARE = 0.93
-"""[-] of the hose's bore below which a fitting counts as tighter than its hose; common practice, no source."""
+TIGHTER_SHARE = 0.84
+"""[-] of the hose's bore below which a fitting counts as tighter than its hose: a male flare of the hose's own dash size
+passes 0.86 to 0.96 of it (through bores of SAE J514); project choice."""
 
 
 def _fitting_area(e: Evaluation) -> Array | float:

@@ -11,8 +11,9 @@ from gravidon.physics import hose
 from gravidon.physics.arrays import Array
 from gravidon.plan.fields import si
 from gravidon.plan.model import Hose, Plan
-from gravidon.study.making.parts_list import LineRun, Need, nearest_dash, needs, runs
+from gravidon.study.making.parts_list import LineRun, Need, needs, runs
 from gravidon.study.solve import assemble
+from gravidon.study.solve.as_bought import line_dash, nearest_dash
 from gravidon.study.solve.drain_route import Route, route
 from gravidon.study.solve.kept import of_plan
 from gravidon.study.solve.run_review import room_needed_m
@@ -79,7 +80,7 @@ def cut_of(plan: Plan, line: LineRun) -> Cut | None:
         length = arc_length(run.hose_corners_m, si(it.drain, "min_bend_mm"))
         move = si(it.parts, "drain_move_mm")
         sleeve = min(_sleeved(plan, run, it.drain.sleeved), length)
-        dash = nearest_dash(it.drain.hose_bore_mm)
+        dash = line_dash(plan, line.turbo, "drain")
     elif line.key == "scavenge":
         length, move, dash = (
             si(it.scavenge, "hose_mm"),
@@ -90,7 +91,7 @@ def cut_of(plan: Plan, line: LineRun) -> Cut | None:
         pieces = plan.trunk if line.key == "trunk" else it.feed.pieces
         hoses = [p for p in pieces if isinstance(p, Hose)]
         length, move = sum(si(p, "length_mm") for p in hoses), si(it.parts, "feed_move_mm")
-        dash = nearest_dash(hoses[0].bore_mm)
+        dash = nearest_dash(hoses[0].bore_mm) if line.key == "trunk" else line_dash(plan, line.turbo, "feed")
         hot = si(plan.taps[plan.tap], "hot_mm") < SLEEVE_WITHIN * si(plan.needs, "hot_mm")
         sleeve = min(CLAMP_EVERY_M, length) if hot else 0.0
     cut = length + move - sum(takeoffs)

@@ -7,12 +7,15 @@ from collections.abc import Hashable, Iterable, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
-from gravidon.parts.catalogue import Part, serving, with_own
+import numpy as np
+
+from gravidon.parts.catalogue import Part, serving
 from gravidon.parts.chains import Chain, ChainJoint, Link, Wish, find_chains, joints_of, laid
-from gravidon.parts.dash import HOSE_BORE_IN, dash_of_bore, hose_bore_mm
 from gravidon.parts.ends import End, end_from, end_of_thread
 from gravidon.parts.shapes import SHAPES
 from gravidon.plan.model import Fitting, Hose, Plan, ScreenPiece, TurboLine
+from gravidon.study.solve import assemble
+from gravidon.study.solve.as_bought import line_dash, nearest_dash, shelf
 from gravidon.study.solve.kept import Kept
 
 FLAT_SHARE = 0.72
@@ -49,24 +52,6 @@ class LineRun:
         return tuple(link.part for link in self.links)
 
 
-def own_parts(plan: Plan) -> tuple[Part, ...]:
-    """Return the user's own parts as catalogue parts."""
-    return tuple(
-        Part(**{**p.model_dump(exclude={"ends"}), "ends": tuple(end_from(code) for code in p.ends)})
-        for p in plan.own_parts
-    )
-
-
-def shelf(plan: Plan) -> dict[str, Part]:
-    """Return every part that this plan may use, by id."""
-    return with_own(own_parts(plan))
-
-
-def nearest_dash(bore_mm: float) -> int:
-    """Return the dash size of a bore, or the nearest one."""
-    return dash_of_bore(bore_mm) or min(HOSE_BORE_IN, key=lambda d: abs(hose_bore_mm(d) - bore_mm))
-
-
 def _drawer(plan: Plan) -> frozenset[str]:
     return frozenset(item.part for item in plan.drawer if item.count > 0)
 
@@ -80,27 +65,11 @@ def _feed_angles(it: TurboLine) -> tuple[float, float]:
     return (elbows[0] if len(elbows) > 1 else 0.0, elbows[-1] if elbows else 0.0)
 
 
-def _restrictors(parts: Sequence[Part], it: TurboLine) -> tuple[Part, ...]:
-    """Return the shelf with only those restrictors, and inlet flanges, whose hole is the plan's (or drilled to it)."""
-    wanted = it.restrictor.bore_mm if it.restrictor.fitted else 0.0
-    holes = sorted(
-        {p.bore_mm for p in parts if p.what.narrow},
-        key=lambda b: (b > wanted + 1e-6, abs(b - wanted)),
-    )
-    nearest = holes[0] if holes else 0.0
-    kept = [p for p in parts if not p.what.narrow or p.bore_mm == nearest]
-    hole = it.flange_hole.bore_mm if it.flange_hole.fitted else 5.0
-    inlets = [p for p in kept if p.kind == "flange" and any("inlet" in e.size for e in p.ends)]
-    best = min(inlets, key=lambda p: abs(p.bore_mm - hole), default=None)
-    return tuple(p for p in kept if p not in inlets or p is best)
-
-
 def feed_run(plan: Plan, k: int, by: str = "joints") -> LineRun:
     """Return the feed of one turbo: from the tap (or the tee in the trunk) to its inlet."""
     it, tap = plan.turbos[k], plan.taps[plan.tap]
     goal = end_from(it.parts.inlet)
-    hose = next(p for p in it.feed.pieces if isinstance(p, Hose))
-    dash = nearest_dash(hose.bore_mm)
+    dash = line_dash(plan, k, "feed")
     shared = len(plan.turbos) > 1
     start = End("37 flare", f"-{dash}", "male") if shared else end_of_thread(tap.port_thread, "female")
     kinds = tuple(
@@ -111,8 +80,18 @@ def feed_run(plan: Plan, k: int, by: str = "joints") -> LineRun:
         )
         if wanted
     )
-    wish = Wish(dash, 0.0, _feed_angles(it), kinds, drawer=_drawer(plan), by=by, least_temp_c=stands_c(it))
-    parts = _restrictors(tuple(shelf(plan).values()), it)
+    wish = Wish(
+        dash,
+        0.0,
+        _feed_angles(it),
+        kinds,
+        drawer=_drawer(plan),
+        by=by,
+        least_temp_c=stands_c(plan, k),
+        hole_mm=it.restrictor.bore_mm if it.restrictor.fitted else 0.0,
+        flange_hole_mm=it.flange_hole.bore_mm if it.flange_hole.fitted else 0.0,
+    )
+    parts = tuple(shelf(plan).values())
     first: tuple[Link, ...] = ()
     search_from = start
     if not shared:
@@ -123,13 +102,17 @@ def feed_run(plan: Plan, k: int, by: str = "joints") -> LineRun:
     return _made("feed", "Feed", k, it.parts.feed, plan, parts, start, goal, search_from, goal, first, wish)
 
 
-HOSE_IN_HAND_C = 10.0
-"""[°C] that a hose at the turbo is to stand over the hottest oil that its bearing is allowed; common practice, no source."""
+NEAR_RATING_K, STEP_C, MOST_C = 10.0, 10.0, 230.0
+"""[K] in hand below a hose's rating, [°C] steps in which ratings are sought, [°C] that the best hose stands: common practice,
+no source."""
 
 
-def stands_c(it: TurboLine) -> float:
-    """Return what a hose that ends at a turbo must stand [°C]."""
-    return it.turbo.window.outlet_max_c.value + HOSE_IN_HAND_C
+def stands_c(plan: Plan, k: int) -> float:
+    """Return what a hose that ends at a turbo must stand [°C]: the hottest oil that leaves its bearing, with a little in hand."""
+    turning = np.array([c.kind.turning for c in plan.conditions])
+    out = assemble.supply_of(plan)[1].branches[k].outlet_temperature_k[turning] - 273.15
+    hottest = float(out.max(initial=0.0)) + NEAR_RATING_K
+    return min(STEP_C * math.ceil(hottest / STEP_C - 1e-6), MOST_C)
 
 
 def _sender_tee(parts: Sequence[Part], plan: Plan, dash: int) -> Part | None:
@@ -161,7 +144,7 @@ def drain_run(plan: Plan, k: int, by: str = "joints") -> LineRun:
     """Return the drain of one turbo: from its flange to the pan, a tee or a pot."""
     it = plan.turbos[k]
     drain = it.drain
-    dash = nearest_dash(drain.hose_bore_mm)
+    dash = line_dash(plan, k, "drain")
     start = end_from(it.parts.outlet)
     if it.drain_by == "scavenge" or drain.joins is not None:
         goal = search = End("37 flare", f"-{dash}", "male")
@@ -170,9 +153,20 @@ def drain_run(plan: Plan, k: int, by: str = "joints") -> LineRun:
     ends = {p.at: p.angle_deg for p in drain.pieces}
     angles = (ends.get("turbo"), ends.get("pan"))
     least = min(FLAT_SHARE * drain.hose_bore_mm, drain.fitting.bore_mm - 0.4)
-    wish = Wish(dash, max(least, 0.0), angles, drawer=_drawer(plan), by=by, least_temp_c=stands_c(it))
-    parts = tuple(shelf(plan).values())
+    wish = Wish(dash, max(least, 0.0), angles, drawer=_drawer(plan), by=by, least_temp_c=stands_c(plan, k))
+    parts = _bungs(tuple(shelf(plan).values()), it)
     return _made("drain", "Drain", k, it.parts.drain, plan, parts, start, goal, start, search, (), wish)
+
+
+def _bungs(parts: tuple[Part, ...], it: TurboLine) -> tuple[Part, ...]:
+    """Return the shelf with only those weld bungs that have the plan's thread; all of them where none has."""
+    wanted = end_of_thread(it.drain.fitting.port_thread, "female")
+    of_size = {
+        p.id
+        for p in parts
+        if p.kind == "bung" and any((e.kind, e.size) == (wanted.kind, wanted.size) for e in p.ends)
+    }
+    return tuple(p for p in parts if p.kind != "bung" or p.id in of_size) if of_size else parts
 
 
 def scavenge_run(plan: Plan, k: int, by: str = "joints") -> LineRun | None:
@@ -224,6 +218,8 @@ def _made(
             what += f" with a -{wish.dash} hose"
         if wish.least_bore_mm > 0:
             what += f" and a bore of at least {wish.least_bore_mm:.1f} mm"
+        if wish.hole_mm > 0 and "restrictor" in wish.with_kinds:
+            what += f" and a hole of {wish.hole_mm:.2f} mm or one that can be drilled to it"
         return LineRun(key, label, k, start, goal, (), (), (), what)
     links = chains[0].links
     return LineRun(key, label, k, start, goal, links, joints_of(start, links, goal), chains)
@@ -231,7 +227,9 @@ def _made(
 
 def runs(plan: Plan, by: str = "joints") -> tuple[LineRun, ...]:
     """Return every line of parts of a plan; chains are cheapest by joints, price or height."""
-    key = (by, plan.taps, plan.tap, plan.trunk, plan.drawer, plan.own_parts, *map(_of_line, plan.turbos))
+    stands = [stands_c(plan, k) for k in range(len(plan.turbos))]
+    lines = map(_of_line, plan.turbos)
+    key = (by, plan.taps, plan.tap, plan.trunk, plan.drawer, plan.own_parts, *stands, *lines)
     return _RUNS.of(key, lambda: _all_runs(plan, by))
 
 
@@ -251,7 +249,6 @@ def _of_line(it: TurboLine) -> tuple[Hashable, ...]:
     d = it.drain
     return (
         it.turbo.label,
-        stands_c(it),
         it.feed,
         it.restrictor,
         it.flange_hole,
@@ -308,7 +305,7 @@ def spare_of(part: Part, count: float) -> float:
     and end it as scrap (common practice, no source)."""
     if part.what.spare_share:
         return float(math.ceil(count * part.what.spare_share))
-    tapers = any(e.kind in ("NPT", "BSPT", "metric taper") for e in part.ends)
+    tapers = any(e.kind in ("NPT", "NPTF", "BSPT", "metric taper") for e in part.ends)
     return 1.0 if count > 0 and tapers and part.material == "aluminium" else 0.0
 
 
@@ -343,20 +340,20 @@ def needs(
         why = run.name.lower()
         for part in run.parts:
             add(part, lengths_m.get(f"{run.key}{run.turbo}", 1.0) if part.what.hose else 1.0, why, run.key)
-            if part.what.hose_end and any(e.kind == "barb" for e in part.ends):
-                add(usual("clamp", "push-on hose", part.dash), 1, why, run.key)
         for j in run.joints:
-            taken = _sealer(j, plan)
-            if taken is not None:
-                add(usual(*taken[:2]), *taken[2:], run.key)
+            for kind, role, number, reason in _taken(j, plan):
+                size = int(j.one.size.removeprefix("-")) if kind == "clamp" else None
+                add(usual(kind, role, size), number, reason or why, run.key)
     if len(plan.turbos) > 1:
-        dash = nearest_dash(next(p for p in plan.turbos[0].feed.pieces if isinstance(p, Hose)).bore_mm)
+        dash = line_dash(plan, 0, "feed")
         number = float(len(plan.turbos) - 1)
         add(_flare_tee(stock.values(), dash, swivel=True), number, "feed to both turbos", "feed")
-    for it in plan.turbos:
+    for k, it in enumerate(plan.turbos):
         if it.drain.joins is not None:
-            tee = _flare_tee(stock.values(), nearest_dash(it.drain.hose_bore_mm), swivel=False)
+            tee = _flare_tee(stock.values(), line_dash(plan, k, "drain"), swivel=False)
             add(tee, 1, "joined drains", "drain")
+    for kind, role, number, why, line in _beside(plan):
+        add(usual(kind, role), number, why, line)
     for dash, metres in sleeve_m.items():
         add(usual("sleeve", "", dash), metres, "beside hot parts")
     for dash, number in clamps.items():
@@ -379,6 +376,40 @@ def needs(
     return tuple(sorted(made, key=lambda need: (need.part.kind, need.part.name)))
 
 
+def _beside(plan: Plan) -> Iterable[tuple[str, str, float, str, str]]:
+    """Return what the plan takes beside its lines, as (part kind, role, number, why, line)."""
+    for it in plan.turbos:
+        for kind, role, number in _pumping(it):
+            yield kind, role, number, "scavenge pump", "scavenge"
+    for kind, role, number in _fresh_oil(plan):
+        yield kind, role, number, "fresh oil after the work", ""
+
+
+def _pumping(it: TurboLine) -> tuple[tuple[str, str, float], ...]:
+    """Return what a scavenge pump takes beside its hoses, as (part kind, role, number): pot, pump, wiring."""
+    if it.drain_by != "scavenge":
+        return ()
+    s = it.scavenge
+    wire = math.ceil(2.0 * s.wire_mm.value / 100.0) / 10.0
+    return (
+        ("pump", f"{s.rated_v:g}", 1),
+        ("pot", "drain pot", 1),
+        ("electrical", "relay", float(s.relay)),
+        ("electrical", "fuse holder", 1),
+        ("electrical", f"fuse {s.fuse_a:g}", 1),
+        ("wire", f"wire {s.gauge_awg}", wire),
+    )
+
+
+def _fresh_oil(plan: Plan) -> tuple[tuple[str, str, float], ...]:
+    """Return what the oil change takes that ends the work, as (part kind, role, number)."""
+    return (
+        ("fluid", "oil", math.ceil(plan.sump.fill_l.value)),
+        ("filter part", "oil filter", 1),
+        ("washer", "drain plug", 1),
+    )
+
+
 def _flare_tee(parts: Iterable[Part], dash: int, swivel: bool) -> Part | None:
     """Return a tee of three flares of one size, all male or with a swivelling female end; None if there is none."""
     genders = ["female", "male", "male"] if swivel else ["male", "male", "male"]
@@ -395,24 +426,37 @@ def _flare_tee(parts: Iterable[Part], dash: int, swivel: bool) -> Part | None:
 
 
 _SEALERS: dict[str, tuple[str, float, str]] = {
-    "banjo": ("metric", 2, "one each side of the banjo"),
     "metric": ("metric", 1, "metric port"),
     "BSPP": ("BSPP", 1, "parallel pipe thread"),
     "O-ring boss": ("O-ring boss", 1, "O-ring boss"),
+    "metric boss": ("metric boss", 1, "O-ring port"),
+    "UNF": ("UNF", 1, "straight inch port"),
     "hole": ("hole", 2, "one each side of the wall"),
 }
-"""What a kind of end takes: the port its washer serves, how many, why; a banjo's before its metric port's."""
+"""What a kind of end takes: the port its washer serves, how many, why; a banjo takes two of what its port takes."""
+
+
+def _taken(j: ChainJoint, plan: Plan) -> Iterable[tuple[str, str, float, str]]:
+    """Return all that a joint takes beside its two parts, as (part kind, role, number, why)."""
+    if {j.one.kind, j.other.kind} == {"barb", "plain hose"}:
+        yield "clamp", "push-on hose", 1, ""
+    if "flange" in (j.one.kind, j.other.kind):
+        which = "inlet flange" if "inlet" in j.one.size + j.other.size else "drain flange"
+        yield "bolt", which, 2, f"{which}, if the turbo came without"
+    sealer = _sealer(j, plan)
+    if sealer is not None:
+        yield sealer
 
 
 def _sealer(j: ChainJoint, plan: Plan) -> tuple[str, str, float, str] | None:
     """Return the consumable a joint takes as (part kind, role, number, why); None where it takes none."""
     ends = {end.kind: end for end in (j.one, j.other)}
-    if ends.keys() & {"NPT", "BSPT", "metric taper"}:
+    if ends.keys() & {"NPT", "NPTF", "BSPT", "metric taper"}:
         return "sealant", plan.build.sealing, 0.05, "taper threads"
     if "flange" in ends:
         return "gasket", ends["flange"].size, 1, "new gasket"
     for kind, (serves, number, why) in _SEALERS.items():
         if kind in ends:
-            size = ends[kind].size.partition("x")[0]
-            return "washer", f"{serves} {size}", number, why
+            role = f"{serves} {ends[kind].size.partition('x')[0]}"
+            return "washer", role, *((2, "one each side of the banjo") if "banjo" in ends else (number, why))
     return None

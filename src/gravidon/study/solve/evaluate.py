@@ -15,6 +15,7 @@ from gravidon.plan.fields import si
 from gravidon.plan.model import Plan, Tap, TurboLine
 from gravidon.plan.paths import guesses
 from gravidon.study.solve import assemble
+from gravidon.study.solve.as_bought import as_bought
 from gravidon.study.solve.breathing import Breathing, breathing
 from gravidon.study.solve.drain_route import Route, route
 from gravidon.study.solve.gravity import (
@@ -137,10 +138,11 @@ class Evaluation:
 def evaluate(plan: Plan) -> Evaluation:
     """Return everything the plan answers, over all its conditions; the first turbo's view of it.
 
-    The pressure side is solved here, the gravity side when first asked for: a restrictor dragged needs no march.
+    Parts that are chosen bring their own bores (`as_bought`). The pressure side is solved here, the gravity side when first asked for: a restrictor dragged needs no march.
 
     Raises: GravidonError if the plan's numbers cannot be computed (bounds make that rare).
     """
+    plan = as_bought(plan)
     supply, network = assemble.supply_of(plan)
     breath = breathing(plan)
     gravity = GravitySides(plan, standing_of(plan, breath.crankcase_pa), network)

@@ -11,13 +11,14 @@ from collections.abc import Iterable
 import numpy as np
 
 from gravidon.parts import sources
-from gravidon.parts.chains import ChainJoint
+from gravidon.parts.chains import Chain, ChainJoint
 from gravidon.parts.threads import THREADS, joint
+from gravidon.plan.model import TurboLine
 from gravidon.study.home.entry_map import place_problems
 from gravidon.study.judge.mounting import pumped
 from gravidon.study.judge.quantity import Grade
 from gravidon.study.making.cutting import cuts
-from gravidon.study.making.parts_list import LineRun, runs
+from gravidon.study.making.parts_list import NEAR_RATING_K, LineRun, runs
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.verdict.finding import Fact, Finding, fact
 from gravidon.words.text import N_, Amount, Message, capital
@@ -270,6 +271,18 @@ HOT_HOSE = Message(
     N_("{line}: {value} of oil in {condition} through {hose}, made for {limit}."),
     N_("Rubber hardens, then cracks and blows off beside the exhaust: PTFE stands more."),
 )
+BACKWARDS = Message(
+    N_("Part the wrong way round"),
+    N_("{line}: oil would run through {which} against its arrow."),
+    N_(
+        "A one-way valve then shuts the line, a screen lets go what it caught, a restrictor meters otherwise than drilled."
+    ),
+)
+NARROW = Message(
+    N_("Parts tighter than counted"),
+    N_("{line}: the parts listed pass {part} at the tightest, {which}; the plan counts with {value}."),
+    N_("What is screwed together decides, not the size of the hose: count with the bores of the parts."),
+)
 SHORT = Message(
     N_("Hose too short for its ends"),
     N_("{line}: {route} of route, {taken} of it taken by the hose ends."),
@@ -325,8 +338,69 @@ def chains(e: Evaluation) -> Iterable[Finding]:
             )
 
 
-NEAR_RATING_K = 10.0
-"""[K] below a hose's rating from which it is to be watched; common practice, no source."""
+TIGHTER_MM = 0.3
+"""[mm] by which the parts listed may be tighter than the plan counts without a word; project choice."""
+
+
+def tighter_parts(e: Evaluation) -> Iterable[Finding]:
+    """A chain found for a line without chosen parts whose smallest bore is less than the plan's own."""
+    for run in runs(e.plan):
+        if run.chosen or run.key not in ("feed", "drain"):
+            continue
+        passing = [p for p in run.parts if p.bore_mm > 0.0 and not p.what.narrow]
+        part = min(passing, key=lambda p: p.bore_mm, default=None)
+        counted = smallest_counted_mm(e.plan.turbos[run.turbo], run.key)
+        if part is not None and part.bore_mm < counted - TIGHTER_MM:
+            yield fact(
+                e,
+                "tighter-parts",
+                "note",
+                "parts",
+                NARROW,
+                turbo=run.turbo,
+                shared=True,
+                place=run.key,
+                value=counted * 1e-3,
+                limit=part.bore_mm * 1e-3,
+                kind="bore",
+                source=sources.COMPUTED,
+                numbers={
+                    "line": run.name,
+                    "part": Amount(part.bore_mm * 1e-3, "bore"),
+                    "which": part.name,
+                },
+                margin=0.1,
+            )
+
+
+def smallest_counted_mm(it: TurboLine, line: str) -> float:
+    """Return the smallest bore [mm] that the plan counts with along a turbo's feed (its holes left out) or drain."""
+    if line == "feed":
+        return min(p.bore_mm for p in it.feed.pieces)
+    d = it.drain
+    ended = it.drain_by != "scavenge" and d.joins is None
+    bores = [d.flange_bore_mm, d.hose_bore_mm, *(p.bore_mm for p in d.pieces)]
+    return min(bores + ([d.fitting.bore_mm] if ended else []))
+
+
+def backwards(e: Evaluation) -> Iterable[Finding]:
+    """A chosen part with a right way round that the chain lays the other way."""
+    for run in runs(e.plan):
+        for part in Chain(run.links, 0.0).backwards[:1]:
+            yield fact(
+                e,
+                "backwards",
+                "bad" if part.kind == "valve" else "watch",
+                "parts",
+                BACKWARDS,
+                turbo=run.turbo,
+                shared=True,
+                place=run.key,
+                limit=1.0,
+                source=sources.COMMON_PRACTICE,
+                numbers={"line": run.name, "which": part.name},
+                margin=-0.5,
+            )
 
 
 def hot_hoses(e: Evaluation) -> Iterable[Finding]:
@@ -420,5 +494,14 @@ def out_of_range(e: Evaluation) -> Iterable[Finding]:
 
 TURBO_FACTS: tuple[Fact, ...] = (foreign_hole, entry_threads, entry_place, scavenge_parts, out_of_range)
 """Looked at for every turbo."""
-PLAN_FACTS: tuple[Fact, ...] = (tap_threads, misfit, unfiltered, chains, hot_hoses, short_hoses)
+PLAN_FACTS: tuple[Fact, ...] = (
+    tap_threads,
+    misfit,
+    unfiltered,
+    chains,
+    backwards,
+    tighter_parts,
+    hot_hoses,
+    short_hoses,
+)
 """Looked at once for the plan."""

@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
 from gravidon.parts import dash
-from gravidon.plan import model
+from gravidon.plan import model, paths
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.verdict.finding import Finding
 from gravidon.words.text import Number, Said
@@ -43,6 +43,11 @@ def cures(*codes: str) -> Callable[[Propose], Maker]:
         return Maker(codes, propose)
 
     return made
+
+
+def freed(e: Evaluation, line: str) -> model.Plan:
+    """Return the plan with no parts chosen for a line: its own figures rule, and a chain is found anew."""
+    return paths.put(e.plan, e.at(f"parts.{line}"), ()) if getattr(e.line.parts, line) else e.plan
 
 
 def next_dash(bore_mm: float, largest: int) -> int | None:

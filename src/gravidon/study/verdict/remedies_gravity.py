@@ -11,13 +11,15 @@ from gravidon.parts.entry_means import MEANS, entry_dash
 from gravidon.physics.arrays import Array
 from gravidon.plan import model, paths
 from gravidon.study.home.entry_map import EntryMap, entry_map, moved_entry
+from gravidon.study.judge.home import TIGHTER_SHARE
+from gravidon.study.solve.as_bought import line_dash
 from gravidon.study.solve.assemble import box_of, point
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.solve.kept import Kept
 from gravidon.study.solve.run_review import review
 from gravidon.study.solve.wall import wall_of, walls
 from gravidon.study.verdict.finding import Finding
-from gravidon.study.verdict.proposal import Proposal, cures, next_dash, proposal
+from gravidon.study.verdict.proposal import Proposal, cures, freed, next_dash, proposal
 from gravidon.study.verdict.trials import trial
 from gravidon.words.text import N_, Amount
 
@@ -39,9 +41,9 @@ def full_bore_fitting(e: Evaluation, finding: Finding) -> Iterator[Proposal | No
     fitting, hose = e.line.drain.fitting, e.line.drain.hose_bore_mm
     if not e.route.ends_in_fitting:
         return
-    if finding.code != "threads-few" and fitting.bore_mm >= 0.93 * hose:
+    if finding.code != "threads-few" and fitting.bore_mm >= TIGHTER_SHARE * hose:
         return
-    size = entry_dash(hose)
+    size = entry_dash(line_dash(e.plan, e.index, "drain"))
     for means in MEANS.values():
         if finding.code == "threads-few" and means.wall_threads:
             continue
@@ -59,7 +61,7 @@ def full_bore_fitting(e: Evaluation, finding: Finding) -> Iterator[Proposal | No
 
 def with_means(e: Evaluation, name: str) -> model.Plan:
     """Return the plan with the entry made another way, in the size of its hose."""
-    means, size = MEANS[name], entry_dash(e.line.drain.hose_bore_mm)
+    means, size = MEANS[name], entry_dash(line_dash(e.plan, e.index, "drain"))
     fitting = e.line.drain.fitting.model_copy(
         update={
             "means": name,
@@ -69,7 +71,7 @@ def with_means(e: Evaluation, name: str) -> model.Plan:
             "fitting_thread": means.threads[size],
         }
     )
-    return paths.put(e.plan, e.at("drain.fitting"), fitting)
+    return paths.put(freed(e, "drain"), e.at("drain.fitting"), fitting)
 
 
 @cures("freeboard", "drowned", "choked", "reserve")
@@ -117,13 +119,27 @@ def steeper_entry(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
 @cures("choked", "reserve", "freeboard")
 def wider_drain(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """The next drain hose up, with flange and entry to match."""
-    wider = next_dash(e.line.drain.hose_bore_mm, 16)
+    wider = next_dash(dash.hose_bore_mm(line_dash(e.plan, e.index, "drain")), 16)
     if wider is None:
         return
-    bore = round(dash.hose_bore_mm(wider), 2)
-    plan = paths.put(e.plan, e.at("drain.hose_bore_mm"), bore)
-    plan = paths.put(plan, e.at("drain.fitting.bore_mm"), max(bore, e.line.drain.fitting.bore_mm))
-    plan = paths.put(plan, e.at("drain.flange_bore_mm"), max(bore, e.line.drain.flange_bore_mm))
+    drain, ends = e.line.drain, dash.END_BORE_MM[wider]
+    size = entry_dash(wider)
+    changes = {
+        "hose_bore_mm": round(dash.hose_bore_mm(wider), 2),
+        "flange_bore_mm": max(ends, drain.flange_bore_mm),
+        "min_bend_mm": drain.min_bend_mm.model_copy(
+            update={"value": max(dash.LEAST_BEND_MM[wider], drain.min_bend_mm.value)}
+        ),
+        "pieces": tuple(p.model_copy(update={"bore_mm": max(ends, p.bore_mm)}) for p in drain.pieces),
+        "fitting": drain.fitting.model_copy(
+            update={
+                "bore_mm": max(drain.fitting.way.bores_mm[size], drain.fitting.bore_mm),
+                "port_thread": drain.fitting.way.threads[size],
+                "fitting_thread": drain.fitting.way.threads[size],
+            }
+        ),
+    }
+    plan = paths.put(freed(e, "drain"), e.at("drain"), drain.model_copy(update=changes))
     yield proposal(N_("Run a {size} drain with fittings to match"), plan, size=dash.dash_label(wider))
 
 

@@ -7,16 +7,17 @@ from collections.abc import Iterator
 from gravidon.parts.entry_means import MEANS
 from gravidon.plan import paths
 from gravidon.study.making.parts_list import runs
+from gravidon.study.solve.as_bought import as_bought
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.verdict.finding import Finding
-from gravidon.study.verdict.proposal import Proposal, cures, proposal
+from gravidon.study.verdict.proposal import Proposal, cures, freed, proposal
 from gravidon.study.verdict.remedies_gravity import with_means
 from gravidon.words.text import N_
 
 CODES = ("gap", "joint", "short")
 
 
-@cures(*CODES, "hose-heat")
+@cures(*CODES, "hose-heat", "backwards")
 def found_chain(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """Take the shortest workable chain instead of the chosen parts."""
     line = finding.place
@@ -26,6 +27,17 @@ def found_chain(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
             names = ", ".join(link.part.name for link in run.others[0].links)
             plan = paths.put(e.plan, e.at(f"parts.{line}"), ())
             yield proposal(N_("Take the shortest chain that seals: {parts}"), plan, parts=names)
+
+
+@cures("tighter-parts")
+def count_the_parts(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
+    """Choose the parts listed: their bores are then counted."""
+    plan = e.plan
+    for run in runs(e.plan):
+        if run.parts and run.key in ("feed", "drain"):
+            plan = paths.put(plan, f"turbos.{run.turbo}.parts.{run.key}", tuple(p.id for p in run.parts))
+    if plan != e.plan:
+        yield proposal(N_("Choose the parts listed, and count with their bores"), as_bought(plan))
 
 
 @cures(*CODES)
@@ -48,7 +60,7 @@ def straight_ends(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
             p.model_copy(update={"angle_deg": 0.0, "label": f"straight hose end at the {p.at}"})
             for p in pieces
         )
-        yield proposal(N_("Use straight hose ends"), paths.put(e.plan, e.at("drain.pieces"), new))
+        yield proposal(N_("Use straight hose ends"), paths.put(freed(e, "drain"), e.at("drain.pieces"), new))
 
 
-PARTS = (found_chain, other_way_in, straight_ends)
+PARTS = (found_chain, count_the_parts, other_way_in, straight_ends)

@@ -14,7 +14,7 @@ from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.supply.restrictor_choice import RestrictorChoice, choose, smallest_safe
 from gravidon.study.supply.tap_choice import compare_taps, with_tap
 from gravidon.study.verdict.finding import Finding
-from gravidon.study.verdict.proposal import Proposal, cures, next_dash, proposal
+from gravidon.study.verdict.proposal import Proposal, cures, freed, next_dash, proposal
 from gravidon.words.text import N_, Amount
 
 
@@ -69,11 +69,14 @@ def open_the_line(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
 def wider_feed(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """The next feed hose up."""
     pieces = e.line.feed.pieces
-    wider = next_dash(min(p.bore_mm for p in pieces), 6)
+    wider = next_dash(min(p.bore_mm for p in pieces if isinstance(p, Hose)), 6)
     if wider is not None:
-        bore = round(dash.hose_bore_mm(wider), 2)
-        new = tuple(p.model_copy(update={"bore_mm": max(p.bore_mm, bore)}) for p in pieces)
-        plan = paths.put(e.plan, e.at("feed.pieces"), new)
+        hose, end = round(dash.hose_bore_mm(wider), 2), dash.END_BORE_MM[wider]
+        new = tuple(
+            p.model_copy(update={"bore_mm": max(p.bore_mm, hose if isinstance(p, Hose) else end)})
+            for p in pieces
+        )
+        plan = paths.put(freed(e, "feed"), e.at("feed.pieces"), new)
         yield proposal(N_("Run a {size} feed hose"), plan, size=dash.dash_label(wider))
 
 
@@ -200,12 +203,12 @@ def low_end(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """A single low 90° end at the turbo."""
     pieces = e.line.feed.pieces
     last_hose = max(k for k, p in enumerate(pieces) if isinstance(p, Hose))
-    bore = round(dash.hose_bore_mm(4), 2) if len(pieces) == last_hose + 1 else pieces[-1].bore_mm
+    bore = dash.END_BORE_MM[4] if len(pieces) == last_hose + 1 else pieces[-1].bore_mm
     kept = tuple(
         p.model_copy(update={"height_mm": 0.0}) for p in pieces[last_hose + 1 :] if isinstance(p, ScreenPiece)
     )
     end = Fitting(shape="90°", bore_mm=bore, height_mm=28.0)
-    plan = paths.put(e.plan, e.at("feed.pieces"), (*pieces[: last_hose + 1], *kept, end))
+    plan = paths.put(freed(e, "feed"), e.at("feed.pieces"), (*pieces[: last_hose + 1], *kept, end))
     yield proposal(N_("Use one low 90° hose end at the inlet (a screen moves into the hose)"), plan)
 
 
