@@ -60,7 +60,7 @@ def build() -> model.Plan:
         "turbos.0.restrictor.fitted": True,
         "turbos.0.restrictor.bore_mm": 0.76,
         "turbos.0.restrictor.length_mm": measured(value=2.0),
-        "turbos.0.drain.flange_bore_mm": 17.5,
+        "turbos.0.drain.flange_bore_mm": 12.29,
         "turbos.0.drain.flange_length_mm": 32.0,
         "turbos.0.drain.points": (point(x_mm=-298, y_mm=-258, z_mm=48), point(x_mm=-284, y_mm=-216, z_mm=-12)),
         "turbos.0.drain.entry": point(x_mm=-270, y_mm=-128, z_mm=-42),
@@ -69,8 +69,8 @@ def build() -> model.Plan:
             rise_deg=12.0, port_thread="3/8 NPT", fitting_thread="3/8 NPT", means="tapped",
         ),
         "turbos.0.drain.pieces": (
-            model.DrainPiece(label="straight hose end at the turbo", at="turbo", bore_mm=13.4, length_mm=38.0),
-            model.DrainPiece(label="45° hose end at the pan", at="pan", bore_mm=13.4, length_mm=42.0, angle_deg=45.0),
+            model.DrainPiece(label="straight hose end at the turbo", at="turbo", bore_mm=12.29, length_mm=38.0),
+            model.DrainPiece(label="45° hose end at the pan", at="pan", bore_mm=12.29, length_mm=42.0, angle_deg=45.0),
         ),
         "turbos.0.turbo.bolts": model.HousingBolts(count=6, first_deg=12.0, circle_mm=94.0),
         "sump.boxes": (
@@ -121,8 +121,8 @@ def build_special() -> model.Plan:
         "turbos.0.drain": usual_drain(point(x_mm=-520, y_mm=-150, z_mm=-62), point(x_mm=-400, y_mm=-60, z_mm=-30)).model_copy(
             update={
                 "points": (point(x_mm=-500, y_mm=-120, z_mm=-104),),
-                "fitting": model.EntryFitting(label="weld bung in the rear wall", bore_mm=14.3, length_mm=30.0, heading_deg=180.0,
-                                              rise_deg=10.0, port_thread="1/2 NPT", fitting_thread="1/2 NPT"),
+                "fitting": model.EntryFitting(label="weld bung in the rear wall", bore_mm=12.29, length_mm=30.0, heading_deg=180.0,
+                                              rise_deg=10.0, port_thread="-10 flare 7/8-14", fitting_thread="-10 flare 7/8-14"),
             }
         ),
         "turbos.0.drain_by": "scavenge",
@@ -168,17 +168,17 @@ def build_van() -> model.Plan:
     plan = paths.put(plan, "turbos.1.drain.points", (point(x_mm=20, y_mm=-118, z_mm=250),))
     plan = paths.put(plan, "turbos.1.drain.joins", model.Joining(turbo=0, bend=1))
     plan = paths.put(plan, "trunk", (
-        model.Fitting(shape="tee, branch", bore_mm=bore), model.Hose(bore_mm=bore, length_mm=Known(value=700.0)),
+        model.Fitting(shape="tee, branch", bore_mm=4.37), model.Hose(bore_mm=bore, length_mm=Known(value=700.0)),
     ))  # fmt: skip
     screen = model.ScreenPiece(
-        bore_mm=5.0, height_mm=0.0, rated_drop_kpa=Known(value=5.0), rated_flow_l_min=Known(value=3.0)
+        bore_mm=4.37, height_mm=0.0, rated_drop_kpa=Known(value=5.0), rated_flow_l_min=Known(value=3.0)
     )
     for k, (length, clogged) in enumerate(((350.0, 0.0), (1150.0, 0.98))):
         pieces = (
-            model.Fitting(shape="tee, through" if k == 0 else "tee, branch", bore_mm=bore),
+            model.Fitting(shape="tee, through" if k == 0 else "tee, branch", bore_mm=4.37),
             screen.model_copy(update={"clogged": clogged}),
             model.Hose(bore_mm=bore, length_mm=Known(value=length)),
-            model.Fitting(shape="90°", bore_mm=bore, height_mm=28.0),
+            model.Fitting(shape="90°", bore_mm=4.37, height_mm=28.0),
         )
         plan = paths.put(plan, f"turbos.{k}.feed.pieces", pieces)
         plan = paths.put(plan, f"turbos.{k}.restrictor.fitted", False)
@@ -231,13 +231,13 @@ def build_coupe() -> model.Plan:
         "turbos.0.turbo.reference_flow_l_min": maker(value=1.1),
         "turbos.0.restrictor.bore_mm": 0.95,
         "turbos.0.restrictor.length_mm": measured(value=2.0),
-        "turbos.0.drain.flange_bore_mm": 16.5,
+        "turbos.0.drain.flange_bore_mm": 12.29,
         "turbos.0.drain.flange_length_mm": 32.0,
         "turbos.0.drain.points": (point(x_mm=-262, y_mm=-252, z_mm=84),),
         "turbos.0.drain.entry": entry,
         "turbos.0.drain.fitting": model.EntryFitting(
-            label="weld bung, full bore", bore_mm=14.3, length_mm=36.0, heading_deg=-90.0,
-            rise_deg=20.0, port_thread="1/2 NPT", fitting_thread="1/2 NPT",
+            label="weld bung with -10 flare", bore_mm=12.29, length_mm=36.0, heading_deg=-90.0,
+            rise_deg=20.0, port_thread="-10 flare 7/8-14", fitting_thread="-10 flare 7/8-14",
         ),
         "sump.boxes": (
             model.PanBox(corner=point(x_mm=-340, y_mm=-125, z_mm=-150), length_mm=340, width_mm=250, depth_mm=150),

@@ -269,7 +269,7 @@ def test_ways_through_the_wall_are_used(qtbot: QtBot, fed: MainWindow) -> None:
     assert "threads-few" in {f.code for f in fed.session.findings}
     station = shaded(qtbot, fed)
     card = next(c for c in station.cards if c.name == "weld bung")
-    assert "14.29" in card.figures.text()
+    assert "12.29" in card.figures.text()
     qtbot.mouseClick(card.button, LEFT)
     assert fed.session.line.drain.fitting.means == "weld bung"
     assert not {"threads-few", "small-fitting"} & {f.code for f in fed.session.findings}
@@ -389,7 +389,7 @@ def test_the_shipped_drive_is_replayed_with_its_spells(qtbot: QtBot, fed: MainWi
     assert all("left turn" in row and "km" in row for row in rows)
     first = station.drive
     # a better entry: the drive is replayed by itself and stays dry
-    fed.session.edit("turbos.0.drain.fitting.bore_mm", 14.29)
+    fed.session.edit("turbos.0.drain.hose_bore_mm", 17.46)
     qtbot.waitUntil(lambda: station.drive is not first and not station.busy, timeout=30_000)
     assert len(station.drive.spells) < len(rows)
 

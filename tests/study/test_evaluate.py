@@ -54,6 +54,8 @@ def scalar_points(plan: Plan) -> list[scalar_feed.Point]:
 def test_demo_agrees_with_brentq_and_fluids(bore: float | None) -> None:
     """Independent scalar loop (scipy brentq around the fluids library): 0.1 % in every condition."""
     plan = demo_plan()
+    one_bore = tuple(p.model_copy(update={"bore_mm": 5.56}) for p in plan.turbos[0].feed.pieces)
+    plan = paths.put(plan, "turbos.0.feed.pieces", one_bore)
     plan = paths.put(plan, "turbos.0.restrictor.fitted", bore is not None)
     plan = paths.put(plan, "turbos.0.restrictor.bore_mm", bore or 1.0)
     e = evaluate(plan)

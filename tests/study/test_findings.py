@@ -28,7 +28,7 @@ def cured() -> Plan:
         ("turbos.0.drain.fitting.rise_deg", 40.0),
         ("turbos.0.drain.entry.z_mm", -20.0),
         ("turbos.0.drain.points.1.z_mm", 25.0),
-        ("turbos.0.drain.points.0.z_mm", 60.0),
+        ("turbos.0.drain.points.0.z_mm", 90.0),
         ("turbos.0.turbo.drain_flange.z_mm", 160.0),
     ):
         plan = paths.put(plan, path, value)

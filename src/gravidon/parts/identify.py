@@ -125,7 +125,7 @@ def identify(
             found.append((misfit, name, thread, off, pitch_off))
     found.sort(key=lambda row: row[0])
     best = found[0][2] if found else None
-    second = next((row[2] for row in found if best is not None and not _one_thread(row[2], best)), None)
+    second = next((r[2] for r in found[1:] if best is not None and not _one_thread(r[2], best)), None)
     rows: list[Candidate] = []
     for misfit, name, thread, off, pitch_off in found:
         twin = next((k for k, c in enumerate(rows) if _one_thread(c.thread, thread)), None)

@@ -7,6 +7,7 @@ from typing import Annotated, Literal, Self
 from pydantic import Field, model_validator
 
 from gravidon.parts.entry_means import MEANS, Means
+from gravidon.parts.threads import THREADS
 from gravidon.plan.choice import OneOf
 from gravidon.plan.fields import Known, Model, Spec
 from gravidon.plan.model_base import Name, Point, ThreadName, known_threads
@@ -29,6 +30,12 @@ class EntryFitting(Model):
     def way(self) -> Means:
         """The record of its means."""
         return MEANS[self.means]
+
+    @property
+    def opening_mm(self) -> float:
+        """How wide the wall is opened for it [mm]: the hole, or the thread that is cut into it."""
+        hole = self.way.hole(self.port_thread, self.bore_mm)[0] * 1e3
+        return max(hole, THREADS[self.port_thread].major_mm) if self.way.wall_threads else hole
 
     @model_validator(mode="after")
     def _threads(self) -> Self:

@@ -104,9 +104,23 @@ def usual_feed(length_mm: float) -> model.FeedLine:
     )
 
 
-def usual_drain(flange: model.Point, entry: model.Point) -> model.Drain:
-    """Return a -10 drain with one bend, into a bung on the side of the pan nearer the turbo, with the usual parts' bores."""
-    size, bung = 10, MEANS["weld bung"]
+OUTLETS = {"large": "flange|large two-bolt 52 mm|"}
+"""The drain flange of a housing where it is another than the usual one; common practice, no source."""
+
+
+def drain_dash(frame: str) -> int:
+    """Return the usual dash size of a housing's drain: -10, for a large one -12; common practice, no source.
+
+    >>> drain_dash("large")
+    12
+    """
+    return 12 if frame == "large" else 10
+
+
+def usual_drain(flange: model.Point, entry: model.Point, size: int = 10) -> model.Drain:
+    """Return a drain of a dash size with one bend, into a bung on the side of the pan nearer the turbo, with the bores of its
+    usual parts."""
+    bung = MEANS["weld bung"]
     side = -1.0 if flange.y_mm < 0 else 1.0
     bend = model.Point(
         x_mm=round(0.5 * (flange.x_mm + entry.x_mm), 1),
@@ -121,7 +135,7 @@ def usual_drain(flange: model.Point, entry: model.Point) -> model.Drain:
         points=(bend,),
         entry=entry,
         fitting=model.EntryFitting(
-            label="weld bung with -10 flare",
+            label=f"weld bung with -{size} flare",
             bore_mm=dash.END_BORE_MM[size],
             length_mm=30.0,
             heading_deg=90.0 * side,
@@ -146,7 +160,9 @@ def added_turbo(plan: model.Plan) -> model.Plan:
             "turbo": last.turbo.model_copy(
                 update={"label": f"turbo {len(plan.turbos) + 1}", "drain_flange": there}
             ),
-            "drain": usual_drain(there, entry.model_copy(update={"y_mm": -entry.y_mm})),
+            "drain": usual_drain(
+                there, entry.model_copy(update={"y_mm": -entry.y_mm}), drain_dash(last.turbo.frame)
+            ),
         }
     )
     return paths.put(plan, "turbos", (*plan.turbos, new))
@@ -195,7 +211,8 @@ def new_plan(name: str, answers: Answers) -> model.Plan:
                     bore_mm=round(turbos.HOUSINGS[answers.frame].flow_scale ** 0.5, 2),
                     length_mm=guess(2.0),
                 ),
-                drain=usual_drain(flange, entry),
+                drain=usual_drain(flange, entry, drain_dash(answers.frame)),
+                parts=model.LineParts(outlet=OUTLETS.get(answers.frame, model.LineParts().outlet)),
             ),
         ),
         sump=model.Sump(

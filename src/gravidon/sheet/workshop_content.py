@@ -68,14 +68,14 @@ def _chains(e: Evaluation) -> tuple[Section, ...]:
                     str(k + 1),
                     f"{joint.one.text} to {joint.other.text}",
                     f"{state}{joint.fit.seal or joint.fit.why}",
-                    joint.fit.tighten,
+                    joint.tighten,
                 )
             )
         made.append(
             Section(
                 f"chain-{run.key}{run.turbo}",
                 f"{run.name}, joint by joint",
-                ("joint", "ends, and the part between", "sealed by", "tighten (cp)"),
+                ("joint", "ends, and the part between", "sealed by", "tighten, if its maker says nothing"),
                 (0.06, 0.36, 0.34, 0.24),
                 tuple(rows),
             )
@@ -141,7 +141,8 @@ def _steps(e: Evaluation) -> Section:
         text += "".join(f" ! {c}" for c in s.cautions)
         text += f" Waits for: {'; '.join(s.blocked)}." if s.blocked else ""
         text += f" Note: {log.note}" if log and log.note else ""
-        rows.append((mark, f"{k}. {s.title}", text, f"{s.minutes} min"))
+        time = f"{s.minutes} min" + (f", then {s.wait_h:g} h wait" if s.wait_h else "")
+        rows.append((mark, f"{k}. {s.title}", text, time))
     made = progress(e.plan)
     return Section(
         "steps",
@@ -149,7 +150,7 @@ def _steps(e: Evaluation) -> Section:
         ("", "step", "how", "time (cp)"),
         (0.06, 0.24, 0.60, 0.10),
         tuple(rows),
-        f"{made.done} of {made.of} steps done, about {made.left / 60:.1f} h left. The makers' instructions override this order.",
+        f"{made.done} of {made.of} steps done, about {made.left / 60:.1f} h left{made.waits}. The makers' instructions override this order.",
         True,
     )
 

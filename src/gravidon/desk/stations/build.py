@@ -102,7 +102,8 @@ class BuildStation(Station):
                 if step.blocked
                 else ""
             )
-            item = QListWidgetItem(f"{k}. {step.title}, {step.minutes} min{waits}")
+            wait = f" and {step.wait_h:g} h of waiting" if step.wait_h else ""
+            item = QListWidgetItem(f"{k}. {step.title}, {step.minutes} min{wait}{waits}")
             item.setFlags(
                 Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable | Qt.ItemFlag.ItemIsUserCheckable
             )
@@ -163,7 +164,7 @@ class BuildStation(Station):
         line = "feed" if step.key.startswith("feed") else "drain"
         turbo = int(step.key.rsplit("-", 1)[1])
         rows = "".join(
-            f"<li>{j.one.text} to {j.other.text}: {j.fit.seal or j.fit.why}; {j.fit.tighten or 'do not fit it'}</li>"
+            f"<li>{j.one.text} to {j.other.text}: {j.fit.seal or j.fit.why}; {j.tighten or 'do not fit it'}</li>"
             for run in runs(self.session.plan)
             if run.key == line and run.turbo == turbo
             for j in run.joints

@@ -226,7 +226,7 @@ class PartsStation(Station):
         j = run.joints[min(k, len(run.joints) - 1)]
         text = f"{run.name}, joint {min(k, len(run.joints) - 1) + 1}: {_name(j.one)} to {_name(j.other)}. "
         if j.fit.outcome == "seals":
-            text += f"Seals. Sealed by {j.fit.seal}. Tighten: {j.fit.tighten} (cp)."
+            text += f"Seals. Sealed by {j.fit.seal}. Tighten: {j.tighten} (the maker's figure comes first)."
         else:
             text += f"{'Leaks' if j.fit.outcome == 'leaks' else 'Does not fit'}: {j.fit.why}."
         self.words.setText(text)

@@ -21,7 +21,7 @@ from gravidon.study.solve.assemble import gauge_pressure
 from gravidon.study.supply.house_rules import applied, house_rules
 from gravidon.study.supply.restrictor_choice import RestrictorChoice, choose
 
-METRIC = tuple(d for d in DRILLS if not d.name.startswith("#"))
+METRIC = tuple(d for d in DRILLS if d.metric)
 
 
 class ChartCanvas(Canvas):

@@ -17,7 +17,15 @@ from gravidon.study.solve.drain_route import fitting_axis, route, seal_centres
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.solve.gravity import carried, joining, pan_level, standing_of
 from gravidon.study.solve.run_review import room_needed_m
-from gravidon.study.solve.wall import HEADING, Wall, bolt_places, name_of_wall, wall_of
+from gravidon.study.solve.wall import (
+    HEADING,
+    Wall,
+    behind_room_m,
+    bolt_places,
+    name_of_wall,
+    spanner_room_m,
+    wall_of,
+)
 
 FLATTEST = 0.05
 """[-] sine of the least fall of the last hose stretch: about 3°; common practice, no source."""
@@ -75,14 +83,14 @@ def entry_map(e: Evaluation, wall: Wall | None = None, columns: int = COLUMNS, r
     """Return the map of one wall (the entry's own by default) for the evaluation's turbo."""
     plan, it = e.plan, e.line
     wall = wall or wall_of(plan, it)
-    half = 0.5 * si(it.drain.fitting, "bore_mm") + STEEL_M
+    half = 0.5e-3 * it.drain.fitting.opening_mm + STEEL_M
     along = np.linspace(wall.low_m + half, wall.high_m - half, columns)
     up = np.linspace(wall.floor_m + half, wall.rail_m - half, rows)
     grid = wall.place(*np.meshgrid(along, up)).reshape(-1, 3)
     against: dict[str, Flags] = {name: np.zeros(len(grid), dtype=bool) for name in REASONS}
-    against["bolts"] = _bolts(plan, wall, grid)
-    against["outside"], against["drill"] = _outside(plan, it, wall, grid)
-    against["inside"] = _inside(plan, wall, grid, half)
+    against["bolts"] = _bolts(plan, e.index, wall, grid)
+    against["outside"], against["drill"] = _outside(plan, e.index, wall, grid)
+    against["inside"] = _inside(plan, it, wall, grid)
     against["edge"] = _buried(plan, wall, grid)
     against["climbs"], under, free = _tried(e, wall, grid)
     drowned = under > 0.0
@@ -106,35 +114,36 @@ def place_problems(e: Evaluation) -> tuple[tuple[str, str], ...]:
     plan, it = e.plan, e.line
     wall = wall_of(plan, it)
     spot = assemble.point(it.drain.entry)[None, :]
-    half = 0.5 * si(it.drain.fitting, "bore_mm") + STEEL_M
+    half = 0.5e-3 * it.drain.fitting.opening_mm + STEEL_M
     along, up = float(spot[0, 1 - wall.axis]), float(spot[0, 2])
     inside = (
         wall.low_m + half <= along <= wall.high_m - half and wall.floor_m + half <= up <= wall.rail_m - half
     )
     off_wall = abs(float(spot[0, wall.axis]) - wall.plane_m) > ON_WALL_M
-    outside, drill = _outside(plan, it, wall, spot)
+    outside, drill = _outside(plan, e.index, wall, spot)
     found = {
         "edge": not inside or off_wall or bool(_buried(plan, wall, spot)[0]),
-        "bolts": bool(_bolts(plan, wall, spot)[0]),
+        "bolts": bool(_bolts(plan, e.index, wall, spot)[0]),
         "outside": bool(outside[0]),
         "drill": bool(drill[0]),
-        "inside": bool(_inside(plan, wall, spot, half)[0]),
+        "inside": bool(_inside(plan, it, wall, spot)[0]),
     }
     return tuple((name, REASONS[name]) for name, hit in found.items() if hit)
 
 
-def _bolts(plan: Plan, wall: Wall, grid: Array) -> Flags:
-    room = si(plan.needs, "spanner_mm") + 0.5 * si(plan.sump, "bolt_head_mm")
+def _bolts(plan: Plan, k: int, wall: Wall, grid: Array) -> Flags:
+    room = spanner_room_m(plan, k) + 0.5 * si(plan.sump, "bolt_head_mm")
     places = bolt_places(plan, wall)
     gap = np.hypot(grid[:, None, 1 - wall.axis] - places[None, :], (grid[:, 2] - wall.rail_m)[:, None])
     return np.asarray((gap < room).any(axis=1))
 
 
-def _outside(plan: Plan, it: TurboLine, wall: Wall, grid: Array) -> tuple[Flags, Flags]:
+def _outside(plan: Plan, k: int, wall: Wall, grid: Array) -> tuple[Flags, Flags]:
     """Return where the hose end meets something outside, and where the drill does."""
     blocked = np.zeros(len(grid), dtype=bool)
     no_drill = blocked.copy()
-    axis, spanner = fitting_axis(it), si(plan.needs, "spanner_mm")
+    it = plan.turbos[k]
+    axis, spanner = fitting_axis(it), spanner_room_m(plan, k)
     end = np.linspace(0.25, 1.0, 4)[:, None] * (si(it.drain.fitting, "length_mm") + 0.030) * axis
     bit = np.linspace(0.1, 1.0, 6)[:, None] * si(plan.needs, "drill_mm") * wall.outward
     for shape in plan.shapes:
@@ -150,13 +159,14 @@ def _outside(plan: Plan, it: TurboLine, wall: Wall, grid: Array) -> tuple[Flags,
     return blocked, no_drill if it.drain.fitting.way.drilled else np.zeros_like(no_drill)
 
 
-def _inside(plan: Plan, wall: Wall, grid: Array, half: float) -> Flags:
+def _inside(plan: Plan, it: TurboLine, wall: Wall, grid: Array) -> Flags:
+    half, behind = 0.5e-3 * it.drain.fitting.opening_mm + STEEL_M, behind_room_m(plan, it)
     blocked = np.zeros(len(grid), dtype=bool)
     for shape in plan.shapes:
         if shape.thing.inside:
             low, high = assemble.box_of(shape)
             for share in (0.0, 0.5, 1.0):
-                spot = grid - share * si(plan.needs, "behind_mm") * wall.outward
+                spot = grid - share * behind * wall.outward
                 blocked |= hose.distance_to_box(spot, low, high) < half
     for baffle in plan.sump.baffles:
         if (baffle.across == "forward") == (wall.axis == 1):

@@ -254,6 +254,10 @@ def _radii(e: Evaluation) -> Array:
     return np.array([radius for _, radius in review(e).bends])
 
 
+KINKED_SHARE = 0.5
+"""[-] of the least bend radius, which is told for full working pressure, at which a drain's hose kinks; common practice, no
+source."""
+
 BEND = Quantity(
     code="bend",
     name=N_("bend's radius"),
@@ -264,10 +268,12 @@ BEND = Quantity(
     limit="line.drain.min_bend_mm",
     message=Message(
         N_("Bend too tight"),
-        N_("Bend {number} leaves the hose {value} of radius; it kinks below {limit}."),
+        N_(
+            "Bend {number} leaves the hose {value} of radius; it is made for {limit} and kinks at half of that."
+        ),
         N_("A kinked hose is a choke nobody sees; use a 45° hose end for the corner instead."),
     ),
-    grade=bad_below(-0.4),
+    grade=bad_below(KINKED_SHARE - 1.0),
     axis="plan",
     numbers=lambda e, i: {"number": review(e).bends[int(_radii(e).argmin())][0]},
     rests_on=("drain.min_bend",),

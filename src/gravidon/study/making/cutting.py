@@ -17,7 +17,7 @@ from gravidon.study.solve.as_bought import line_dash, nearest_dash
 from gravidon.study.solve.drain_route import Route, route
 from gravidon.study.solve.kept import of_plan
 from gravidon.study.solve.run_review import room_needed_m
-from gravidon.study.solve.wall import ACROSS, bolt_places, wall_of
+from gravidon.study.solve.wall import ACROSS, behind_room_m, bolt_places, spanner_room_m, wall_of
 
 CLAMP_EVERY_M = 0.30
 """[m] between clamps; common practice, no source."""
@@ -169,11 +169,11 @@ def entry_template(plan: Plan, k: int) -> EntryTemplate | None:
         it.turbo.label,
         hole,
         tool,
-        si(plan.needs, "spanner_mm"),
+        spanner_room_m(plan, k),
         wall.rail_m - float(entry[2]),
         tuple(near),
         si(plan.sump, "wall_mm") + STOP_MM * 1e-3,
-        si(plan.needs, "behind_mm"),
+        behind_room_m(plan, it),
         threads_held(fitting.means, fitting.port_thread, plan.sump.wall_mm.value),
         si(plan.sump, "bolt_head_mm"),
     )

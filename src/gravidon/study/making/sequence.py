@@ -16,7 +16,7 @@ from gravidon.study.solve.kept import of_plan
 @dataclass(frozen=True)
 class Step:
     """One step: key, what to do, minutes (cp), tools, cautions, steps that must come first (where the plan has them), part kinds it needs,
-    and which line's (key of a run; empty: any).
+    and which line's (key of a run; empty: any), hours to wait afterwards with the hands in the pockets.
 
     `blocked` names what is missing; a step after a blocked one waits for it.
     """
@@ -30,6 +30,7 @@ class Step:
     after: tuple[str, ...] = ()
     kinds: tuple[str, ...] = ()
     line: str = ""
+    wait_h: float = 0.0
     blocked: tuple[str, ...] = field(default=())
 
 
@@ -342,6 +343,34 @@ def _turbo_steps(plan: Plan, k: int) -> list[Step]:
     return steps
 
 
+CURE_H = 24.0
+"""[h] that thread sealant takes before oil may come, where its maker says nothing; common practice, no source."""
+
+
+def _cured(plan: Plan) -> list[Step]:
+    """Return the wait for sealant, where anything is sealed with it before oil comes."""
+    sealed = [f"entry-fit-{s}" for s, it in enumerate(plan.turbos) if it.drain.fitting.way.wall_threads]
+    tapers = any(
+        {"NPT", "NPTF", "BSPT", "metric taper"} & {j.one.kind, j.other.kind}
+        for run in runs(plan)
+        for j in run.joints
+    )
+    if plan.build.sealing == "tape" or not tapers:
+        return []
+    return [
+        Step(
+            "cure",
+            "Let the sealant cure",
+            "No oil, no pressure, no turning back. Cold rooms take longer: its maker's time rules.",
+            0,
+            "",
+            (),
+            ("tap", *sealed, *(f"feed-{k}" for k in range(len(plan.turbos)))),
+            wait_h=CURE_H,
+        )
+    ]
+
+
 def _finish(plan: Plan) -> list[Step]:
     last = [f"{name}-{k}" for k in range(len(plan.turbos)) for name in ("coolant", "sleeve", "drain-join")]
     last += [f"pump-{k}" for k, it in enumerate(plan.turbos) if it.drain_by == "scavenge"]
@@ -353,6 +382,7 @@ def _finish(plan: Plan) -> list[Step]:
         if fits
         else f"Stop: {tap.fitting_thread} and {tap.port_thread} do not make a joint (see the findings). Get the fitting that does."
     )
+    cured = _cured(plan)
     pumped = [k for k, it in enumerate(plan.turbos) if it.drain_by == "scavenge"]
     tried = " Run the pump for a moment first: it must turn the right way and suck." if pumped else ""
     return [
@@ -387,6 +417,7 @@ def _finish(plan: Plan) -> list[Step]:
             (HOT_COOLANT,),
             tuple(f"coolant-{k}" for k in range(len(plan.turbos))),
         ),
+        *cured,
         Step(
             "fill",
             "Fill with oil, new filter",
@@ -394,7 +425,7 @@ def _finish(plan: Plan) -> list[Step]:
             20,
             "funnel, oil can",
             (),
-            tuple(last),
+            (*last, *(s.key for s in cured)),
         ),
         Step(
             "crank",
@@ -505,12 +536,18 @@ def _blocked(step: Step, missing: dict[str, list[Need]]) -> Step:
 
 @dataclass(frozen=True)
 class Progress:
-    """How far the build is: steps done, minutes planned in all and left."""
+    """How far the build is: steps done, minutes planned in all and left, hours of waiting left."""
 
     done: int
     of: int
     minutes: int
     left: int
+    wait_h: float = 0.0
+
+    @property
+    def waits(self) -> str:
+        """The waiting that is left, as words that follow a time; empty if none."""
+        return f", and {self.wait_h:g} h of waiting" if self.wait_h else ""
 
 
 def progress(plan: Plan) -> Progress:
@@ -519,5 +556,9 @@ def progress(plan: Plan) -> Progress:
     done = {log.step for log in plan.build.done}
     left = [s for s in steps if s.key not in done]
     return Progress(
-        len(steps) - len(left), len(steps), sum(s.minutes for s in steps), sum(s.minutes for s in left)
+        len(steps) - len(left),
+        len(steps),
+        sum(s.minutes for s in steps),
+        sum(s.minutes for s in left),
+        sum(s.wait_h for s in left),
     )

@@ -6,10 +6,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from gravidon.parts.threads import THREADS
 from gravidon.physics.arrays import Array
 from gravidon.plan.fields import si
 from gravidon.plan.model import PanBox, Plan, TurboLine
 from gravidon.study.solve import assemble
+from gravidon.study.solve.as_bought import line_dash
 from gravidon.study.solve.drain_route import fitting_axis
 
 WALLS: dict[str, tuple[int, float]] = {
@@ -92,3 +94,28 @@ def bolt_places(plan: Plan, wall: Wall) -> Array:
     pitch = si(plan.sump, "bolt_pitch_mm")
     count = max(round((wall.high_m - wall.low_m) / pitch), 1)
     return np.linspace(wall.low_m, wall.high_m, count + 1)
+
+
+SPANNER_ROOM_MM: dict[int, float] = {3: 14.0, 4: 16.0, 6: 20.0, 8: 23.0, 10: 26.0, 12: 31.0, 16: 37.0}
+"""[mm] round a hose end's axis that its nut and a spanner's jaw take, by dash size: across corners of the swivel nut (SAE
+J514, from memory) and as much jaw again as half of it; common practice, no source."""
+RUN_OUT_PITCHES = 12.0
+"""[-] pitches that a taper tap goes through from its first to its full thread, and so past the wall; from memory."""
+
+
+def spanner_room_m(plan: Plan, k: int) -> float:
+    """Return the room [m] that the spanner of a turbo's drain needs round the hose end: as measured, else by its dash size."""
+    typed = plan.needs.spanner_mm
+    if typed.basis != "guess":
+        return typed.value * 1e-3
+    return SPANNER_ROOM_MM.get(line_dash(plan, k, "drain"), typed.value) * 1e-3
+
+
+def behind_room_m(plan: Plan, it: TurboLine) -> float:
+    """Return the room [m] needed behind the wall: as wanted, and where the wall is tapped for the tap's run-out too."""
+    wanted, fitting = si(plan.needs, "behind_mm"), it.drain.fitting
+    if not fitting.way.wall_threads:
+        return wanted
+    thread = THREADS[fitting.port_thread]
+    run_out = RUN_OUT_PITCHES * thread.pitch_mm * 1e-3 if thread.tapered else 0.0
+    return max(wanted, run_out - si(plan.sump, "wall_mm"))

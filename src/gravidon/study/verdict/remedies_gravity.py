@@ -17,7 +17,7 @@ from gravidon.study.solve.assemble import box_of, point
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.solve.kept import Kept
 from gravidon.study.solve.run_review import review
-from gravidon.study.solve.wall import wall_of, walls
+from gravidon.study.solve.wall import spanner_room_m, wall_of, walls
 from gravidon.study.verdict.finding import Finding
 from gravidon.study.verdict.proposal import Proposal, cures, freed, next_dash, proposal
 from gravidon.study.verdict.trials import trial
@@ -79,7 +79,7 @@ def raise_entry(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """The least rise of the entry that cures the finding, or as high as the rail allows."""
     if not e.route.ends_in_fitting:
         return
-    room = -e.plan.needs.spanner_mm.value - e.line.drain.entry.z_mm
+    room = -1e3 * spanner_room_m(e.plan, e.index) - e.line.drain.entry.z_mm
     steps = [s for s in (5.0, 10.0, 15.0, 20.0, 25.0, 30.0, 40.0, 50.0, 60.0) if s <= room]
     if room >= 3.0:
         steps.append(float(np.floor(room)))
@@ -255,6 +255,14 @@ def move_away(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
                 far=Amount(far, "run"),
                 thing=it.shape.label,
             )
+            if len(spots) > 1:  # one bend alone may be left too tight
+                every = tuple(model_point(point(p) + shift) for p in e.line.drain.points)
+                yield proposal(
+                    N_("Move all bends of the hose {far} away from {thing}"),
+                    paths.put(e.plan, e.at("drain.points"), every),
+                    far=Amount(far, "run"),
+                    thing=it.shape.label,
+                )
             yield None
         return
 
