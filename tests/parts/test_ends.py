@@ -1,5 +1,6 @@
 """Ends and joints against the standards' tables, and the near misses that leak."""
 
+import numpy as np
 import pytest
 
 from gravidon.parts import ends
@@ -218,6 +219,20 @@ MEASURED = [
     ("M12x1.5", 10.5, 1.5, True), ("-4 37° flare or O-ring boss, 7/16-20", 11.0, 1.27, False),
     ("-6 37° flare or O-ring boss, 9/16-18", 14.2, 1.411, False), ("-8 37° flare or O-ring boss, 3/4-16", 18.95, 1.588, False),
 ]  # fmt: skip
+
+
+def test_a_caliper_that_is_off_by_a_tenth_still_names_them() -> None:
+    """Each port read 20 times, off by up to 0.1 mm: the right one first in 58 of 60, in the first three always."""
+    rng, first, three, looks = np.random.default_rng(3), 0, 0, 0
+    for name, diameter, pitch, inside in MEASURED * 20:
+        read = diameter + float(rng.uniform(-0.1, 0.1))
+        for tapered in (name.endswith(("NPT", "BSPT")), None):
+            found = [
+                name in c.name.split(" or ") or name == c.name for c in identify(read, pitch, inside, tapered)
+            ]
+            first, three, looks = first + found[0], three + any(found[:3]), looks + 1
+    assert first >= 58 / 60 * looks
+    assert three == looks
 
 
 def test_real_ports_are_named_rightly() -> None:

@@ -12,6 +12,7 @@ from gravidon.draw.ink import Ink
 from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, font
 from gravidon.parts.catalogue import Part
 from gravidon.parts.ends import End
+from gravidon.plan.units import show
 from gravidon.study.making.parts_list import LineRun
 
 ROW = 164.0
@@ -48,6 +49,13 @@ def paint(
     ink.painter.restore()
 
 
+def _title(run: LineRun) -> str:
+    if run.chosen:
+        return f"{run.name}: parts as chosen, their bores counted"
+    reason = f": {run.why}" if run.why else ""
+    return f"{run.name}, no parts chosen, the chain found{reason}"
+
+
 def _line(
     ink: Ink,
     rect: QRectF,
@@ -60,13 +68,18 @@ def _line(
     ink.painter.setPen(ink.palette.color("ink"))
     bore = min((p.bore_mm for p in run.parts if p.bore_mm), default=0.0)
     words = (
-        run.name + (", parts as chosen" if run.chosen else ", shortest chain found")
+        run.name
+        + (
+            ": parts as chosen, their bores counted"
+            if run.chosen
+            else f": none chosen; {run.why or 'the one chain there is'}"
+        )
         if run.parts
         else run.name
     )
     ink.painter.drawText(QPointF(rect.left() + 8, top + 18), words)
     if bore:
-        note = f"smallest bore {bore:.1f} mm"
+        note = f"smallest bore {show(bore * 1e-3, 'bore', ink.family)}"
         ink.painter.setFont(font(SMALL))
         ink.painter.setPen(ink.palette.color("faint"))
         ink.painter.drawText(

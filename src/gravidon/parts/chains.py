@@ -269,6 +269,10 @@ def why_first(chains: Sequence[Chain], wish: Wish) -> str:
     held, other_held = (sum(link.part.id in wish.drawer for link in c.links) for c in (first, second))
     high, other_high = (_after_hose(c) for c in (first, second))
     bends, other_bends = (sum(link.part.angle_deg > 0 for link in c.links) for c in (first, second))
+    holes, other_holes = (
+        min((link.part.bore_mm for link in c.links if link.part.meters), default=NO_HOLE_MM)
+        for c in (first, second)
+    )
     price = f"first for its price: {first.price:.2f} against {second.price:.2f}"
     cheaper = first.price < second.price - 0.005
     reasons = (
@@ -282,6 +286,10 @@ def why_first(chains: Sequence[Chain], wish: Wish) -> str:
         (
             first.tapers < second.tapers,
             "as many joints; first because its thread is the port's own, not a taper in a parallel hole",
+        ),
+        (
+            holes > other_holes and holes < NO_HOLE_MM,
+            f"as many joints; first because its hole of {holes:g} mm needs less drilling than one of {other_holes:g} mm",
         ),
         (bends < other_bends, "as many joints; first because it runs straighter"),
         (cheaper, f"as many joints; {price}"),

@@ -10,7 +10,7 @@ from functools import lru_cache
 import numpy as np
 
 from gravidon.parts.catalogue import Part, serving
-from gravidon.parts.chains import Chain, ChainJoint, Link, Wish, find_chains, joints_of, laid
+from gravidon.parts.chains import Chain, ChainJoint, Link, Wish, find_chains, joints_of, laid, why_first
 from gravidon.parts.ends import End, end_from, end_of_thread
 from gravidon.parts.shapes import SHAPES
 from gravidon.plan.model import Fitting, Hose, Plan, ScreenPiece, TurboLine
@@ -27,7 +27,7 @@ tighter than their hose, from memory."""
 class LineRun:
     """One line of parts: its key and name, the ports, the parts, every joint, other chains that would do.
 
-    `missing` says in words what could not be found; then there are no parts.
+    `missing` says in words what could not be found; then there are no parts. `why` says why the chain found is the first.
     """
 
     key: str
@@ -40,6 +40,7 @@ class LineRun:
     others: tuple[Chain, ...]
     missing: str = ""
     chosen: bool = False
+    why: str = ""
 
     @property
     def bad(self) -> tuple[ChainJoint, ...]:
@@ -222,7 +223,8 @@ def _made(
             what += f" and a hole of {wish.hole_mm:.2f} mm or one that can be drilled to it"
         return LineRun(key, label, k, start, goal, (), (), (), what)
     links = chains[0].links
-    return LineRun(key, label, k, start, goal, links, joints_of(start, links, goal), chains)
+    joints, why = joints_of(start, links, goal), why_first(chains, wish)
+    return LineRun(key, label, k, start, goal, links, joints, chains, why=why)
 
 
 def runs(plan: Plan, by: str = "joints") -> tuple[LineRun, ...]:
