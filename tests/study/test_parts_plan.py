@@ -15,6 +15,7 @@ from gravidon.plan import paths
 from gravidon.plan.demos import NAMES, demo_plan
 from gravidon.plan.fields import Known
 from gravidon.plan.model import OnHand, OwnPart, Plan, StepLog
+from gravidon.sheet.content import content
 from gravidon.study.making.cutting import arc_length, cuts, entry_template, order_list
 from gravidon.study.making.order import order_csv
 from gravidon.study.making.parts_list import runs, shelf
@@ -123,6 +124,24 @@ def test_banjos_get_two_washers_and_flanges_a_gasket() -> None:
     washers = next(n for n in order_list(plan) if n.part.id == "washer-crush-washer-for-m10")
     assert (washers.count, washers.spare, washers.to_order) == (2, 1, 3)
     assert any(n.part.kind == "gasket" and "drain" in n.part.name for n in order_list(plan))
+
+
+@pytest.mark.parametrize(("hole", "owned", "flange"), [(2.2, True, "0.76 mm"), (2.2, False, "1 mm hole"), (5.0, False, "full bore"), (0.76, False, "0.76 mm")])  # fmt: skip
+def test_a_hole_in_the_flange_is_in_list_build_and_sheet(hole: float, owned: bool, flange: str) -> None:
+    """The flange at hand, or the nearest smaller one sold, is drilled to the plan's hole: the list, a step of its own and the
+    sheet's decisions say so."""
+    plan = paths.put(demo_plan(), "turbos.0.restrictor.fitted", False)
+    plan = paths.put(plan, "turbos.0.flange_hole.fitted", True)
+    plan = paths.put(plan, "turbos.0.flange_hole.bore_mm", hole)
+    if owned:
+        mine = next(i for i, p in shelf(plan).items() if "0.76 mm hole" in p.name)
+        plan = paths.put(plan, "drawer", (OnHand(part=mine, count=1.0),))
+    assert flange in next(r for r in runs(plan) if r.key == "feed").parts[-1].name
+    drilled = [s.title for s in sequence(plan) if s.key == "flange-hole-0"]
+    assert bool(drilled) == (hole not in (0.76,))
+    assert all(f"{hole:.2f} mm" in title for title in drilled)
+    sizes = dict(content(evaluate(plan), "metric").sizes)
+    assert f"hole in the inlet flange {hole:.2f}" in sizes["what meters"].replace("\u202f", " ")
 
 
 def test_the_order_csv_is_plain() -> None:

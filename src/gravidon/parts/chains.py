@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 from itertools import count
 
-from gravidon.parts.catalogue import Part
+from gravidon.parts.catalogue import METERING_MM, Part
 from gravidon.parts.ends import End, Fit, fit, mates
 from gravidon.parts.torque import how_tight
 
@@ -109,7 +109,11 @@ def cost_of(part: Part, wish: Wish) -> float:
     if part.meters:
         drilled = _hole(part, wish) - part.bore_mm
         tie = DRILL_TIE * drilled if drilled < NO_HOLE_MM / 2 else 0.0
-    elif wish.flange_hole_mm and part.kind == "flange" and any("inlet" in e.size for e in part.ends):
+    elif (
+        0.0 < wish.flange_hole_mm < METERING_MM
+        and part.kind == "flange"
+        and any("inlet" in e.size for e in part.ends)
+    ):
         tie = 0.5  # the plan's own hole is wanted in it
     tie += PRICE_TIE * part.price + STACK_TIE * part.stack_mm
     return (base + tie) * (IN_DRAWER_SHARE if part.id in wish.drawer else 1.0)

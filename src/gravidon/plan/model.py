@@ -338,6 +338,12 @@ class TurboLine(Model):
     scavenge: Scavenge = Scavenge()
     parts: LineParts = LineParts()
 
+    @property
+    def holes(self) -> tuple[tuple[str, Restrictor], ...]:
+        """The holes that meter, by name, in the order the oil meets them."""
+        both = (("restrictor", self.restrictor), ("hole in the inlet flange", self.flange_hole))
+        return tuple((name, hole) for name, hole in both if hole.fitted)
+
 
 class Plan(Model):
     """Everything a plan file holds."""

@@ -60,17 +60,13 @@ def content(e: Evaluation, family: Family) -> SheetContent:
     """Return the sheet's texts in a unit family."""
     plan, findings = e.plan, trial(e.plan).findings
     drain, it = e.line.drain, e.line
-    hole = (
-        show(it.restrictor.bore_mm * 1e-3, "bore", family)
-        if it.restrictor.fitted
-        else "none: full bore of the line"
-    )
+    holes = [f"{name} {show(hole.bore_mm * 1e-3, 'bore', family)}" for name, hole in it.holes]
     sizes = (
         ("oil", plan.oil.grade),
         ("turbo", f"{it.turbo.label}, {it.turbo.bearing} bearing"),
         ("tap", f"{e.tap.label}: {e.tap.fitting_thread} into {e.tap.port_thread}"),
         ("feed line", feed_words(it, family)),
-        ("restrictor", hole),
+        ("what meters", " and ".join(holes) or "nothing: full bore of the line"),
         ("drain flange", bore_words(drain.flange_bore_mm, family)),
         ("drain hose", bore_words(drain.hose_bore_mm, family)),
         (

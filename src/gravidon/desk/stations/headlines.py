@@ -27,9 +27,9 @@ def feed(s: Session) -> str:
 
 def restrictor(s: Session) -> str:
     """The bore, or that there is none, and the bearing's pressure behind it."""
-    r = s.line.restrictor
+    bores = [hole.bore_mm for _, hole in s.line.holes]
     pressure = float(s.evaluation.feed.inlet_pressure_pa[s.condition])
-    hole = f" after {show(r.bore_mm * 1e-3, 'bore', s.family)}" if r.fitted else ", no hole"
+    hole = f" after {show(min(bores) * 1e-3, 'bore', s.family)}" if bores else ", no hole"
     return f"{show(pressure, 'kpa', s.family)}{hole}"
 
 

@@ -199,28 +199,36 @@ def _sealed_in(plan: Plan) -> list[Step]:
 
 
 def _drilled(plan: Plan, k: int) -> list[Step]:
-    """Return the step that opens a bought restrictor to the plan's hole, where no part has that hole."""
+    """Return the steps that open what is bought, or lies in the drawer, to the plan's holes: restrictor, inlet flange."""
     it = plan.turbos[k]
-    bought = next(
-        (p for run in runs(plan) if run.key == "feed" and run.turbo == k for p in run.parts if p.what.narrow),
-        None,
-    )
-    if not it.restrictor.fitted or bought is None or bought.bore_mm > it.restrictor.bore_mm - 0.02:
-        return []
+    parts = [p for run in runs(plan) if run.key == "feed" and run.turbo == k for p in run.parts]
     which = "" if len(plan.turbos) == 1 else f", {it.turbo.label}"
-    return [
-        Step(
-            f"restrictor-{k}",
-            f"Drill the restrictor to {it.restrictor.bore_mm:.2f} mm{which}",
-            f"It is bought with {bought.bore_mm:.2f} mm: as bought it starves the bearing. Drill through, deburr both edges, blow it out, and check the hole with the drill's shank.",
-            15,
-            "drill, pin vice, loupe",
-            (GOGGLES,),
-            ("mock",),
-            ("restrictor",),
-            "feed",
+    steps = []
+    for key, name, hole, part in (
+        ("restrictor", "restrictor", it.restrictor, next((p for p in parts if p.what.narrow), None)),
+        (
+            "flange-hole",
+            "oil inlet flange",
+            it.flange_hole,
+            next((p for p in parts if p.kind == "flange"), None),
+        ),
+    ):
+        if part is None or not hole.fitted or not 0.0 < part.bore_mm <= hole.bore_mm - 0.02:
+            continue
+        steps.append(
+            Step(
+                f"{key}-{k}",
+                f"Drill the {name} to {hole.bore_mm:.2f} mm{which}",
+                f"It comes with {part.bore_mm:.2f} mm: as it is it starves the bearing. Drill through, deburr both edges, blow it out, and check the hole with the drill's shank.",
+                15,
+                "drill, pin vice, loupe",
+                (GOGGLES,),
+                ("mock",),
+                (part.kind,),
+                "feed",
+            )
         )
-    ]
+    return steps
 
 
 def _turbo_steps(plan: Plan, k: int) -> list[Step]:
@@ -286,7 +294,7 @@ def _turbo_steps(plan: Plan, k: int) -> list[Step]:
             30,
             "two spanners",
             (),
-            (f"hang-{k}", f"cut-feed-{k}", "tap", f"restrictor-{k}"),
+            (f"hang-{k}", f"cut-feed-{k}", "tap", f"restrictor-{k}", f"flange-hole-{k}"),
             ("adapter", "restrictor", "flange", "screen", "tee", "banjo", "washer", "gasket", "sealant"),
             "feed",
         ),
