@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
 from gravidon.desk.stations.headlines import pressures_words
 from gravidon.draw import marks
 from gravidon.draw.ink import Ink
-from gravidon.draw.style import BODY, HAIR, SMALL, Palette, font
+from gravidon.draw.style import BODY, HAIR, SMALL, Palette, fitted_text, font
 from gravidon.plan.units import Family, show
 from gravidon.study.judge.table import Worst
 from gravidon.study.solve.evaluate import Evaluation
@@ -181,23 +181,13 @@ class ConditionDeck(QWidget):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRoundedRect(rect.adjusted(2.5, 2.5, -2.5, -2.5), 2, 2)
         marks.paint_drop(Ink(painter, p), QRectF(rect.left() + 9, rect.top() + 9, 12, 16), tag.verdict)
-        room = int(rect.width() - 34)
-        painter.setFont(font(BODY, bold=True))
         painter.setPen(p.color("ink"))
-        name = painter.fontMetrics().elidedText(tag.name, Qt.TextElideMode.ElideRight, room)
-        painter.drawText(QPointF(rect.left() + 28, rect.top() + 22), name)
-        painter.setFont(font(SMALL))
-        painter.setPen(p.color("faint"))
-        room = int(rect.width() - 16)
-        painter.drawText(
-            QPointF(rect.left() + 9, rect.top() + 38),
-            painter.fontMetrics().elidedText(
-                f"{tag.verdict} · {tag.measure}", Qt.TextElideMode.ElideRight, room
-            ),
+        fitted_text(
+            painter, QPointF(rect.left() + 28, rect.top() + 22), tag.name, rect.width() - 34, BODY, True
         )
+        painter.setPen(p.color("faint"))
+        room = rect.width() - 16
+        fitted_text(painter, QPointF(rect.left() + 9, rect.top() + 38), tag.measure, room, SMALL)
         colour = {"fails": "bad", "watch": "watch", "holds": "ink"}[tag.verdict]
         painter.setPen(p.color(colour))
-        painter.drawText(
-            QPointF(rect.left() + 9, rect.top() + 53),
-            painter.fontMetrics().elidedText(tag.value, Qt.TextElideMode.ElideRight, room),
-        )
+        fitted_text(painter, QPointF(rect.left() + 9, rect.top() + 53), tag.value, room, SMALL)

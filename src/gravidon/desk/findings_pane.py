@@ -13,16 +13,17 @@ from PyQt6.QtWidgets import (
     QLabel,
     QScrollArea,
     QSizePolicy,
+    QToolButton,
     QVBoxLayout,
     QWidget,
 )
 
 from gravidon.desk.session import Session
 from gravidon.desk.theme import PALETTES
-from gravidon.desk.there import restyle, there
+from gravidon.desk.there import there
 from gravidon.draw import marks
 from gravidon.draw.ink import Ink
-from gravidon.draw.style import SMALL, font
+from gravidon.draw.style import BODY, SMALL, font
 from gravidon.parts import sources
 from gravidon.plan import paths
 from gravidon.study.verdict.finding import Finding
@@ -33,6 +34,16 @@ SETTLE_MS = 180
 """How long edits must rest before the cards are made anew."""
 
 WORDS = {"bad": "fails", "watch": "watch", "note": "note"}
+
+
+LIMIT_WORDS = {
+    sources.COMMON_PRACTICE: "common practice, without a source",
+    sources.FROM_MEMORY: "from memory",
+    sources.MAKER: "from the maker's sheet",
+    sources.OWN_CHOICE: "your own",
+    sources.COMPUTED: "computed from this plan",
+}
+"""What a limit rests on, as the end of a sentence."""
 
 
 class DropLabel(QWidget):
@@ -160,7 +171,7 @@ class FindingCard(QFrame):
         if finding.also:
             column.addWidget(_faint(f"Also in {_listed(finding.also)}."))
         column.addWidget(_faint(finding.why))
-        mark = _faint(f"limit: {sources.SHORT.get(finding.source, finding.source)}")
+        mark = _faint(f"The limit is {LIMIT_WORDS.get(finding.source, finding.source)}")
         mark.setToolTip(f"Where the limit comes from: {finding.source}")
         if finding.limit_path:
             colour = PALETTES[session.theme].focus
@@ -224,8 +235,52 @@ def _faint(text: str) -> QLabel:
     return label
 
 
+class FindingLine(QAbstractButton):
+    """A finding in one line; a click opens it."""
+
+    def __init__(self, session: Session, finding: Finding) -> None:
+        super().__init__()
+        self.session, self.finding = session, finding
+        self.setText(finding.title + (f" · {finding.condition}" if finding.condition else ""))
+        self.setAccessibleName(f"{WORDS[finding.severity]}: {self.text()}")
+        self.setToolTip(finding.text(session.family))
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+
+    def _height(self, width: int) -> int:
+        self.setFont(font(BODY))
+        room = QRectF(0, 0, max(width - 32, 40), 400).toRect()
+        return max(
+            self.fontMetrics().boundingRect(room, int(Qt.TextFlag.TextWordWrap), self.text()).height() + 10,
+            28,
+        )
+
+    def sizeHint(self) -> QSize:
+        """Room at the current width."""
+        return QSize(200, self._height(max(self.width(), 200)))
+
+    def resizeEvent(self, event: object) -> None:
+        """Its words may wrap."""
+        self.setFixedHeight(self._height(self.width()))
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Its drop and its words."""
+        p = PALETTES[self.session.theme]
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        if self.underMouse() or self.hasFocus():
+            painter.setPen(p.pen("focus" if self.hasFocus() else "line", 1.0))
+            painter.setBrush(p.color("raised"))
+            painter.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), 3, 3)
+        marks.paint_drop(Ink(painter, p), QRectF(7, 7, 10, 14), SEVERITY_VERDICT[self.finding.severity])
+        painter.setFont(font(BODY))
+        painter.setPen(p.color("ink"))
+        painter.drawText(self.rect().adjusted(26, 5, -4, -3), int(Qt.TextFlag.TextWordWrap), self.text())
+
+
 class FindingsPane(QWidget):
-    """All findings in a column."""
+    """All findings in a column: one line each, the chosen one whole."""
 
     looked_at = pyqtSignal(object)
     limit_asked = pyqtSignal(object)
@@ -235,6 +290,8 @@ class FindingsPane(QWidget):
         self.session = session
         self.chosen = ""
         self.cards: list[FindingCard] = []
+        self.lines: list[FindingLine] = []
+        self.notes_open = False
         column = QVBoxLayout(self)
         column.setContentsMargins(10, 6, 6, 6)
         column.setSpacing(6)
@@ -268,21 +325,30 @@ class FindingsPane(QWidget):
         self.title.setText(f"Findings, worst first: {counts}" if found else "Findings: none")
 
     def rebuild(self) -> None:
-        """Show the session's findings."""
+        """Show the session's findings: one line each, the chosen one whole, notes folded."""
         body = QWidget()
         column = QVBoxLayout(body)
         column.setContentsMargins(0, 0, 6, 0)
-        column.setSpacing(8)
+        column.setSpacing(6)
         found = self.session.findings
         self._pause.stop()
         self._count()
-        self.cards = []
+        self.cards, self.lines = [], []
+        notes = [f for f in found if f.severity == "note"]
         for finding in found:
-            card = FindingCard(self.session, finding, finding.key == self.chosen)
-            card.looked_at.connect(self._look)
-            card.limit_asked.connect(self.limit_asked)
-            column.addWidget(card)
-            self.cards.append(card)
+            if finding.severity != "note":
+                self._add(column, finding)
+        if notes:
+            chosen = any(f.key == self.chosen for f in notes)
+            fold = QToolButton()
+            fold.setProperty("link", True)
+            opened = self.notes_open or chosen
+            fold.setText(f"{len(notes)} note{'s' if len(notes) > 1 else ''} {'▾' if opened else '▸'}")
+            fold.clicked.connect(lambda _=False: self._fold())
+            column.addWidget(fold)
+            if opened:
+                for finding in notes:
+                    self._add(column, finding)
         if not found:
             column.addWidget(
                 _label(
@@ -296,6 +362,23 @@ class FindingsPane(QWidget):
         self.area.setWidget(body)
         bar.setValue(at)
 
+    def _add(self, column: QVBoxLayout, finding: Finding) -> None:
+        if finding.key == self.chosen:
+            card = FindingCard(self.session, finding, True)
+            card.looked_at.connect(self._look)
+            card.limit_asked.connect(self.limit_asked)
+            column.addWidget(card)
+            self.cards.append(card)
+            return
+        line = FindingLine(self.session, finding)
+        line.clicked.connect(lambda _=False: self._look(finding))
+        column.addWidget(line)
+        self.lines.append(line)
+
+    def _fold(self) -> None:
+        self.notes_open = not self.notes_open
+        self.rebuild()
+
     def _remedies(self) -> None:
         if not self._pause.isActive():
             for card in self.cards:
@@ -303,25 +386,23 @@ class FindingsPane(QWidget):
 
     def _look(self, finding: Finding) -> None:
         self.chosen = finding.key
-        for card in self.cards:
-            on = card.finding.key == self.chosen
-            card.setProperty("chosen", on)
-            restyle(card)
+        self.rebuild()
         self.looked_at.emit(finding)
 
     def step(self, by: int) -> None:
-        """Choose the next or previous finding."""
-        if not self.cards:
+        """Choose the next or previous finding, notes last."""
+        found = self.session.findings
+        if not found:
             return
-        codes = [card.finding.key for card in self.cards]
-        now = codes.index(self.chosen) if self.chosen in codes else -1 if by > 0 else 0
-        card = self.cards[(now + by) % len(codes)]
-        self._look(card.finding)
-        self.area.ensureWidgetVisible(card)
+        keys = [f.key for f in found]
+        now = keys.index(self.chosen) if self.chosen in keys else -1 if by > 0 else 0
+        self._look(found[(now + by) % len(keys)])
+        if self.cards:
+            self.area.ensureWidgetVisible(self.cards[0])
 
     def apply_first(self) -> None:
         """Apply the first remedy of the chosen (or the worst) finding."""
-        codes = [card.finding.key for card in self.cards]
+        codes = [f.key for f in self.session.findings]
         for code in [self.chosen] if self.chosen in codes else codes:
             known = self.session.remedies.get(code, ())
             if known:

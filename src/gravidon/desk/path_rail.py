@@ -1,4 +1,7 @@
-"""The path the oil takes, as a rail: one fitting per station, its headline number, its verdict."""
+"""The path the oil takes, as a rail in chapters: one fitting per station, its headline number, its verdict.
+
+The chapter one is in is open; the others are one line each, with their worst verdict.
+"""
 
 from __future__ import annotations
 
@@ -11,18 +14,21 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from gravidon.draw import marks
 from gravidon.draw.ink import Ink
-from gravidon.draw.style import BODY, SMALL, VERDICT_COLOR, Palette, font
+from gravidon.draw.style import BODY, SMALL, VERDICT_COLOR, Palette, fitted_text, font
 
-ROW = 54
+ROW, HEAD = 46, 30
+ORDER = ("fails", "watch", "holds")
+"""Verdicts, worst first."""
 
 
 @dataclass(frozen=True)
 class Stop:
-    """What the rail shows of a station."""
+    """What the rail shows of a station; and which chapter it stands in."""
 
     name: str
     headline: str
     verdict: str
+    chapter: int = 0
 
 
 class PathRail(QWidget):
@@ -30,8 +36,9 @@ class PathRail(QWidget):
 
     chosen = pyqtSignal(int)
 
-    def __init__(self, palette: Palette, parent: QWidget | None = None) -> None:
+    def __init__(self, palette: Palette, chapters: Sequence[str], parent: QWidget | None = None) -> None:
         super().__init__(parent)
+        self.chapters = tuple(chapters)
         self.stops: Sequence[Stop] = ()
         self.current = 0
         self.palette_in_use = palette
@@ -50,28 +57,57 @@ class PathRail(QWidget):
         if len(before) != len(stops) or was != current:
             self.update()
             return
+        chapters = {old.chapter for old, new in zip(before, stops, strict=True) if old != new}
         for k, (old, new) in enumerate(zip(before, stops, strict=True)):
-            if old != new:
+            if old != new and new.chapter == self.open_chapter:
                 self.update(self.row_rect(k).toAlignedRect())
+        for chapter in chapters:
+            self.update(self.head_rect(chapter).toAlignedRect())
+
+    @property
+    def open_chapter(self) -> int:
+        """The chapter of the station in sight."""
+        return self.stops[self.current].chapter if self.stops else 0
+
+    def _of(self, chapter: int) -> list[int]:
+        return [k for k, stop in enumerate(self.stops) if stop.chapter == chapter]
 
     def sizeHint(self) -> QSize:
-        """Room for every station."""
-        return QSize(190, 30 + ROW * len(self.stops))
+        """Room for every station of the longest chapter."""
+        longest = max((len(self._of(c)) for c in range(len(self.chapters))), default=0)
+        return QSize(190, HEAD * len(self.chapters) + ROW * longest)
 
     def _row(self) -> float:
-        return min(float(ROW), (self.height() - 34) / max(len(self.stops), 1))
+        room = self.height() - HEAD * len(self.chapters) - 8
+        return min(float(ROW), room / max(len(self._of(self.open_chapter)), 1))
+
+    def head_rect(self, chapter: int) -> QRectF:
+        """Return where a chapter's heading lies."""
+        shift = self._row() * len(self._of(self.open_chapter)) if chapter > self.open_chapter else 0.0
+        return QRectF(0, 2 + HEAD * chapter + shift, self.width(), HEAD)
 
     def row_rect(self, index: int) -> QRectF:
-        """Return where a station's row lies."""
-        return QRectF(0, 30 + index * self._row(), self.width(), self._row())
+        """Return where a station's row lies; its chapter's heading while that is closed."""
+        chapter = self.stops[index].chapter
+        head = self.head_rect(chapter)
+        if chapter != self.open_chapter:
+            return head
+        place = self._of(chapter).index(index)
+        return QRectF(0, head.bottom() + place * self._row(), self.width(), self._row())
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        """Choose the station under the mouse."""
+        """Choose the station under the mouse; a closed chapter opens at its worst one."""
         if event is None:
             return
-        for k in range(len(self.stops)):
+        for k in self._of(self.open_chapter):
             if self.row_rect(k).contains(event.position()):
                 self.chosen.emit(k)
+                return
+        for chapter in range(len(self.chapters)):
+            inside = self._of(chapter)
+            if chapter != self.open_chapter and inside and self.head_rect(chapter).contains(event.position()):
+                self.chosen.emit(min(inside, key=lambda k: ORDER.index(self.stops[k].verdict)))
+                return
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Up and down walk the path."""
@@ -89,57 +125,66 @@ class PathRail(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), p.color("paper"))
-        painter.setFont(font(SMALL))
-        painter.setPen(p.color("faint"))
-        painter.drawText(QPointF(14, 20), "The path of the oil")
         if not self.stops:
             return
-        x = 24.0
-        first, last = self.row_rect(0).center().y(), self.row_rect(len(self.stops) - 1).center().y()
-        painter.setPen(p.pen("wall", 7))
-        painter.drawLine(QPointF(x, first), QPointF(x, last))
-        painter.setPen(p.pen("oil", 4))
-        painter.drawLine(QPointF(x, first), QPointF(x, last))
         seen = QRectF(event.rect()) if event is not None else QRectF(self.rect())
-        for k, stop in enumerate(self.stops):
+        for chapter in range(len(self.chapters)):
+            if self.head_rect(chapter).intersects(seen):
+                self._paint_head(painter, p, chapter)
+        inside = self._of(self.open_chapter)
+        x = 24.0
+        first, last = self.row_rect(inside[0]).center().y(), self.row_rect(inside[-1]).center().y()
+        for colour, width in (("wall", 7), ("oil", 4)):
+            painter.setPen(p.pen(colour, width))
+            painter.drawLine(QPointF(x, first), QPointF(x, last))
+        for k in inside:
             if self.row_rect(k).adjusted(0, -4, 12, 4).intersects(seen):
-                self._paint_stop(painter, p, k, stop, x)
+                self._paint_stop(painter, p, k, self.stops[k], x, k == inside[0], k == inside[-1])
 
-    def _paint_stop(self, painter: QPainter, p: Palette, k: int, stop: Stop, x: float) -> None:
+    def _paint_head(self, painter: QPainter, p: Palette, chapter: int) -> None:
+        rect = self.head_rect(chapter)
+        stops = [self.stops[k] for k in self._of(chapter)]
+        opened = chapter == self.open_chapter
+        worst = min((s.verdict for s in stops), key=ORDER.index, default="holds")
+        painter.setPen(p.pen("line", 1.0))
+        if chapter:
+            painter.drawLine(QPointF(14, rect.top()), QPointF(rect.right() - 10, rect.top()))
+        middle = rect.center().y()
+        painter.setFont(font(BODY, bold=True))
+        painter.setPen(p.color("ink" if opened else "faint"))
+        painter.drawText(QPointF(14, middle + 5), self.chapters[chapter])
+        if not opened:
+            marks.paint_drop(Ink(painter, p), QRectF(rect.right() - 24, middle - 8, 11, 15), worst)
+
+    def _paint_stop(
+        self, painter: QPainter, p: Palette, k: int, stop: Stop, x: float, first: bool, last: bool
+    ) -> None:
         row = self.row_rect(k)
         middle = row.center().y()
         chosen = k == self.current
         if chosen:
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(p.color("sheet"))
-            painter.drawRoundedRect(row.adjusted(6, 2, 10, -2), 4, 4)
-            painter.setPen(p.pen("wall", 7))
-            painter.drawLine(
-                QPointF(x, row.top() + (2 if k else row.height() / 2)),
-                QPointF(x, row.bottom() - (2 if k < len(self.stops) - 1 else row.height() / 2)),
-            )
-            painter.setPen(p.pen("oil", 4))
-            painter.drawLine(
-                QPointF(x, row.top() + (2 if k else row.height() / 2)),
-                QPointF(x, row.bottom() - (2 if k < len(self.stops) - 1 else row.height() / 2)),
-            )
+            painter.drawRoundedRect(row.adjusted(6, 0, 10, 0), 4, 4)
+            top, bottom = (middle if first else row.top() + 2), (middle if last else row.bottom() - 2)
+            for colour, width in (("wall", 7), ("oil", 4)):
+                painter.setPen(p.pen(colour, width))
+                painter.drawLine(QPointF(x, top), QPointF(x, bottom))
         if chosen and self.hasFocus():
             painter.setPen(p.pen("focus", 1.5))
             painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRoundedRect(row.adjusted(6.5, 2.5, -3, -2.5), 4, 4)
+            painter.drawRoundedRect(row.adjusted(6.5, 0.5, -3, -0.5), 4, 4)
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(p.color("sheet" if chosen else "paper"))
         painter.drawEllipse(QPointF(x, middle), 11, 11)
         marks.paint_drop(Ink(painter, p), QRectF(x - 6, middle - 9, 12, 17), stop.verdict)
         painter.setPen(p.color("ink"))
         painter.setFont(font(BODY, bold=chosen))
-        painter.drawText(QPointF(x + 20, middle - 3), stop.name)
+        painter.drawText(QPointF(x + 20, middle - 2), stop.name)
         painter.setFont(font(SMALL))
         painter.setPen(p.color(VERDICT_COLOR[stop.verdict]))
-        word = painter.fontMetrics().horizontalAdvance(stop.verdict)
-        painter.drawText(QPointF(self.width() - word - 9, middle - 3), stop.verdict)
-        painter.setFont(font(SMALL))
+        word = "" if stop.verdict == "holds" else stop.verdict
+        room = painter.fontMetrics().horizontalAdvance(word)
+        painter.drawText(QPointF(self.width() - room - 9, middle - 2), word)
         painter.setPen(p.color("faint"))
-        metrics = painter.fontMetrics()
-        words = metrics.elidedText(stop.headline, Qt.TextElideMode.ElideRight, int(self.width() - x - 26))
-        painter.drawText(QPointF(x + 20, middle + 13), words)
+        fitted_text(painter, QPointF(x + 20, middle + 12), stop.headline, self.width() - x - 26, SMALL)

@@ -55,6 +55,20 @@ def _icon(p: Palette) -> str:
     return str(Path(str(resources.files("gravidon.draw").joinpath(f"icons/open-{p.name}.svg"))))
 
 
+WASH = 0.09
+"""[-] of the verdict's colour in the ground of its band; project choice."""
+
+
+def mixed(ground: str, colour: str, share: float = WASH) -> str:
+    """Return a ground with a share of a colour in it.
+
+    >>> mixed("#000000", "#ffffff", 0.5)
+    '#808080'
+    """
+    pairs = zip(QColor(ground).getRgb()[:3], QColor(colour).getRgb()[:3], strict=True)
+    return "#" + "".join(f"{round(g + share * (c - g)):02x}" for g, c in pairs)
+
+
 def sheet(p: Palette) -> str:
     """Return the style sheet of a palette."""
     return f"""
@@ -65,8 +79,15 @@ QLabel[role="title"] {{ font-size: {style.HUGE}px; font-weight: 600; }}
 QLabel[role="question"] {{ color: {p.faint}; }}
 QLabel[role="section"] {{ font-weight: 600; padding-top: 6px; }}
 QLabel[role="faint"] {{ color: {p.faint}; }}
-QLabel[role="verdict"] {{ font-size: {style.LARGE}px; font-weight: 600; }}
-QFrame#head {{ background: {p.paper}; border-bottom: 1px solid {p.line}; }}
+QLabel[role="verdict"] {{ font-size: {style.GIANT}px; font-weight: 600; }}
+QFrame#verdict {{ background: {p.paper}; border-bottom: 2px solid {p.line}; }}
+QFrame#verdict[verdict="fails"] {{ background: {mixed(p.paper, p.bad)}; border-bottom: 2px solid {p.bad}; }}
+QFrame#verdict[verdict="watch"] {{ background: {mixed(p.paper, p.watch)}; border-bottom: 2px solid {p.watch}; }}
+QFrame#verdict[verdict="holds"] {{ background: {mixed(p.paper, p.good)}; border-bottom: 2px solid {p.good}; }}
+QFrame#flagcard {{ background: {p.raised}; border: 1px solid {p.focus}; border-radius: 3px; }}
+QToolButton[link="true"] {{ border: 0; padding: 3px 0; color: {p.focus}; min-height: 20px; }}
+QToolButton[link="true"]:focus {{ border: 1px solid {p.focus}; }}
+QFrame#head {{ background: {p.paper}; border: 0; }}
 QFrame#station {{ background: {p.sheet}; border: 0; }}
 QScrollArea, QScrollArea > QWidget > QWidget {{ background: {p.paper}; border: 0; }}
 QScrollArea#fields, QScrollArea#fields > QWidget > QWidget {{ background: {p.sheet}; border: 0; }}

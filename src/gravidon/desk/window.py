@@ -28,22 +28,22 @@ from gravidon.desk import output, theme
 from gravidon.desk.commands import Command, CommandBook, CommandSearch, ShortcutSheet
 from gravidon.desk.condition_deck import ConditionDeck, tag_of
 from gravidon.desk.dialogs import ConditionsDialog, FiveQuestions, Handbook
-from gravidon.desk.findings_pane import DropLabel, FindingsPane
+from gravidon.desk.findings_pane import FindingsPane
 from gravidon.desk.mishap import MISHAPS
 from gravidon.desk.path_rail import PathRail, Stop
 from gravidon.desk.preferences import Preferences
 from gravidon.desk.recovery import Recovery
 from gravidon.desk.session import Session
-from gravidon.desk.stations import STATIONS
+from gravidon.desk.stations import CHAPTERS, STATIONS
 from gravidon.desk.stations.base import Station
 from gravidon.desk.there import there
+from gravidon.desk.verdict_band import VerdictBand
 from gravidon.errors import GravidonError
 from gravidon.plan import demos, storage
 from gravidon.plan.model import Plan
 from gravidon.study.judge.table import worst_by_condition
 from gravidon.study.verdict.finding import Finding
-from gravidon.study.verdict.findings import SEVERITY_ORDER, verdict_word
-from gravidon.study.verdict.report import verdict_sentence
+from gravidon.study.verdict.findings import SEVERITY_ORDER
 
 FILTER = f"Gravidon plans (*{storage.SUFFIX});;All files (*)"
 AUTOSAVE_MS = 4000
@@ -92,12 +92,18 @@ class MainWindow(QMainWindow):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
         column.addWidget(self._head())
+        self.band = VerdictBand(self.session)
+        self.band.looked_at.connect(self._look_at)
+        self.band.list_asked.connect(self.toggle_findings)
+        self.band.went.connect(self.go_to)
+        self.sentence, self.drop = self.band.sentence, self.band.drop
+        column.addWidget(self.band)
         self.notice = QLabel()
         self.notice.setWordWrap(True)
         self.notice.setContentsMargins(16, 6, 16, 6)
         self.notice.hide()
         column.addWidget(self.notice)
-        self.rail = PathRail(palette)
+        self.rail = PathRail(palette, CHAPTERS)
         self.rail.chosen.connect(self._rail_chosen)
         self.stack = QStackedWidget()
         for _ in STATIONS:
@@ -113,8 +119,9 @@ class MainWindow(QMainWindow):
         self.splitter.setHandleWidth(1)
         sizes = self.preferences.get("splitter", [])
         self.splitter.setSizes(
-            sizes if len(sizes) == 3 and all(isinstance(s, int) for s in sizes) else [186, 784, 310]
+            sizes if len(sizes) == 3 and all(isinstance(s, int) for s in sizes) else [190, 780, 310]
         )
+        self.findings.setVisible(bool(self.preferences.get("findings", False)))
         column.addWidget(self.splitter, 1)
         self.deck = ConditionDeck(palette)
         self.deck.chosen.connect(self.session.choose_condition)
@@ -126,18 +133,12 @@ class MainWindow(QMainWindow):
         head = QFrame()
         head.setObjectName("head")
         row = QHBoxLayout(head)
-        row.setContentsMargins(14, 7, 10, 7)
+        row.setContentsMargins(16, 4, 10, 0)
         row.setSpacing(8)
         self.name = QLabel()
         self.name.setStyleSheet("font-weight: 600;")
         row.addWidget(self.name)
-        row.addSpacing(6)
-        self.drop = DropLabel(self.session, "holds", 17)
-        row.addWidget(self.drop)
-        self.sentence = QLabel()
-        self.sentence.setProperty("role", "verdict")
-        self.sentence.setMinimumWidth(120)
-        row.addWidget(self.sentence, 1)
+        row.addStretch(1)
         self.undo_button = self._button("Undo", self.session.undo)
         self.redo_button = self._button("Redo", self.session.redo)
         self.units_button = self._button("", self.switch_units)
@@ -179,10 +180,7 @@ class MainWindow(QMainWindow):
     def _commands(self) -> list[Command]:
         session = self.session
         stations = [
-            Command(
-                "View", f"Go to {s.name}", f"Ctrl+{k % 10}" if k <= 10 else "", partial(self.go_to, s.key)
-            )
-            for k, s in enumerate(STATIONS, start=1)
+            Command("View", f"Go to {s.name}", s.shortcut, partial(self.go_to, s.key)) for s in STATIONS
         ]
         return [
             Command("Plan", "New from five questions …", "Ctrl+N", self.new_plan),
@@ -217,6 +215,7 @@ class MainWindow(QMainWindow):
             ),
             Command("View", "Next station", "Ctrl+PgDown", lambda: self.walk(1)),
             Command("View", "Previous station", "Ctrl+PgUp", lambda: self.walk(-1)),
+            Command("View", "All findings, in a list", "F9", self.toggle_findings),
             Command("View", "Next finding", "F8", lambda: self.findings.step(1)),
             Command("View", "Previous finding", "Shift+F8", lambda: self.findings.step(-1)),
             Command("View", "Apply the finding's first remedy", "Ctrl+Return", self.apply_first_remedy),
@@ -236,6 +235,8 @@ class MainWindow(QMainWindow):
         if index not in self._made:
             made = self._made[index] = STATIONS[index].make(self.session)
             made.output_asked.connect(self._output)
+            made.went.connect(self.go_to)
+            made.flags.limit_asked.connect(self._limit_of)
             old = there(self.stack.widget(index))
             self.stack.removeWidget(old)
             old.deleteLater()
@@ -260,6 +261,14 @@ class MainWindow(QMainWindow):
         self.go_to(finding.station)
         if finding.condition_index >= 0:
             self.session.choose_condition(finding.condition_index)
+        if self.findings.isHidden():
+            self.station.flags.open_key(finding.key)
+
+    def toggle_findings(self) -> None:
+        """Show the list of all findings beside the page, or put it away."""
+        show = self.findings.isHidden()
+        self.findings.setVisible(show)
+        self.preferences.put("findings", show)
 
     def _plan_changed(self) -> None:
         self.refresh()
@@ -291,13 +300,9 @@ class MainWindow(QMainWindow):
     def refresh(self) -> None:
         """Show the session as it is."""
         s = self.session
-        word = verdict_word(s.findings)
         self.name.setText(f"{s.plan.name}{'  ● unsaved' if s.unsaved else ''}")
         self.setWindowTitle(f"{'● ' if s.unsaved else ''}{s.plan.name} · Gravidon")
-        self.drop.show_verdict(word)
-        sentence = verdict_sentence(s.evaluation, s.findings)
-        self.sentence.setText(sentence)
-        self.sentence.setToolTip(sentence)
+        self.band.refresh()
         self.undo_button.setEnabled(bool(s.undo_label()))
         self.redo_button.setEnabled(bool(s.redo_label()))
         self.undo_button.setToolTip(f"Take back: {s.undo_label()} (Ctrl+Z)")
@@ -315,10 +320,12 @@ class MainWindow(QMainWindow):
     def _stop(self, index: int) -> Stop:
         station = STATIONS[index]
         found = [f for f in self.session.findings if f.station == station.key]
-        if station.key == "sheet":
+        if station.key in ("sheet", "whole"):
             found = list(self.session.findings)
         worst = min((SEVERITY_ORDER[f.severity] for f in found), default=2)
-        return Stop(station.name, station.headline(self.session), ("fails", "watch", "holds")[worst])
+        return Stop(
+            station.name, station.headline(self.session), ("fails", "watch", "holds")[worst], station.chapter
+        )
 
     def say(self, text: str) -> None:
         """Show a notice under the head for a while."""

@@ -102,6 +102,16 @@ def paint_run(
     ink.painter.restore()
 
 
+def paint_oil_and_walls(ink: Ink, frame: Frame, e: Evaluation, picture: Elevation, air: float) -> None:
+    """Paint hose and housing with the oil in them, and nothing else."""
+    ink.painter.save()
+    ink.painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    froth = froth_colour(ink.palette, air)
+    _hose(ink, frame, e, picture, froth, air)
+    _housing(ink, frame, picture, froth)
+    ink.painter.restore()
+
+
 def froth_colour(palette: Palette, air: float) -> QColor:
     """Oil pales towards froth with its air."""
     return _over(palette.color("oil"), palette.color("froth"), min(air / 0.5, 1.0))

@@ -6,14 +6,14 @@ from dataclasses import dataclass
 from functools import cache, lru_cache
 from importlib import resources
 
-from PyQt6.QtCore import QByteArray, Qt
-from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPen
+from PyQt6.QtCore import QByteArray, QPointF, Qt
+from PyQt6.QtGui import QColor, QFont, QFontDatabase, QFontMetricsF, QPainter, QPen
 
 HAIR, LINE, BOLD = 0.8, 1.5, 2.6
 """Line weights [px at scale 1]."""
 
 
-SMALL, BODY, LARGE, HUGE = 12, 13, 16, 21
+SMALL, BODY, LARGE, HUGE, GIANT = 12, 13, 16, 21, 25
 """Type sizes [px]."""
 
 FONT_FAMILY = "IBM Plex Sans"
@@ -121,6 +121,23 @@ def load_fonts() -> bool:
 def font(size: float = BODY, bold: bool = False) -> QFont:
     """Return the application's type at a pixel size."""
     return QFont(_font(size, bold))
+
+
+LEAST = 9
+"""[px] smallest type that a tight place may shrink to."""
+
+
+def fitted_text(
+    painter: QPainter, at: QPointF, text: str, room: float, size: float, bold: bool = False
+) -> None:
+    """Write text on a baseline, smaller where it would not fit; only what does not fit at LEAST is cut."""
+    for pixels in range(round(size), LEAST - 1, -1):
+        face = font(pixels, bold)
+        if QFontMetricsF(face).horizontalAdvance(text) <= room:
+            break
+    painter.setFont(face)
+    words = QFontMetricsF(face).elidedText(text, Qt.TextElideMode.ElideRight, room)
+    painter.drawText(at, words)
 
 
 @lru_cache(maxsize=64)

@@ -16,7 +16,7 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True)
 class Entry:
-    """A station as the rail knows it: key, name, module and class, page of the handbook, and its headline."""
+    """A station as the rail knows it: key, name, module and class, page of the handbook, headline, chapter, its own key."""
 
     key: str
     name: str
@@ -24,6 +24,8 @@ class Entry:
     class_name: str
     help_page: str
     headline: Callable[[Session], str]
+    chapter: int = 0
+    shortcut: str = ""
 
     def make(self, session: Session) -> Station:
         """Load the station's module and make it."""
@@ -32,23 +34,46 @@ class Entry:
         return made
 
 
+CHAPTERS = ("Plan the way", "Make it", "Run it")
+"""Chapters of the rail, in the order of the work; a station's is its number in here."""
+
 STATIONS: tuple[Entry, ...] = (
-    Entry("car", "Car & turbo", "car", "CarStation", "car", headlines.car),
-    Entry("tap", "Tap", "tap", "TapStation", "pressure", headlines.tap),
-    Entry("feed", "Feed line", "feed", "FeedStation", "pressure", headlines.feed),
-    Entry("restrictor", "Restrictor", "restrictor", "RestrictorStation", "pressure", headlines.restrictor),
-    Entry("map", "Operating map", "operating_map", "MapStation", "pressure", headlines.operating_map),
-    Entry("seat", "Seat", "seat", "SeatStation", "seat", headlines.seat),
-    Entry("drain", "Drain run", "drain", "DrainStation", "gravity", headlines.drain),
-    Entry("sump", "Sump", "sump", "SumpStation", "entry", headlines.sump),
-    Entry("entry", "Pan entry", "entry", "EntryStation", "entry", headlines.entry),
-    Entry("breather", "Breather", "breather", "BreatherStation", "breather", headlines.breather),
-    Entry("scavenge", "Scavenge", "scavenge", "ScavengeStation", "scavenge", headlines.scavenge),
-    Entry("attitude", "Attitude", "attitude", "AttitudeStation", "attitude", headlines.attitude),
-    Entry("parts", "Parts", "parts", "PartsStation", "parts", headlines.parts),
-    Entry("cutting", "Cut and drill", "cutting", "CuttingStation", "parts", headlines.cutting),
-    Entry("build", "Build", "build", "BuildStation", "build", headlines.build),
-    Entry("guesses", "Guesses", "guesses", "GuessesStation", "guesses", headlines.guesses),
-    Entry("sheet", "Shop sheet", "sheet", "SheetStation", "sheet", headlines.sheet),
+    Entry("whole", "The whole way", "whole", "WholeStation", "start", headlines.whole, 0, "F2"),
+    Entry("car", "Car & turbo", "car", "CarStation", "car", headlines.car, 0, "Ctrl+1"),
+    Entry("tap", "Tap", "tap", "TapStation", "pressure", headlines.tap, 0, "Ctrl+2"),
+    Entry("feed", "Feed line", "feed", "FeedStation", "pressure", headlines.feed, 0, "Ctrl+3"),
+    Entry(
+        "restrictor",
+        "Restrictor",
+        "restrictor",
+        "RestrictorStation",
+        "pressure",
+        headlines.restrictor,
+        0,
+        "Ctrl+4",
+    ),
+    Entry(
+        "map",
+        "Operating map",
+        "operating_map",
+        "MapStation",
+        "pressure",
+        headlines.operating_map,
+        0,
+        "Ctrl+5",
+    ),
+    Entry("seat", "Seat", "seat", "SeatStation", "seat", headlines.seat, 0, "Ctrl+6"),
+    Entry("drain", "Drain run", "drain", "DrainStation", "gravity", headlines.drain, 0, "Ctrl+7"),
+    Entry("sump", "Sump", "sump", "SumpStation", "entry", headlines.sump, 0, "Ctrl+8"),
+    Entry("entry", "Pan entry", "entry", "EntryStation", "entry", headlines.entry, 0, "Ctrl+9"),
+    Entry("breather", "Breather", "breather", "BreatherStation", "breather", headlines.breather, 0, "Ctrl+0"),
+    Entry("scavenge", "Scavenge", "scavenge", "ScavengeStation", "scavenge", headlines.scavenge, 0),
+    Entry("guesses", "Guesses", "guesses", "GuessesStation", "guesses", headlines.guesses, 0),
+    Entry("parts", "Parts", "parts", "PartsStation", "parts", headlines.parts, 1),
+    Entry("cutting", "Cut and drill", "cutting", "CuttingStation", "parts", headlines.cutting, 1),
+    Entry("build", "Build", "build", "BuildStation", "build", headlines.build, 1),
+    Entry("sheet", "Shop sheet", "sheet", "SheetStation", "sheet", headlines.sheet, 1),
+    Entry("attitude", "On the road", "attitude", "AttitudeStation", "attitude", headlines.attitude, 2),
 )
+"""A station keeps its key for good: others may come between, and no key moves."""
 BY_KEY = {entry.key: entry for entry in STATIONS}

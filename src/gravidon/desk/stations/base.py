@@ -17,6 +17,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from gravidon.desk.flags import FlagStrip
 from gravidon.desk.session import Session
 from gravidon.desk.stations import BY_KEY
 from gravidon.desk.theme import PALETTES
@@ -24,6 +25,7 @@ from gravidon.desk.there import emptied, there
 from gravidon.desk.value_field import ValueField
 from gravidon.draw.style import Palette
 from gravidon.plan import paths
+from gravidon.study.verdict.finding import Finding
 
 
 class Station(QFrame):
@@ -31,6 +33,9 @@ class Station(QFrame):
 
     output_asked = pyqtSignal(str)
     """The shop sheet is asked for: "pdf", "html" or "print"."""
+
+    went = pyqtSignal(str)
+    """Another station is asked for, by its key."""
 
     key: ClassVar[str] = ""
     question: ClassVar[str] = ""
@@ -61,6 +66,9 @@ class Station(QFrame):
         question.setProperty("role", "question")
         question.setWordWrap(True)
         self.column.addWidget(question)
+        self.flags = FlagStrip(session, self)
+        self.flags.hide()
+        self.column.addWidget(self.flags)
         self.build()
         session.moved.connect(self._move_if_seen)
         session.changed.connect(self.refresh_if_seen)
@@ -118,11 +126,33 @@ class Station(QFrame):
         """Refresh when in sight; a station out of sight refreshes when it is shown."""
         if self.isVisible():
             self.show_turbos()
+            self.show_flags()
             self.refresh()
+
+    flagged = True
+    """Whether its findings hang over it as flags; else it shows them in its picture, or not at all."""
+
+    def own_findings(self) -> tuple[Finding, ...]:
+        """Return the findings that belong here, of the chosen turbo where there are several."""
+        s = self.session
+        several = self.per_turbo and len(s.plan.turbos) > 1
+        return tuple(
+            f
+            for f in s.findings
+            if f.station == self.key
+            and f.severity != "note"
+            and not (several and f.whose and f.turbo != s.turbo)
+        )
+
+    def show_flags(self) -> None:
+        """Hang the findings of this station."""
+        if self.flagged:
+            self.flags.show_findings(self.own_findings())
 
     def showEvent(self, event: object) -> None:
         """Catch up with what changed while out of sight."""
         self.show_turbos()
+        self.show_flags()
         self.refresh()
 
     def headline(self) -> str:

@@ -8,6 +8,12 @@ from gravidon.study.solve.assemble import gauge_pressure
 from gravidon.study.solve.evaluate import Evaluation
 
 
+def whole(s: Session) -> str:
+    """From the gallery's pressure to the freeboard left."""
+    e, i = s.evaluation, s.condition
+    return f"{show(float(e.supply.gallery_pa[i]), 'kpa', s.family)} down to the pan"
+
+
 def car(s: Session) -> str:
     """Gallery pressure in the chosen condition."""
     return f"gallery {show(float(s.evaluation.supply.gallery_pa[s.condition]), 'kpa', s.family)}"

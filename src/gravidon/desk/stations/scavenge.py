@@ -106,14 +106,14 @@ class ScavengeStation(Station):
             lambda words: self.session.edit("line.scavenge.gauge_awg", int(words.split()[0]), "wire gauge")
         )
         row.addWidget(self.gauge)
-        self.flags: dict[str, QCheckBox] = {}
+        self.ticks: dict[str, QCheckBox] = {}
         for key, words in (("valve", "One-way valve"), ("relay", "Relay"), ("runs_dry", "Pump may run dry")):
             box = QCheckBox(words)
             box.clicked.connect(
                 lambda on, k=key, w=words: self.session.edit(f"line.scavenge.{k}", bool(on), w.lower())
             )
             row.addWidget(box)
-            self.flags[key] = box
+            self.ticks[key] = box
         row.addStretch(1)
         self.column.addLayout(row)
 
@@ -128,7 +128,7 @@ class ScavengeStation(Station):
         if self._made_for is not s.evaluation:
             self.ways, self._made_for = both_ways(s.evaluation), s.evaluation
         it, made = s.line.scavenge, s.evaluation.scavenging
-        for key, box in self.flags.items():
+        for key, box in self.ticks.items():
             box.setChecked(bool(getattr(it, key)))
         self.gauge.blockSignals(True)
         self.gauge.setCurrentText(f"{it.gauge_awg} AWG")

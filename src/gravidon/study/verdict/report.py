@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 from typing import Any
 
-from gravidon.plan.units import si_to_file
+from gravidon.plan.units import Family, show, si_to_file
 from gravidon.study.judge.table import worst_by_condition
 from gravidon.study.solve.assemble import gauge_pressure, heat_w
 from gravidon.study.solve.evaluate import Evaluation
@@ -15,6 +16,7 @@ from gravidon.study.solve.reserve import reserve
 from gravidon.study.verdict.finding import Finding
 from gravidon.study.verdict.findings import verdict_word
 from gravidon.study.verdict.trials import trial
+from gravidon.words.text import tr
 
 
 def clean(value: float, digits: int = 6) -> float | None:
@@ -106,6 +108,61 @@ def verdict_sentence(e: Evaluation, findings: tuple[Finding, ...]) -> str:
     places = 1 + len(worst.also)
     where = f"at {worst.condition}" if places == 1 else f"in {places} of {count}, worst at {worst.condition}"
     return f"{head}: {worst.title.lower()} {where}"
+
+
+@dataclass(frozen=True)
+class VerdictWords:
+    """The verdict as the page tells it.
+
+    Fields: word (holds, watch, fails); headline, one sentence; detail, the worst finding's own sentence, or how near the
+    nearest limit is where nothing is found; rests, what it rests on that nobody looked at; the worst finding.
+    """
+
+    word: str
+    headline: str
+    detail: str
+    rests: str
+    worst: Finding | None
+
+
+def verdict_words(e: Evaluation, findings: tuple[Finding, ...], family: Family) -> VerdictWords:
+    """Return the plan's verdict in words: what is worst, where, in which condition, and what it rests on."""
+    grave = [f for f in findings if f.severity != "note"]
+    worst = grave[0] if grave else None
+    detail = worst.text(family) if worst else _nearest(e, family)
+    count = len(e.guesses)
+    unseen = _unseen(e)
+    rests = (
+        "Every value is measured or the maker's."
+        if not count
+        else f"Rests on {count} guess{'es' if count > 1 else ''}"
+    )
+    if count:
+        rests += f", and on {unseen} nobody looked at." if unseen else "."
+    return VerdictWords(verdict_word(findings), verdict_sentence(e, findings), detail, rests, worst)
+
+
+def _unseen(e: Evaluation) -> str:
+    """Return what of the car was never looked at, as the plan has it from its starter; empty if all was."""
+    starter = {"tap": ("the thread at the tap", e.tap.offset_kpa), "pan": ("the pan", e.plan.sump.fill_l)}
+    names = [name for name, known in starter.values() if known.basis == "guess"]
+    return " and ".join(names)
+
+
+def _nearest(e: Evaluation, family: Family) -> str:
+    """Return how near the nearest limit is, in a plan that holds."""
+    worst = worst_by_condition(e)
+    i = min(range(len(worst)), key=lambda k: worst[k].margin)
+    judged, k = worst[i].judged, worst[i].index
+    q = judged.quantity
+    if not math.isfinite(float(judged.value[k])):
+        return ""
+
+    def said(value: float) -> str:
+        return f"{value:.0%}" if q.kind == "share" else show(value, q.kind, family)
+
+    bound = "at least" if q.sign > 0 else "at most"
+    return f"Nearest to a limit: {tr(q.name)} {said(float(judged.value[k]))} in {e.names[i]}, where {bound} {said(float(judged.limit[k]))} is wanted."
 
 
 def _faults(count: int) -> str:

@@ -1,0 +1,162 @@
+"""The first page: the whole way of the oil in one picture; every station is entered from its place in it."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF, QRect, QRectF, Qt
+from PyQt6.QtGui import QKeyEvent, QPainter
+
+from gravidon.desk.canvas import Canvas
+from gravidon.desk.findings_pane import FindingCard
+from gravidon.desk.flags import CARD_WIDTH, FlagCard
+from gravidon.desk.stations.base import Station
+from gravidon.draw import whole_way
+from gravidon.draw.ink import Ink
+
+PREFIXES: tuple[tuple[str, str], ...] = (
+    ("engine.", "car"),
+    ("oil.", "car"),
+    ("tap.", "tap"),
+    ("feed.", "feed"),
+    ("restrictor.", "restrictor"),
+    ("flange_hole.", "restrictor"),
+    ("turbo.pitch", "seat"),
+    ("turbo.clock", "seat"),
+    ("turbo.shaft", "seat"),
+    ("turbo.seal", "seat"),
+    ("turbo.cavity", "seat"),
+    ("turbo.tilt", "seat"),
+    ("turbo.", "car"),
+    ("drain.", "drain"),
+    ("sump.", "sump"),
+    ("breather.", "breather"),
+    ("scavenge.", "scavenge"),
+)
+"""Which station a guess belongs to, by how its path begins."""
+
+
+class WholeCanvas(Canvas):
+    """The picture: click a name to go there, a flag to open it; arrow keys walk the places, Enter enters."""
+
+    station: WholeStation
+
+    def __init__(self, station: WholeStation) -> None:
+        super().__init__(station, "The whole way of the oil", (420, 300))
+        self.picture = whole_way.Picture()
+        self.over, self.chosen = "", ""
+
+    def paint(self, painter: QPainter) -> None:
+        """The whole way, in the chosen condition."""
+        s = self.station.session
+        ink = Ink(painter, self.station.colours, s.family)
+        self.picture = whole_way.paint(
+            ink,
+            QRectF(self.rect()),
+            s.evaluation,
+            s.condition,
+            s.findings,
+            self.station.guesses(),
+            self.over,
+            self.chosen if self.hasFocus() else "",
+        )
+
+    def hovered(self, at: QPointF | None) -> None:
+        """Lift the name under the mouse."""
+        key = self.picture.place_at(at) if at is not None else ""
+        flag = self.picture.flag_at(at) if at is not None else ""
+        self.setCursor(Qt.CursorShape.PointingHandCursor if key or flag else Qt.CursorShape.ArrowCursor)
+        if key != self.over:
+            self.over = key
+            self.update()
+
+    def clicked(self, at: QPointF) -> None:
+        """Open a flag, or go to a station."""
+        flag = self.picture.flag_at(at)
+        if flag:
+            self.station.open_flag(flag)
+            return
+        self.station.close_card()
+        key = self.picture.place_at(at)
+        if key:
+            self.station.went.emit(key)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Arrows walk the places along the oil, Enter enters, Escape closes a flag."""
+        if event is None:
+            return
+        key, keys = Qt.Key(event.key()), [p.key for p in self.picture.places]
+        step = {Qt.Key.Key_Right: 1, Qt.Key.Key_Down: 1, Qt.Key.Key_Left: -1, Qt.Key.Key_Up: -1}.get(key, 0)
+        if step and keys:
+            now = keys.index(self.chosen) if self.chosen in keys else (-1 if step > 0 else 0)
+            self.chosen = keys[(now + step) % len(keys)]
+            self.setAccessibleDescription(f"{whole_way.NAMES[self.chosen]}: Enter goes there")
+            self.update()
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.chosen:
+            self.station.went.emit(self.chosen)
+        elif key == Qt.Key.Key_Escape:
+            self.station.close_card()
+        else:
+            super().keyPressEvent(event)
+
+
+class WholeStation(Station):
+    """Gallery to sump in one picture."""
+
+    key = "whole"
+    question = (
+        "From the gallery to the pan: click a name to go there, a flag to see what is wrong and what helps."
+    )
+    flagged = False
+
+    def build(self) -> None:
+        """The picture alone."""
+        self.canvas = WholeCanvas(self)
+        self.card: FlagCard | None = None
+        self.column.addWidget(self.canvas, 1)
+        self.session.remedies_changed.connect(self._remedies)
+
+    def guesses(self) -> dict[str, int]:
+        """Return how many guesses each station rests on."""
+        found: dict[str, int] = {}
+        for _, short in self.session.evaluation.short_guesses:
+            key = next((k for prefix, k in PREFIXES if short.startswith(prefix)), "")
+            if key:
+                found[key] = found.get(key, 0) + 1
+        return found
+
+    def refresh(self) -> None:
+        """Draw it again."""
+        if self.card is not None and self.card.card.finding not in self.session.findings:
+            self.close_card()
+        self.canvas.update()
+
+    def open_flag(self, key: str) -> None:
+        """Open a finding's card beside its flag."""
+        self.close_card()
+        finding = next((f for f in self.session.findings if f.key == key), None)
+        rect = next((r for k, r in self.canvas.picture.flags if k == key), None)
+        if finding is None or rect is None:
+            return
+        card = FindingCard(self.session, finding, True)
+        card.limit_asked.connect(self.flags.limit_asked)
+        self.card = FlagCard(card, self.canvas)
+        self.card.closed.connect(self.close_card)
+        width = min(CARD_WIDTH, self.canvas.width() - 20)
+        high = min(max(card.heightForWidth(width), 160) + 6, self.canvas.height() - 12)
+        x = min(max(int(rect.left()), 8), self.canvas.width() - width - 8)
+        below = int(rect.bottom()) + 4
+        y = below if below + high < self.canvas.height() else max(int(rect.top()) - high - 4, 6)
+        self.card.setGeometry(QRect(x, y, width, high))
+        self.card.show()
+        if finding.condition_index >= 0:
+            self.session.choose_condition(finding.condition_index)
+
+    def close_card(self) -> None:
+        """Close what is open."""
+        if self.card is not None:
+            self.card.hide()
+            self.card.deleteLater()
+            self.card = None
+
+    def _remedies(self) -> None:
+        if self.card is not None:
+            self.card.card.fill_remedies()

@@ -1,0 +1,114 @@
+"""The verdict over the page: the largest thing in sight, what is worst, and the one next thing to do."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QToolButton, QVBoxLayout
+
+from gravidon.desk.findings_pane import DropLabel, RemedyButton
+from gravidon.desk.session import Session
+from gravidon.desk.there import emptied, restyle
+from gravidon.study.verdict.report import verdict_words
+
+NEXT_WIDTH = 400
+
+
+class VerdictBand(QFrame):
+    """Tells the verdict and offers the next thing: the worst finding's best remedy, or where to look."""
+
+    looked_at = pyqtSignal(object)
+    list_asked = pyqtSignal()
+    went = pyqtSignal(str)
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.setObjectName("verdict")
+        row = QHBoxLayout(self)
+        row.setContentsMargins(16, 2, 14, 6)
+        row.setSpacing(14)
+        self.drop = DropLabel(session, "holds", 34)
+        row.addWidget(self.drop, 0, Qt.AlignmentFlag.AlignTop)
+        words = QVBoxLayout()
+        words.setSpacing(2)
+        self.sentence = QLabel()
+        self.sentence.setProperty("role", "verdict")
+        self.sentence.setWordWrap(True)
+        self.sentence.setMinimumWidth(120)
+        self.detail = QLabel()
+        self.detail.setWordWrap(True)
+        self.detail.setTextFormat(Qt.TextFormat.PlainText)
+        self.rests = QLabel()
+        self.rests.setProperty("role", "faint")
+        self.rests.setWordWrap(True)
+        for label in (self.sentence, self.detail, self.rests):
+            words.addWidget(label)
+        words.addStretch(1)
+        row.addLayout(words, 1)
+        side = QVBoxLayout()
+        side.setSpacing(2)
+        self.next_words = QLabel()
+        self.next_words.setProperty("role", "faint")
+        side.addWidget(self.next_words)
+        self.next = QHBoxLayout()
+        side.addLayout(self.next)
+        self.count = QToolButton()
+        self.count.setProperty("link", True)
+        self.count.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.count.clicked.connect(lambda _=False: self.list_asked.emit())
+        side.addWidget(self.count, 0, Qt.AlignmentFlag.AlignLeft)
+        side.addStretch(1)
+        row.addLayout(side)
+        self._shown: object = None
+        session.remedies_changed.connect(self.refresh)
+
+    def refresh(self) -> None:
+        """Show the session's verdict."""
+        s = self.session
+        said = verdict_words(s.evaluation, s.findings, s.family)
+        if self.property("verdict") != said.word:
+            self.setProperty("verdict", said.word)
+            restyle(self)
+        self.drop.show_verdict(said.word)
+        self.sentence.setText(said.headline)
+        self.detail.setText(said.detail)
+        self.rests.setText(said.rests)
+        bad, watched, notes = (sum(f.severity == k for f in s.findings) for k in ("bad", "watch", "note"))
+        parts = [
+            f"{n} {word}{'s' if n > 1 and word != 'to watch' else ''}"
+            for n, word in ((bad, "fault"), (watched, "to watch"), (notes, "note"))
+            if n
+        ]
+        self.count.setText(f"All findings (F9): {', '.join(parts)}" if parts else "No findings (F9)")
+        self._show_next(said.worst)
+
+    def _show_next(self, worst: object) -> None:
+        s = self.session
+        finding = next((f for f in s.findings if f is worst), None)
+        known = s.remedies.get(finding.key, ()) if finding is not None else ()
+        now = (finding and finding.key, known[:1], s.family, s.theme, bool(known) or s.remedies_done)
+        if now == self._shown:
+            return
+        self._shown = now
+        emptied(self.next, 0)
+        if finding is None:
+            self.next_words.setText("Next:")
+            for words, key in (("Measure what is a guess", "guesses"), ("Order the parts", "parts")):
+                go = QToolButton()
+                go.setText(words)
+                go.clicked.connect(lambda _=False, to=key: self.went.emit(to))
+                self.next.addWidget(go)
+            return
+        if known:
+            self.next_words.setText("Next (Ctrl+Return):")
+            button = RemedyButton(s, known[0])
+            button.setFixedWidth(NEXT_WIDTH)
+            self.next.addWidget(button)
+            return
+        self.next_words.setText(
+            "Next: trying what helps …" if not s.remedies_done else "Next (F8): look at it"
+        )
+        go = QToolButton()
+        go.setText(f"Look at it: {finding.title}")
+        go.clicked.connect(lambda _=False: self.looked_at.emit(finding))
+        self.next.addWidget(go)

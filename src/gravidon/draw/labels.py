@@ -1,0 +1,115 @@
+"""Places for words: labels that touch neither one another, nor what is drawn, nor the edge; with a leader where they stand off.
+
+The most important label is placed first, as near to what it names as there is room; one that finds none is left out
+rather than laid over something else.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+from itertools import pairwise
+
+import numpy as np
+from PyQt6.QtCore import QPointF, QRectF, QSizeF
+
+AWAY = (10.0, 22.0, 38.0, 58.0, 84.0, 116.0, 156.0, 204.0, 260.0)
+"""[px] rings round an anchor on which a label is tried; project choice."""
+ANGLES = tuple(np.radians(a) for a in (-60, -120, 0, 180, 60, 120, -90, 90, -30, -150, 30, 150))
+"""Directions tried on each ring, the likeliest first (screen angles: negative is up)."""
+CLEAR = 4.0
+"""[px] kept free round a label."""
+NAMED = 12.0
+"""[px] round an anchor in which what it names may be crossed by its leader; project choice."""
+CROSSING = 40.0
+"""[px] that a place may be further away to save its leader from running through something; project choice."""
+LEADER = 16.0
+"""[px] from which a label wants a leader to its anchor."""
+
+
+@dataclass(frozen=True)
+class Placed:
+    """Where a label stands, and the leader it needs (None: it stands beside its anchor)."""
+
+    rect: QRectF
+    leader: tuple[QPointF, QPointF] | None
+
+
+@dataclass
+class Labels:
+    """The free room of one drawing. `taken` is what is filled: by shapes, by lines, by labels placed before."""
+
+    bounds: QRectF
+    taken: list[QRectF] = field(default_factory=list)
+
+    def block(self, rects: Iterable[QRectF]) -> None:
+        """Keep labels off rectangles."""
+        self.taken.extend(QRectF(r) for r in rects)
+
+    def block_line(self, line: Iterable[QPointF], width: float) -> None:
+        """Keep labels off a line of some width [px]."""
+        points = list(line)
+        for a, b in pairwise(points):
+            length = float(np.hypot(b.x() - a.x(), b.y() - a.y()))
+            steps = max(int(length / max(width, 6.0)), 1)
+            for k in range(steps + 1):
+                share = k / steps
+                x, y = a.x() + share * (b.x() - a.x()), a.y() + share * (b.y() - a.y())
+                self.taken.append(QRectF(x - width / 2, y - width / 2, width, width))
+
+    def free(self, rect: QRectF) -> bool:
+        """Whether a label would touch nothing there."""
+        grown = rect.adjusted(-CLEAR, -CLEAR, CLEAR, CLEAR)
+        return self.bounds.contains(rect) and not any(grown.intersects(t) for t in self.taken)
+
+    def place(self, anchor: QPointF, size: QSizeF, reach: float = AWAY[-1]) -> Placed | None:
+        """Return a free place near an anchor and fill it; None where there is none within reach [px]."""
+        best: tuple[float, QRectF, QPointF] | None = None
+        for away in (a for a in AWAY if a <= reach):
+            for turn, angle in enumerate(ANGLES):
+                rect = _beside(anchor, size, away, float(angle))
+                if not self.free(rect):
+                    continue
+                foot = QPointF(
+                    min(max(anchor.x(), rect.left()), rect.right()),
+                    min(max(anchor.y(), rect.top()), rect.bottom()),
+                )
+                cost = away + CROSSING * self._crossed(anchor, foot) + 0.5 * turn
+                if best is None or cost < best[0]:
+                    best = cost, rect, foot
+            if best is not None and best[0] < away + CROSSING:
+                break
+        if best is None:
+            return None
+        _, rect, foot = best
+        self.taken.append(rect)
+        gap = float(np.hypot(foot.x() - anchor.x(), foot.y() - anchor.y()))
+        if gap <= LEADER:
+            return Placed(rect, None)
+        self.block_line([anchor, foot], 3.0)
+        return Placed(rect, (anchor, foot))
+
+    def _crossed(self, anchor: QPointF, foot: QPointF) -> int:
+        """Return how many filled places a leader would run through; those at its anchor are what it names."""
+        length = float(np.hypot(foot.x() - anchor.x(), foot.y() - anchor.y()))
+        steps = int(length / 7.0)
+        names = [t for t in self.taken if t.adjusted(-6, -6, 6, 6).contains(anchor)]
+        hit = 0
+        for k in range(1, steps):
+            share = k / steps
+            if share * length > NAMED:
+                names = []
+            at = QPointF(
+                anchor.x() + share * (foot.x() - anchor.x()), anchor.y() + share * (foot.y() - anchor.y())
+            )
+            hit += any(t.contains(at) for t in self.taken if t not in names)
+        return hit
+
+
+def _beside(anchor: QPointF, size: QSizeF, away: float, angle: float) -> QRectF:
+    """Return the rectangle of a size that stands off an anchor by a distance in a direction."""
+    dx, dy = float(np.cos(angle)), float(np.sin(angle))
+    x, y = anchor.x() + away * dx, anchor.y() + away * dy
+    left = x - size.width() * (0.5 - 0.5 * np.sign(round(dx, 2)) * min(abs(dx) * 2.0, 1.0))
+    top = y - size.height() * (0.5 - 0.5 * np.sign(round(dy, 2)) * min(abs(dy) * 2.0, 1.0))
+    return QRectF(float(left), float(top), size.width(), size.height())
