@@ -358,7 +358,7 @@ def test_a_thicker_wire_by_the_choice(qtbot: QtBot, window: MainWindow) -> None:
     assert "wire-thin" in {f.code for f in window.session.findings}
     window.station.gauge.textActivated.emit("10 AWG")
     assert not {"wire-thin", "fuse"} & {f.code for f in window.session.findings}
-    for box in window.station.flags.values():
+    for box in window.station.ticks.values():
         assert box.isChecked()
 
 

@@ -59,7 +59,10 @@ def test_nonsense_is_refused_by_name_and_nothing_is_lost(qtbot: QtBot, window: M
 
 
 def test_the_card_of_a_finding_leads_to_its_limit(qtbot: QtBot, window: MainWindow) -> None:
-    card = next(c for c in window.findings.cards if c.finding.limit_path)
+    window.toggle_findings()
+    while not window.findings.cards or not window.findings.cards[0].finding.limit_path:
+        window.findings.step(1)
+    card = window.findings.cards[0]
     links = [label for label in card.findChildren(QLabel) if "change it" in label.text()]
     assert len(links) == 1
     links[0].linkActivated.emit("limit")

@@ -223,7 +223,10 @@ def test_the_clean_screen_remedy_by_a_click(qtbot: QtBot, window: MainWindow) ->
 
     window.session.replace(demo_plan("van"), None)
     qtbot.waitUntil(lambda: window.session.remedies_done, timeout=20_000)
-    wanted = next(b for b in window.findings.findChildren(RemedyButton) if "Clean or replace" in b.text())
+    finding = next(f for f in window.session.findings if f.code == "uneven")
+    window._look_at(finding)
+    card = window.station.flags.open
+    wanted = next(b for b in card.findChildren(RemedyButton) if "Clean or replace" in b.text())
     qtbot.mouseClick(wanted, LEFT)
     screens = [p for t in window.session.plan.turbos for p in t.feed.pieces if p.kind == "screen"]
     assert all(p.clogged == 0 for p in screens)

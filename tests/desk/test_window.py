@@ -47,11 +47,11 @@ def test_the_verdict_is_seen_at_once(window: MainWindow) -> None:
     assert window.sentence.text().startswith("Fails, 3 faults: oil cooked")
     assert [s.verdict for s in window.rail.stops].count("fails") >= 3
     assert {t.name: t.verdict for t in window.deck.tags}["hot idle"] == "fails"
-    assert "Bearing starved" in labels(window.findings)
+    assert "Bearing starved" in {line.finding.title for line in window.findings.lines}
 
 
 def test_clicking_the_rail_and_the_deck_drives_the_drawing(qtbot: QtBot, window: MainWindow) -> None:
-    qtbot.mouseClick(window.rail, LEFT, pos=window.rail.row_rect(3).center().toPoint())
+    qtbot.mouseClick(window.rail, LEFT, pos=window.rail.row_rect(4).center().toPoint())
     assert window.station.key == "restrictor"
     qtbot.mouseClick(window.deck, LEFT, pos=window.deck.tag_rect(0).center().toPoint())
     assert window.session.evaluation.names[window.session.condition] == "cold start"
@@ -60,7 +60,7 @@ def test_clicking_the_rail_and_the_deck_drives_the_drawing(qtbot: QtBot, window:
     assert window.deck.current == 1
     window.rail.setFocus()
     qtbot.keyClick(window.rail, Qt.Key.Key_Down)
-    assert window.station.key == STATIONS[4].key
+    assert window.station.key == STATIONS[5].key
 
 
 def test_dragging_the_entry_moves_the_plan_and_is_one_undo(qtbot: QtBot, window: MainWindow) -> None:
@@ -144,10 +144,12 @@ def test_clicking_the_chart_chooses_a_drill(qtbot: QtBot, window: MainWindow) ->
 def test_a_remedy_is_applied_by_a_click_and_taken_back_by_a_key(qtbot: QtBot, window: MainWindow) -> None:
     wait_for_remedies(qtbot, window)
     before = window.session.plan
-    button = next(b for b in window.findings.findChildren(RemedyButton) if "Drill the restrictor" in b.text())
+    button = next(b for b in window.band.findChildren(RemedyButton) if "Drill the restrictor" in b.text())
     qtbot.mouseClick(button, LEFT)
     assert window.session.plan.turbos[0].restrictor.bore_mm > 1.5
-    qtbot.waitUntil(lambda: "Bearing starved" not in labels(window.findings.area.widget()), timeout=2000)
+    qtbot.waitUntil(
+        lambda: "Bearing starved" not in {line.finding.title for line in window.findings.lines}, timeout=2000
+    )
     qtbot.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     assert window.session.plan == before
 

@@ -6,13 +6,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QWheelEvent
+from PyQt6.QtGui import QFontMetricsF, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QWheelEvent
 from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from gravidon.desk.stations.headlines import pressures_words
 from gravidon.draw import marks
 from gravidon.draw.ink import Ink
-from gravidon.draw.style import BODY, HAIR, SMALL, Palette, fitted_text, font
+from gravidon.draw.style import BODY, HAIR, LEAST, SMALL, Palette, fitted_text, font
 from gravidon.plan.units import Family, show
 from gravidon.study.judge.table import Worst
 from gravidon.study.solve.evaluate import Evaluation
@@ -190,4 +190,7 @@ class ConditionDeck(QWidget):
         fitted_text(painter, QPointF(rect.left() + 9, rect.top() + 38), tag.measure, room, SMALL)
         colour = {"fails": "bad", "watch": "watch", "holds": "ink"}[tag.verdict]
         painter.setPen(p.color(colour))
-        fitted_text(painter, QPointF(rect.left() + 9, rect.top() + 53), tag.value, room, SMALL)
+        value = tag.value
+        if QFontMetricsF(font(LEAST)).horizontalAdvance(value) > room:
+            value = value.partition(" (")[0]  # the limit is told when the mouse rests on it
+        fitted_text(painter, QPointF(rect.left() + 9, rect.top() + 53), value, room, SMALL)

@@ -216,5 +216,6 @@ def _joint(ink: Ink, at: QPointF, outcome: str, chosen: bool) -> None:
             ink.painter.setPen(Qt.PenStyle.NoPen)
             ink.painter.drawPath(marks.drop_path(drop))
     if outcome != "seals":
-        marks.halo_text(ink, QPointF(at.x(), at.y() - 16), WORD[outcome], colour, "centre")
+        below = QPointF(at.x() + 24, at.y() + 19)
+        marks.halo_text(ink, below, WORD[outcome], colour, "centre")
     ink.painter.setPen(ink.palette.pen("line", HAIR))

@@ -85,19 +85,21 @@ def paint_run(
     _housing(ink, frame, picture, froth)
     ink.taken.extend(frame.polygon(pan).boundingRect() for pan in picture.pans)
     ink.taken.append(QRectF(rect.left(), rect.bottom() - 32, rect.width(), 32))  # scale bar and key
+    _scale_bar(ink, rect, frame, picture)
     if level:
         _grade_line(ink, frame, picture)
+        if main:
+            _corner_notes(ink, rect, frame, e, condition, picture)
         _freeboard(ink, frame, e, condition, picture, main)
+        if e.route.ends_in_fitting and main:
+            _pan_labels(ink, frame, e, condition, picture)
         if main:
             _slopes(ink, frame, picture)
         run_marks.faults(ink, frame, e, condition, picture, main)
-        if e.route.ends_in_fitting and main:
-            _pan_labels(ink, frame, e, condition, picture)
     run_marks.block_labels(ink, frame, picture)
     if handles:
         _handles(ink, frame, picture, selected)
-    _scale_bar(ink, rect, frame, picture)
-    if main:
+    if main and not level:
         _corner_notes(ink, rect, frame, e, condition, picture)
     ink.painter.restore()
 
@@ -350,11 +352,11 @@ def _freeboard(
     words = f"freeboard {word}"
     most = ink.painter.clipBoundingRect().right() - ink.painter.fontMetrics().horizontalAdvance(words) - 6
     at = QPointF(min(max(top.x(), bottom.x()) + 8, most), 0.5 * (top.y() + bottom.y()) + 4)
-    ink.taken.append(marks.halo_text(ink, at, words, colour))
+    marks.clear_text(ink, at, words, colour)
     ink.painter.setFont(font(SMALL))
     if abs(seal.y() - pond.y()) > 22:
         label = QPointF(frame.at(picture.seal_point - across * reach * 0.45).x() - 4, seal.y() + 4)
-        ink.taken.append(marks.halo_text(ink, label, "seal line", "heat", "right"))
+        marks.clear_text(ink, label, "seal line", "heat", "right")
 
 
 def _slopes(
@@ -376,9 +378,9 @@ def _slopes(
         along = np.array([b.x() - a.x(), b.y() - a.y()])
         along /= max(float(np.linalg.norm(along)), 1e-6)
         gap = 0.5 * leg.bore_mm * frame.scale + 16
-        rect = run_marks.free_place(ink.painter, text, middle, along, gap, ink.taken)
+        rect = run_marks.free_place(ink.painter, text, middle, along, gap, [*ink.taken, *ink.words])
         at = QPointF(rect.left() + 3, rect.bottom() - ink.painter.fontMetrics().descent() - 1)
-        ink.taken.append(marks.halo_text(ink, at, text, "bad" if uphill else "ink"))
+        marks.clear_text(ink, at, text, "bad" if uphill else "ink")
 
 
 def _pan_labels(
@@ -397,14 +399,12 @@ def _pan_labels(
         if entry_right
         else (QPointF(rail.x() - 6, rail.y() - 6), "right")
     )
-    ink.taken.append(marks.halo_text(ink, place, "pan rail", "faint", side))
+    marks.clear_text(ink, place, "pan rail", "faint", side)
     drowned = float(e.drainage.submergence_m[condition])
     words = f"oil {show(abs(drowned), 'mm', ink.family)} {'above' if drowned > 0 else 'below'} the entry"
     middle = 0.5 * (pan[:, 0].min() + pan[:, 0].max())
     at = frame.at(np.array([middle, pan[:, 1].min()]))
-    ink.taken.append(
-        marks.halo_text(ink, QPointF(at.x(), at.y() - 12), words, "watch" if drowned > 0 else "ink", "centre")
-    )
+    marks.clear_text(ink, QPointF(at.x(), at.y() - 12), words, "watch" if drowned > 0 else "ink", "centre")
 
 
 def _handles(ink: Ink, frame: Frame, picture: Elevation, selected: str) -> None:
@@ -478,6 +478,5 @@ def _corner_notes(
         if lean < 0.01
         else f"oil is pulled {np.degrees(lean):.0f}° off straight down"
     )
-    ink.painter.drawText(QPointF(left + 66, rect.top() + 28), name)
-    ink.painter.setPen(ink.palette.color("faint"))
-    ink.painter.drawText(QPointF(left + 66, rect.top() + 44), pull)
+    marks.halo_text(ink, QPointF(left + 66, rect.top() + 28), name)
+    marks.halo_text(ink, QPointF(left + 66, rect.top() + 46), pull, "faint")

@@ -105,7 +105,7 @@ def _rings(
         if abs(g % 0.5) < 1e-9:
             ink.painter.setPen(ink.palette.color("faint"))
             at = QPointF(dial.centre.x() + 0.71 * r - 8, dial.centre.y() + 0.71 * r + 4)
-            marks.halo_text(ink, at, f"{g:g} g", "faint")
+            ink.taken.append(marks.halo_text(ink, at, f"{g:g} g", "faint"))
     ink.painter.setPen(ink.palette.pen("line", HAIR))
     r = dial.radius
     c = dial.centre
@@ -119,7 +119,7 @@ def _rings(
         ("left turn", c.x() - r - 30, c.y() - 8),
         ("right turn", c.x() + r - 22, c.y() - 8),
     ):
-        marks.halo_text(ink, QPointF(x, y), word, "ink")
+        ink.taken.append(marks.halo_text(ink, QPointF(x, y), word, "ink"))
 
 
 def _line(painter: QPainter, dial: Dial, angle: Array, limit: Array) -> None:
@@ -174,9 +174,9 @@ def _conditions(
         ink.painter.setBrush(ink.palette.color("raised"))
         ink.painter.drawRect(QRectF(at.x() - 4, at.y() - 4, 8, 8))
         text = c.name + (f", {c.duration_s:g} s" if c.duration_s > 0 else "")
-        for dy in (4.0, 18.0, -10.0, 32.0):
-            width = ink.painter.fontMetrics().horizontalAdvance(text)
-            place = QRectF(at.x() + 9, at.y() + dy - 12, width, 15)
+        width = ink.painter.fontMetrics().horizontalAdvance(text)
+        for dy in (4.0, 18.0, -10.0, 32.0, -24.0):
+            place = QRectF(at.x() + 5, at.y() + dy - 14, width + 8, 18)
             if not any(place.intersects(other) for other in ink.taken):
                 ink.taken.append(marks.halo_text(ink, QPointF(at.x() + 9, at.y() + dy), text, "ink"))
                 break

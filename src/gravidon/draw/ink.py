@@ -13,9 +13,11 @@ from gravidon.plan.units import Family
 
 @dataclass(frozen=True)
 class Ink:
-    """A drawing's means. `taken` are the rectangles that labels fill already, so that later ones keep clear."""
+    """A drawing's means. `taken` are the rectangles that labels fill already, so that later ones keep clear;
+    `words` are those with words in them."""
 
     painter: QPainter
     palette: Palette
     family: Family = "metric"
     taken: list[QRectF] = field(default_factory=list)
+    words: list[QRectF] = field(default_factory=list)

@@ -12,6 +12,7 @@ from itertools import pairwise
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, QSizeF
+from PyQt6.QtGui import QPolygonF
 
 AWAY = (10.0, 22.0, 38.0, 58.0, 84.0, 116.0, 156.0, 204.0, 260.0)
 """[px] rings round an anchor on which a label is tried; project choice."""
@@ -21,7 +22,7 @@ CLEAR = 4.0
 """[px] kept free round a label."""
 NAMED = 12.0
 """[px] round an anchor in which what it names may be crossed by its leader; project choice."""
-CROSSING = 40.0
+CROSSING = 70.0
 """[px] that a place may be further away to save its leader from running through something; project choice."""
 LEADER = 16.0
 """[px] from which a label wants a leader to its anchor."""
@@ -46,6 +47,10 @@ class Labels:
         """Keep labels off rectangles."""
         self.taken.extend(QRectF(r) for r in rects)
 
+    def block_polygon(self, line: QPolygonF, width: float) -> None:
+        """Keep labels off a line of points of some width [px]."""
+        self.block_line([QPointF(line.at(k)) for k in range(line.count())], width)
+
     def block_line(self, line: Iterable[QPointF], width: float) -> None:
         """Keep labels off a line of some width [px]."""
         points = list(line)
@@ -66,6 +71,8 @@ class Labels:
         """Return a free place near an anchor and fill it; None where there is none within reach [px]."""
         best: tuple[float, QRectF, QPointF] | None = None
         for away in (a for a in AWAY if a <= reach):
+            if best is not None and best[0] <= away:
+                break
             for turn, angle in enumerate(ANGLES):
                 rect = _beside(anchor, size, away, float(angle))
                 if not self.free(rect):
@@ -77,8 +84,6 @@ class Labels:
                 cost = away + CROSSING * self._crossed(anchor, foot) + 0.5 * turn
                 if best is None or cost < best[0]:
                     best = cost, rect, foot
-            if best is not None and best[0] < away + CROSSING:
-                break
         if best is None:
             return None
         _, rect, foot = best

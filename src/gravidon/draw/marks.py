@@ -72,7 +72,42 @@ def halo_text(ink: Ink, at: QPointF, text: str, colour: str = "ink", align: str 
     ink.painter.setPen(ink.palette.color(colour))
     ink.painter.drawText(QPointF(x, at.y()), text)
     ink.painter.setPen(pen)
+    ink.words.append(rect)
     return rect
+
+
+STEPS = (
+    (0, 0),
+    (0, -1),
+    (0, 1),
+    (0, -2),
+    (0, 2),
+    (0.6, 0),
+    (-0.6, 0),
+    (0.6, -1),
+    (-0.6, -1),
+    (0.6, 1),
+    (-0.6, 1),
+    (0, -3),
+    (0, 3),
+)
+"""Places tried for a text, in its widths and heights off where it is wanted."""
+
+
+def clear_text(ink: Ink, at: QPointF, text: str, colour: str = "ink", align: str = "left") -> QRectF | None:
+    """Write text as `halo_text` does, moved where other words stand already; nothing where there is no room."""
+    metrics = ink.painter.fontMetrics()
+    width, height = metrics.horizontalAdvance(text) + 6, metrics.height() + 2
+    room = ink.painter.clipBoundingRect() if ink.painter.hasClipping() else None
+    x = at.x() - {"left": 0.0, "centre": width / 2, "right": float(width)}[align]
+    for dx, dy in STEPS:
+        rect = QRectF(x - 3 + dx * width, at.y() - metrics.ascent() - 1 + dy * height, width, height)
+        if any(rect.intersects(other) for other in ink.words) or (
+            room is not None and not room.contains(rect)
+        ):
+            continue
+        return halo_text(ink, QPointF(at.x() + dx * width, at.y() + dy * height), text, colour, align)
+    return None
 
 
 def arrow(painter: QPainter, start: QPointF, end: QPointF, size: float = 5.0, both: bool = False) -> None:

@@ -54,8 +54,10 @@ def block_labels(
         x = min(max(rect.center().x(), clip.left() + width / 2 + 8), clip.right() - width / 2 - 8)
         for y in (rect.top() - 6, rect.bottom() + 14, rect.center().y()):
             place = QRectF(x - width / 2 - 3, y - metrics.ascent(), width + 6, metrics.height())
-            if clip.contains(place) and not any(place.intersects(other) for other in ink.taken):
-                ink.taken.append(marks.halo_text(ink, QPointF(x, y), text, block.thing.ink, "centre"))
+            if clip.contains(place) and not any(
+                place.intersects(other) for other in (*ink.taken, *ink.words)
+            ):
+                marks.halo_text(ink, QPointF(x, y), text, block.thing.ink, "centre")
                 break
 
 
@@ -139,9 +141,9 @@ def _beside(
     spot = frame.at(at)
     along = np.array([normal[1], normal[0]])
     along = along / max(float(np.linalg.norm(along)), 1e-6)
-    rect = free_place(ink.painter, text, spot, along, 26.0, ink.taken)
+    rect = free_place(ink.painter, text, spot, along, 26.0, [*ink.taken, *ink.words])
     baseline = QPointF(rect.left() + 3, rect.bottom() - ink.painter.fontMetrics().descent() - 1)
-    ink.taken.append(marks.halo_text(ink, baseline, text, colour))
+    marks.clear_text(ink, baseline, text, colour)
 
 
 def free_place(

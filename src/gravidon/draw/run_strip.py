@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QPainter, QPainterPath, QPolygonF
+from PyQt6.QtGui import QFontMetrics, QPainter, QPainterPath, QPolygonF
 
 from gravidon.draw.elevation import froth_colour
 from gravidon.draw.ink import Ink
@@ -81,10 +81,11 @@ def paint(
     ]
     at_x, metrics = rect.left() + 14, ink.painter.fontMetrics()
     for text, name in figures:
-        words = metrics.elidedText(text, Qt.TextElideMode.ElideRight, int(rect.right() - 6 - at_x))
+        if at_x + metrics.horizontalAdvance(text) > rect.right() - 4:
+            break
         ink.painter.setPen(ink.palette.color(name))
-        ink.painter.drawText(QPointF(at_x, rect.top() + 15), words)
-        at_x += metrics.horizontalAdvance(words) + 18
+        ink.painter.drawText(QPointF(at_x, rect.top() + 15), text)
+        at_x += metrics.horizontalAdvance(text) + 18
     ink.painter.restore()
 
 
@@ -100,6 +101,14 @@ def _walls(
         for k, d in enumerate(depth):
             points += [QPointF(x[k], middle + sign * 0.5 * d), QPointF(x[k + 1], middle + sign * 0.5 * d)]
         ink.painter.drawPolyline(QPolygonF(points))
+
+
+def _short_name(name: str, metrics: QFontMetrics, room: float) -> str:
+    """Return a part's name, or so many of its words as there is room for."""
+    words = name.split()
+    while len(words) > 1 and metrics.horizontalAdvance(" ".join(words)) > room:
+        words.pop()
+    return " ".join(words)
 
 
 def _names(
@@ -123,7 +132,7 @@ def _names(
         name, bore = _part(r.part_names[a]), show(float(r.bore_m[a:b].min()), "bore", ink.family)
         centre = 0.5 * (float(x[a]) + float(x[b]))
         room = max(float(x[b] - x[a]) - 4, 96.0)
-        words = metrics.elidedText(name, Qt.TextElideMode.ElideRight, int(room))
+        words = _short_name(name, metrics, room)
         width = max(metrics.horizontalAdvance(words), metrics.horizontalAdvance(bore))
         start = min(max(centre - width / 2, edge), rect.right() - width - 4)
         if start < edge:

@@ -62,7 +62,7 @@ def paint_pump(
     ink.painter.setBrush(ink.palette.color(colour))
     ink.painter.drawEllipse(at, 5, 5)
     side = "right" if at.x() > plot.center().x() else "left"
-    marks.halo_text(
+    marks.clear_text(
         ink,
         QPointF(at.x() + (-9 if side == "right" else 9), at.y() - 9),
         f"takes {show(float(e.scavenging.delivery_m3_s[condition]), 'l_min', ink.family)}",
@@ -71,12 +71,14 @@ def paint_pump(
     )
     comes = f"comes, {e.names[condition]}"
     room = plot.right() - ink.painter.fontMetrics().horizontalAdvance(comes) - 3
-    marks.halo_text(ink, QPointF(min(axes.x(bulk) + 5, room), plot.top() + 14), comes, "faint")
+    marks.clear_text(ink, QPointF(min(axes.x(bulk) + 5, room), plot.top() + 30), comes, "faint")
     if left < plot.right() - 70:
-        marks.halo_text(ink, QPointF(max(left, axes.x(bulk)) + 5, plot.top() + 32), f"{need:g} times", "good")
+        marks.clear_text(
+            ink, QPointF(max(left, axes.x(bulk)) + 5, plot.top() + 48), f"{need:g} times", "good"
+        )
     for share, curve, word, colour in ((0.62, pump, "pump", "ink"), (0.30, pipe, "piping", "oil")):
         k = int(share * len(xs))
-        marks.halo_text(
+        marks.clear_text(
             ink,
             QPointF(axes.x(float(xs[k])), max(axes.y(float(curve[k])) - 8, plot.top() + 12)),
             word,
@@ -121,7 +123,7 @@ def paint_circuit(
     ink.painter.fillRect(
         QRectF(left, y(supply + 0.2), right - left, y(wanted) - y(supply + 0.2)), ink.palette.color("window")
     )
-    marks.halo_text(ink, QPointF(right, y(wanted) + 14), f"at least {wanted:.1f} V", "good", "right")
+    marks.clear_text(ink, QPointF(right, y(wanted) + 14), f"at least {wanted:.1f} V", "good", "right")
     step = (right - left) / (len(stops) - 1)
     points = [QPointF(left + k * step, y(v)) for k, (_, _, v) in enumerate(stops)]
     ink.painter.setPen(ink.palette.pen("heat" if s.volts < wanted else "ink", BOLD))
@@ -205,8 +207,23 @@ def paint_ways(
         ]
         for row, (text, colour) in enumerate(lines):
             ink.painter.setPen(ink.palette.color(colour))
-            words = ink.painter.fontMetrics().elidedText(
-                text, Qt.TextElideMode.ElideRight, int(card.width() - 24)
+            last = row == len(lines) - 1
+            room = QRectF(
+                card.left() + 12, card.top() + 30 + 16 * row, card.width() - 24, 400.0 if last else 16.0
             )
-            ink.painter.drawText(QPointF(card.left() + 12, card.top() + 42 + 16 * row), words)
+            if last:
+                room.setBottom(card.bottom() - 4)
+            ink.painter.drawText(room, int(Qt.TextFlag.TextWordWrap), _fitting(ink, text, room))
     ink.painter.restore()
+
+
+def _fitting(ink: Ink, text: str, room: QRectF) -> str:
+    """Return as many of a list's entries as a room holds; the rest is counted."""
+    entries = text.split("; ")
+    for shown in range(len(entries), 0, -1):
+        rest = len(entries) - shown
+        words = "; ".join(entries[:shown]) + (f" and {rest} more" if rest else "")
+        box = ink.painter.fontMetrics().boundingRect(room.toRect(), int(Qt.TextFlag.TextWordWrap), words)
+        if box.height() <= room.height():
+            return words
+    return ""

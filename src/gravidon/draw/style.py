@@ -123,7 +123,7 @@ def font(size: float = BODY, bold: bool = False) -> QFont:
     return QFont(_font(size, bold))
 
 
-LEAST = 9
+LEAST = 10
 """[px] smallest type that a tight place may shrink to."""
 
 
@@ -131,6 +131,7 @@ def fitted_text(
     painter: QPainter, at: QPointF, text: str, room: float, size: float, bold: bool = False
 ) -> None:
     """Write text on a baseline, smaller where it would not fit; only what does not fit at LEAST is cut."""
+    face = font(size, bold)
     for pixels in range(round(size), LEAST - 1, -1):
         face = font(pixels, bold)
         if QFontMetricsF(face).horizontalAdvance(text) <= room:

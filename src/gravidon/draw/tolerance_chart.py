@@ -7,7 +7,7 @@ from PyQt6.QtGui import QPainter
 
 from gravidon.draw import marks
 from gravidon.draw.ink import Ink
-from gravidon.draw.style import BODY, HAIR, SMALL, font
+from gravidon.draw.style import BODY, HAIR, SMALL, fitted_text, font
 from gravidon.study.judge.quantity import BAD, WATCH
 from gravidon.study.verdict.certainty import Certainty, Deciders, Outcome
 
@@ -95,16 +95,11 @@ def paint_tornado(
     def x(value: float) -> float:
         return left + (kept(value) - low) / span * width
 
-    metrics = ink.painter.fontMetrics()
     for k, swing in enumerate(shown):
         y = rect.top() + 30 + k * row
         guess = swing.item.basis == "guess"
         ink.painter.setPen(ink.palette.color("watch" if guess else "ink"))
-        ink.painter.drawText(
-            QRectF(rect.left(), y, words, row),
-            int(Qt.AlignmentFlag.AlignVCenter),
-            metrics.elidedText(swing.item.name, Qt.TextElideMode.ElideMiddle, int(words)),
-        )
+        fitted_text(ink.painter, QPointF(rect.left(), y + row / 2 + 4), swing.item.name, words - 12, SMALL)
         a, b = x(swing.low.margin), x(swing.high.margin)
         bar = QRectF(min(a, b), y + 0.25 * row, max(abs(b - a), 1.5), 0.5 * row)
         ink.painter.setPen(ink.palette.pen("watch" if guess else "faint", HAIR))

@@ -30,6 +30,8 @@ NAMES = {
 STRUCT = 0.30
 """Share of the height that the ribbon's lane takes; project choice."""
 MOST_FLAGS = 7
+HUNG = ("tap", "feed", "restrictor")
+"""Stations on the ribbon: their names stand over it, their faults hang under it."""
 SPENT = 1.6
 """[px] half the ribbon where all pressure is spent."""
 
@@ -123,10 +125,11 @@ def paint(
     _block(labels, ribbon, frame, view, QPointF(turbo.x(), top), breather)
     anchors = _anchors(ribbon, frame, view, turbo, breather, e)
     made = Picture()
-    _key_words(ink, labels, ribbon, frame, view, e, condition, k)
+    _pressures(ink, labels, ribbon, k)
     _names(ink, labels, anchors, guesses, made, hovered, chosen, findings, k)
-    _flags(ink, labels, anchors, findings, made, k)
+    _flags(ink, labels, anchors, findings, made, ribbon.y, k)
     _caption(ink, labels, rect, e, condition, k)
+    _key_words(ink, labels, ribbon, frame, view, e, condition, k)
     painter.restore()
     return made
 
@@ -260,6 +263,11 @@ def _paint_breather(
     return can, line
 
 
+def _end_on(view: Elevation) -> bool:
+    """Whether one looks along the shaft: both wheels then lie over one another."""
+    return float(np.linalg.norm(view.seals[0][0] - view.seals[1][0])) < 1.0
+
+
 def _block(
     labels: Labels,
     r: _Ribbon,
@@ -283,10 +291,12 @@ def _block(
             )
         ]
     )
-    labels.block([frame.polygon(view.housing).boundingRect().adjusted(-4, -4, 4, 4)])
-    labels.block_line(list(frame.polygon(view.stations)), float(view.bore_mm.max()) * frame.scale + 16.0)
+    housing = frame.polygon(view.housing).boundingRect()
+    wheels = 0.42 * housing.height() if _end_on(view) else 0.62 * housing.height()
+    labels.block([housing.adjusted(-wheels, -4, wheels, 4)])
+    labels.block_polygon(frame.polygon(view.stations), float(view.bore_mm.max()) * frame.scale + 16.0)
     for pan in view.pans:
-        labels.block_line(list(frame.polygon(np.concatenate([pan, pan[:1]]))), 4.0)
+        labels.block_polygon(frame.polygon(np.concatenate([pan, pan[:1]])), 4.0)
     for oil in view.oils:
         if len(oil) > 2:
             box = frame.polygon(oil).boundingRect()
@@ -300,7 +310,7 @@ def _block(
         ]
     )
     labels.block([breather[0]])
-    labels.block_line(list(breather[1]), 9.0)
+    labels.block_polygon(breather[1], 9.0)
 
 
 def _anchors(
@@ -337,6 +347,17 @@ def _anchors(
     return found
 
 
+def _pressures(ink: Ink, labels: Labels, r: _Ribbon, k: float) -> None:
+    """What the gallery gives and what is left for the bearing: the largest figures of the picture."""
+    ink.painter.setFont(font(LARGE * k, bold=True))
+    ends = (
+        (QPointF(r.x[0] + 6 * k, r.y + r.half[0] + 4 * k), r.left[0]),
+        (QPointF(r.x[-1] + 12 * k, r.y), r.left[-2]),
+    )
+    for at, pressure in ends:
+        _label(ink, labels, at, show(pressure, "kpa", ink.family), "ink", 116.0)
+
+
 def _key_words(
     ink: Ink,
     labels: Labels,
@@ -347,13 +368,10 @@ def _key_words(
     condition: int,
     k: float,
 ) -> None:
-    """The figures the eye looks for: pressure at both ends of the ribbon and what each step spends, fall, freeboard."""
+    """What each step spends, what the bearing wants, fall and freeboard, as far as there is room."""
     painter, p, family = ink.painter, ink.palette, ink.family
-    big, small = font(LARGE * k, bold=True), font(SMALL * k)
-    words: list[tuple[QPointF, str, QFont, str]] = [
-        (QPointF(r.x[0] + 6 * k, r.y + r.half[0] + 4 * k), show(r.left[0], "kpa", family), big, "ink"),
-        (QPointF(r.x[-1] + 12 * k, r.y), show(r.left[-2], "kpa", family), big, "ink"),
-    ]
+    small = font(SMALL * k)
+    words: list[tuple[QPointF, str, QFont, str]] = []
     low, high = (float(v) for v in e.window_pa[condition])
     if np.isfinite(low) and float(e.feed.flow_m3_s[condition]) > 0.0:
         span = show(low, "kpa", family) + (
@@ -448,6 +466,7 @@ def _flags(
     anchors: Mapping[str, QPointF],
     findings: Sequence[Finding],
     made: Picture,
+    ribbon_y: float,
     k: float,
 ) -> None:
     """Faults hang where they happen: a pole from the place, a tag with drop and words."""
@@ -456,9 +475,9 @@ def _flags(
     metrics = QFontMetricsF(painter.font())
     grave = [f for f in findings if f.severity != "note"][:MOST_FLAGS]
     for f in grave:
-        at = anchors.get(f.station) or anchors.get("seat")
-        if at is None:
-            continue
+        at = anchors.get(f.station) or anchors["seat"]
+        if f.station in HUNG:
+            at = QPointF(at.x(), 2.0 * ribbon_y - at.y())
         text = f.title + (f" · {f.condition}" if f.condition else "")
         placed = labels.place(at, QSizeF(metrics.horizontalAdvance(text) + 34 * k, metrics.height() + 8))
         if placed is None:

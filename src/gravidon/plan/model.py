@@ -104,8 +104,8 @@ class Engine(Model):
 
     readings: Annotated[tuple[GaugeReading, ...], Field(min_length=1, max_length=200)]
     relief_kpa: Annotated[Known, Spec("relief pressure", "kpa", 50, 2000)]
-    pump_cc_rev: Annotated[Known, Spec("pump delivery per engine turn (0: unknown)", "cc_rev", 0, 200)] = (
-        Known(value=0.0)
+    pump_cc_rev: Annotated[Known, Spec("pump delivery a turn (0: unknown)", "cc_rev", 0, 200)] = Known(
+        value=0.0
     )
     front_up_deg: Annotated[Known, Spec("engine tilted, front up", "deg", -20, 20)] = Known(value=0.0)
     left_side_up_deg: Annotated[Known, Spec("engine tilted, left side up", "deg", -45, 45)] = Known(value=0.0)

@@ -197,7 +197,7 @@ def _pickup_grade(e: Evaluation, margin: Array) -> np.ndarray:
 
 PICKUP = Quantity(
     code="pickup",
-    name=N_("oil over the pickup"),
+    name=N_("oil at the pickup"),
     kind="mm",
     station="sump",
     sign=1,
