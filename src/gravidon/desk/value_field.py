@@ -21,6 +21,19 @@ BASIS_WORDS: dict[Basis, str] = {
 }
 
 
+SIDES = {"x_mm": ("back", "forward"), "y_mm": ("right", "left"), "z_mm": ("under", "over")}
+"""The two sides of a place along each of the car's axes, as a builder says them: from the origin back or forward, right or
+left of the middle, under or over the pan's rail."""
+SAID_TOO = {
+    "behind": "back",
+    "rear": "back",
+    "ahead": "forward",
+    "front": "forward",
+    "below": "under",
+    "above": "over",
+}
+
+
 class ValueField(QLineEdit):
     """Shows and edits one numeric field of the plan by its path."""
 
@@ -46,7 +59,29 @@ class ValueField(QLineEdit):
     def _shown(self) -> str:
         spec = paths.spec_at(self.session.plan, self.place)
         value = units.file_to_si(paths.number(self.session.plan, self.place), spec.kind)
-        return units.show(value, spec.kind, self.session.family)
+        if not self.sides:
+            return units.show(value, spec.kind, self.session.family)
+        words = units.show(abs(value), spec.kind, self.session.family)
+        return words if not any(c in "123456789" for c in words) else f"{words} {self.sides[value > 0.0]}"
+
+    @property
+    def sides(self) -> tuple[str, str] | None:
+        """The words for the negative and the positive side; None where the value has no sides."""
+        owner, _, name = self.path.rpartition(".")
+        return SIDES.get(name) if owner else None
+
+    def _sided(self, text: str) -> tuple[str, float]:
+        """Return a text without its side, and the sign that the side means; the present side where none is told."""
+        sides, now = self.sides, paths.number(self.session.plan, self.place)
+        if sides is None:
+            return text, 1.0
+        words = [w for w in text.replace(",", " ").split() if w.isalpha()]
+        told = [SAID_TOO.get(w.lower(), w.lower()) for w in words]
+        for word, side in zip(words, told, strict=True):
+            if side in sides:
+                return " ".join(w for w in text.split() if w != word), 1.0 if side == sides[1] else -1.0
+        signed = text.strip()[:1] in "+-−"
+        return text, 1.0 if signed or now >= 0.0 else -1.0
 
     def _refresh_if_seen(self) -> None:
         if self.isVisible():
@@ -92,7 +127,9 @@ class ValueField(QLineEdit):
             if self.dash:
                 value, width = units.parse_dash_or_length(self.text(), spec.label, default), None
             else:
-                value, width = units.parse_with_tolerance(self.text(), spec.kind, spec.label, default)
+                text, sign = self._sided(self.text())
+                value, width = units.parse_with_tolerance(text, spec.kind, spec.label, default)
+                value *= sign
             in_file = units.si_to_file(value, spec.kind)
             spec.check(in_file)
             new = self._with_tolerance(in_file, width, spec)

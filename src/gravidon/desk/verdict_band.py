@@ -10,7 +10,7 @@ from gravidon.desk.session import Session
 from gravidon.desk.there import emptied, restyle
 from gravidon.study.verdict.report import verdict_words
 
-NEXT_WIDTH = 400
+NEXT_WIDTH = 390
 
 
 class VerdictBand(QFrame):
@@ -49,14 +49,17 @@ class VerdictBand(QFrame):
         side.setSpacing(2)
         self.next_words = QLabel()
         self.next_words.setProperty("role", "faint")
-        side.addWidget(self.next_words)
-        self.next = QHBoxLayout()
-        side.addLayout(self.next)
         self.count = QToolButton()
         self.count.setProperty("link", True)
         self.count.setCursor(Qt.CursorShape.PointingHandCursor)
         self.count.clicked.connect(lambda _=False: self.list_asked.emit())
-        side.addWidget(self.count, 0, Qt.AlignmentFlag.AlignLeft)
+        top = QHBoxLayout()
+        top.addWidget(self.next_words)
+        top.addStretch(1)
+        top.addWidget(self.count)
+        side.addLayout(top)
+        self.next = QHBoxLayout()
+        side.addLayout(self.next)
         side.addStretch(1)
         row.addLayout(side)
         self._shown: object = None
@@ -79,7 +82,7 @@ class VerdictBand(QFrame):
             for n, word in ((bad, "fault"), (watched, "to watch"), (notes, "note"))
             if n
         ]
-        self.count.setText(f"All findings (F9): {', '.join(parts)}" if parts else "No findings (F9)")
+        self.count.setText(f"{', '.join(parts)} (F9)" if parts else "no findings (F9)")
         self._show_next(said.worst)
 
     def _show_next(self, worst: object) -> None:

@@ -94,6 +94,27 @@ class Labels:
         self.block_line([anchor, foot], 3.0)
         return Placed(rect, (anchor, foot))
 
+    def anywhere(self, anchor: QPointF, size: QSizeF, step: float = 12.0) -> Placed | None:
+        """Return the free place nearest to an anchor, however far it is, with its leader; None where the drawing is full."""
+        across = np.arange(self.bounds.left(), self.bounds.right() - size.width(), step)
+        down = np.arange(self.bounds.top(), self.bounds.bottom() - size.height(), step)
+        spots = [(float(x), float(y)) for x in across for y in down]
+        spots.sort(
+            key=lambda s: (
+                (s[0] + size.width() / 2 - anchor.x()) ** 2 + (s[1] + size.height() / 2 - anchor.y()) ** 2
+            )
+        )
+        for x, y in spots:
+            rect = QRectF(x, y, size.width(), size.height())
+            if self.free(rect):
+                self.taken.append(rect)
+                foot = QPointF(
+                    min(max(anchor.x(), rect.left()), rect.right()),
+                    min(max(anchor.y(), rect.top()), rect.bottom()),
+                )
+                return Placed(rect, (anchor, foot))
+        return None
+
     def _crossed(self, anchor: QPointF, foot: QPointF) -> int:
         """Return how many filled places a leader would run through; those at its anchor are what it names."""
         length = float(np.hypot(foot.x() - anchor.x(), foot.y() - anchor.y()))

@@ -174,7 +174,7 @@ def _hidden(
             end = QPointF(at.x() + (-52 if left else 52), at.y() + 14)
             ink.painter.setPen(ink.palette.pen("watch", HAIR))
             ink.painter.drawLine(at, end)
-            marks.halo_text(
+            marks.clear_text(
                 ink,
                 QPointF(end.x(), end.y() + 4),
                 f"bolt {k + 1} hides",
@@ -234,7 +234,7 @@ def _seals(
             gap = float(seat.seal_freeboard_m[k, condition])
             word = f"{'wet' if wet else 'dry'}, {show(gap, 'mm', ink.family)}"
             foot = frame.at(section.turned(np.array([[x, 0.62 * section.height + 4.0]]))[0])
-            marks.halo_text(ink, QPointF(foot.x(), foot.y() - 4), word, "bad" if wet else "good", "centre")
+            marks.clear_text(ink, QPointF(foot.x(), foot.y() - 4), word, "bad" if wet else "good", "centre")
         return
     wet = bool(seat.seal_wet[:, condition].any())
     ink.painter.setPen(ink.palette.pen("bad" if wet else "ink", BOLD))
@@ -258,7 +258,7 @@ def _ports(
         ink.painter.setPen(ink.palette.pen(colour, BOLD))
         marks.arrow(ink.painter, frame.at(a), frame.at(b), 8.0)
         at = frame.at(a if word == "feed" else b)
-        marks.halo_text(ink, QPointF(at.x() + 12, at.y() + (2 if word == "feed" else -8)), word, "ink")
+        marks.clear_text(ink, QPointF(at.x() + 12, at.y() + (2 if word == "feed" else -8)), word, "ink")
 
 
 def _handle(ink: Ink, frame: Frame, section: SeatSection, held: bool) -> None:

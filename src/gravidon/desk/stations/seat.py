@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import numpy as np
-from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QWidget
 
 from gravidon.desk.canvas import Canvas
+from gravidon.desk.picture_fields import Fold, PictureFields, Spot
 from gravidon.desk.stations.base import FieldGrid, Station
 from gravidon.draw import seat_section as drawing
 from gravidon.draw.geometry.seat_section import Cut, SeatSection, seat_section
@@ -29,9 +30,28 @@ class SectionCanvas(Canvas):
     station: SeatStation
 
     def __init__(self, station: SeatStation, cut: Cut) -> None:
-        super().__init__(station, f"Centre housing cut {cut} the shaft", (250, 260))
+        super().__init__(station, f"Centre housing cut {cut} the shaft", (330, 260))
         self.cut: Cut = cut
         self.held = False
+        self.fields: PictureFields | None = None
+
+    def lay_fields(self) -> None:
+        """Put the fields where they belong, off the housing."""
+        if self.fields is None:
+            return
+        section = self.section()
+        frame = drawing.frame_in(self.area, section)
+        half, high = section.half_width * frame.scale, section.height * frame.scale
+        wide = 2.0 if self.cut == "along" else 1.45
+        o = frame.origin
+        body = QRectF(o.x() - wide * half, o.y() - 1.35 * high, 2 * wide * half, 2.95 * high)
+        title = QRectF(0, 0, 240, 40)
+        handle = self.handle_pixel()
+        self.fields.lay([body, title, QRectF(handle.x() - 10, handle.y() - 10, 20, 20)])
+
+    def resizeEvent(self, event: object) -> None:
+        """Lay the fields anew."""
+        self.lay_fields()
 
     def section(self) -> SeatSection:
         """The geometry as it is now."""
@@ -41,8 +61,11 @@ class SectionCanvas(Canvas):
     def paint(self, painter: QPainter) -> None:
         """Draw the cut."""
         s = self.station.session
+        ink = Ink(painter, self.station.colours, s.family)
+        if self.fields is not None:
+            self.fields.paint(ink)
         drawing.paint(
-            Ink(painter, self.station.colours, s.family),
+            ink,
             self.area,
             s.evaluation,
             s.condition,
@@ -120,30 +143,60 @@ class SeatStation(Station):
         self.words = QLabel()
         self.words.setWordWrap(True)
         self.column.addWidget(self.words)
+        self._fields()
+        body = QWidget()
         grid = FieldGrid(self.session, 3)
-        grid.add_value("line.turbo.clock_deg", "Clock angle")
-        grid.add_value("line.turbo.pitch_deg", "Shaft pitch, compressor up")
-        grid.add_value("line.turbo.shaft_heading_deg", "Compressor end points")
-        grid.add_value("line.turbo.clock_max_deg", "Most clock angle")
-        grid.add_value("line.turbo.tilt_max_deg", "Most shaft tilt")
+        body.setLayout(grid)
+        grid.setContentsMargins(0, 0, 0, 0)
         self.rings = QComboBox()
         self.rings.addItems(list(RINGS))
         self.rings.setAccessibleName("Piston rings at each seal")
         self.rings.textActivated.connect(self._ring)
         grid.add_row("Rings at each seal", self.rings)
-        grid.add_value("line.turbo.shaft_height_mm", "Shaft above the flange")
-        grid.add_value("line.turbo.seal_spacing_mm", "Seal to seal")
         grid.add_choice("use", ["street", "circuit", "drag"], "The car is for")
-        grid.add_value("line.turbo.seal_diameter_mm", "Seal bore")
-        grid.add_value("line.turbo.cavity_ml", "Cavity below the seals")
-        grid.add_value("line.turbo.bolts.first_deg", "First bolt, from down")
-        grid.add_value("line.turbo.drain_flange.x_mm", "Flange forward")
-        grid.add_value("line.turbo.drain_flange.y_mm", "Flange left")
-        grid.add_value("line.turbo.drain_flange.z_mm", "Flange over the rail")
+        grid.add_value("line.turbo.shaft_heading_deg", "Compressor end points, from forward")
+        grid.add_value("line.turbo.drain_flange.x_mm", "Drain flange, along the car")
+        grid.add_value("line.turbo.drain_flange.y_mm", "Drain flange, from the middle")
+        grid.add_value("line.turbo.drain_flange.z_mm", "Drain flange, from the pan rail")
         grid.add_value("engine.front_up_deg", "Engine tilt, front up")
         grid.add_value("engine.left_side_up_deg", "Engine tilt, left side up")
-        grid.add_value("line.turbo.bolts.circle_mm", "Bolt circle")
-        self.column.addLayout(grid)
+        self.fold = Fold(self.session, "Where it sits, and what the car is for", body)
+        self.column.addWidget(self.fold)
+
+    def _fields(self) -> None:
+        """The figures that have a place in the two cuts."""
+        across, along = self.canvas, self.along
+
+        def at(canvas: SectionCanvas, x: float, y: float) -> QPointF:
+            """A place of the housing, in half widths and shaft heights."""
+            section = canvas.section()
+            place = section.turned(np.array([[x * section.half_width, y * section.height]]))[0]
+            return drawing.frame_in(canvas.area, section).at(place)
+
+        across.fields = PictureFields(
+            across,
+            (
+                Spot("line.turbo.clock_deg", "clocked", across.handle_pixel),
+                Spot("line.turbo.clock_max_deg", "most", lambda: at(across, 2.4, -1.7)),
+                Spot("line.turbo.seal_diameter_mm", "seal bore", lambda: at(across, 0.0, 0.0)),
+                Spot("line.turbo.cavity_ml", "cavity", lambda: at(across, 0.4, -0.7)),
+                Spot("line.turbo.bolts.circle_mm", "bolt circle", lambda: at(across, -1.6, 0.9)),
+                Spot("line.turbo.bolts.first_deg", "first bolt, from down", lambda: at(across, -1.0, -1.3)),
+            ),
+        )
+        along.fields = PictureFields(
+            along,
+            (
+                Spot("line.turbo.pitch_deg", "tilted, compressor up", along.handle_pixel),
+                Spot("line.turbo.tilt_max_deg", "most tilt", lambda: at(along, 2.5, 0.45)),
+                Spot("line.turbo.seal_spacing_mm", "seal to seal", lambda: at(along, 0.0, 0.3)),
+                Spot("line.turbo.shaft_height_mm", "shaft over the flange", lambda: at(along, -1.3, -0.6)),
+            ),
+        )
+
+    def _lay(self) -> None:
+        for canvas in (self.canvas, self.along):
+            canvas.lay_fields()
 
     def _ring(self, word: str) -> None:
         plan = with_rings(
@@ -157,7 +210,9 @@ class SeatStation(Station):
 
     def follow(self) -> None:
         """Only the drawing under the hand."""
+        self._lay()
         self.canvas.update()
+        self.along.update()
 
     def refresh(self) -> None:
         """Redraw."""
@@ -190,6 +245,8 @@ class SeatStation(Station):
             else f"Limits: common practice for a {s.plan.use} car, no source; the maker's sheet overrides them."
         )
         self.words.setText(" ".join(parts))
+        self.fold.refresh()
+        self._lay()
         for canvas in (self.canvas, self.along):
             canvas.setAccessibleDescription(self.headline())
             canvas.update()

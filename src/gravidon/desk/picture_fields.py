@@ -1,0 +1,138 @@
+"""Values typed where they are: small fields on a drawing beside what they measure, walked by Tab along the oil."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
+from PyQt6.QtWidgets import QLabel, QSizePolicy, QToolButton, QVBoxLayout, QWidget
+
+from gravidon.desk.canvas import Canvas
+from gravidon.desk.session import Session
+from gravidon.desk.value_field import ValueField
+from gravidon.draw.ink import Ink
+from gravidon.draw.labels import Labels
+from gravidon.draw.style import HAIR, SMALL
+from gravidon.plan import paths
+from gravidon.plan.fields import Known
+
+FIELD_WIDTH = 78
+
+
+@dataclass(frozen=True)
+class Spot:
+    """A value in a picture: its path, what it is called there, and where it belongs [px]; `dash` for sizes typed as -10."""
+
+    path: str
+    label: str
+    anchor: Callable[[], QPointF]
+    dash: bool = False
+
+
+class PictureField(QWidget):
+    """A caption and its field, as one label on the drawing."""
+
+    def __init__(self, session: Session, spot: Spot, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.spot = spot
+        row = QVBoxLayout(self)
+        row.setContentsMargins(1, 0, 1, 1)
+        row.setSpacing(0)
+        self.caption = QLabel(spot.label)
+        self.caption.setStyleSheet(f"font-size: {SMALL}px;")
+        self.field = ValueField(session, spot.path, dash=spot.dash)
+        self.field.setFixedWidth(FIELD_WIDTH)
+        self.caption.setBuddy(self.field)
+        row.addWidget(self.caption)
+        row.addWidget(self.field)
+        self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
+        self.setCursor(Qt.CursorShape.ArrowCursor)
+
+
+class PictureFields:
+    """The fields of one canvas. `lay` puts them beside their anchors, clear of one another and of what is drawn."""
+
+    def __init__(self, canvas: Canvas, spots: Sequence[Spot]) -> None:
+        self.canvas = canvas
+        self.fields = [PictureField(canvas.station.session, spot, canvas) for spot in spots]
+        self.leaders: list[tuple[QPointF, QPointF]] = []
+        self.rects: list[QRectF] = []
+        for before, after in zip(self.fields, self.fields[1:], strict=False):
+            QWidget.setTabOrder(before.field, after.field)
+
+    def lay(
+        self, filled: Sequence[QRectF] = (), lines: Sequence[tuple[QPointF, QPointF, float]] = ()
+    ) -> None:
+        """Place the fields anew.
+
+        Args:
+            filled: what is drawn and must stay in sight [px].
+            lines: lines that must stay in sight, as (from, to, width) [px].
+        """
+        labels = Labels(QRectF(self.canvas.rect()).adjusted(4, 4, -4, -4))
+        labels.block(filled)
+        for a, b, width in lines:
+            labels.block_line([a, b], width)
+        self.leaders, self.rects = [], []
+        for made in self.fields:
+            hint = made.sizeHint()
+            anchor = made.spot.anchor()
+            size = QSizeF(hint.width(), hint.height())
+            placed = labels.place(anchor, size) or labels.anywhere(anchor, size)
+            made.setVisible(placed is not None)
+            if placed is None:
+                continue
+            made.setGeometry(placed.rect.toRect())
+            self.rects.append(placed.rect)
+            if placed.leader is not None:
+                self.leaders.append(placed.leader)
+
+    def paint(self, ink: Ink) -> None:
+        """Paint the leaders, and keep the drawing's words off the fields."""
+        ink.painter.setPen(ink.palette.pen("faint", HAIR))
+        for a, b in self.leaders:
+            ink.painter.drawLine(a, b)
+        ink.words.extend(self.rects)
+
+
+class Fold(QWidget):
+    """What has no place in a picture, folded away under one line that says how much of it is guessed."""
+
+    def __init__(self, session: Session, words: str, body: QWidget) -> None:
+        super().__init__()
+        self.session, self.words, self.body = session, words, body
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(4)
+        self.line = QToolButton()
+        self.line.setProperty("link", True)
+        self.line.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.line.clicked.connect(lambda _=False: self.toggle())
+        column.addWidget(self.line, 0, Qt.AlignmentFlag.AlignLeft)
+        column.addWidget(body)
+        body.hide()
+        self.refresh()
+
+    def toggle(self) -> None:
+        """Open or close it."""
+        self.body.setVisible(self.body.isHidden())
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Count what is guessed."""
+        fields = self.body.findChildren(ValueField)
+        guessed = 0
+        for field in fields:
+            try:
+                known = paths.get(self.session.plan, field.place)
+            except (AttributeError, IndexError):
+                continue
+            guessed += isinstance(known, Known) and known.basis == "guess"
+        said = (
+            f", {guessed} of them guess{'es' if guessed != 1 else ''}"
+            if guessed
+            else ", none of them guesses"
+        )
+        mark = "▸" if self.body.isHidden() else "▾"
+        self.line.setText(f"{mark} {self.words}: {len(fields)} figures{said}")
