@@ -3,12 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Hashable
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, QSizeF, Qt
 from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPixmap
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from gravidon.desk.stations.base import Station
+from gravidon.draw.ink import Ink
+
+if TYPE_CHECKING:
+    from gravidon.desk.picture_fields import PictureFields
 
 AS_VECTORS = "as vectors"
 """Property of a canvas while it is written as vectors: nothing is drawn by way of a pixmap then."""
@@ -21,6 +26,7 @@ class Canvas(QWidget):
         super().__init__()
         self.station = station
         self._ground: tuple[Hashable, QPixmap] | None = None
+        self.fields: PictureFields | None = None
         self.setAccessibleName(name)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setMouseTracking(True)
@@ -36,6 +42,26 @@ class Canvas(QWidget):
     def area(self) -> QRectF:
         """The whole surface."""
         return QRectF(self.rect())
+
+    def ink(self, painter: QPainter) -> Ink:
+        """Return what to draw with; the fields' leaders are drawn, and their places taken."""
+        made = Ink(painter, self.station.colours, self.station.session.family)
+        if self.fields is not None:
+            self.fields.paint(made)
+        return made
+
+    def filled(self) -> list[QRectF]:
+        """What must stay in sight, so that no field is laid over it."""
+        return []
+
+    def lay_fields(self) -> None:
+        """Put the fields where they belong."""
+        if self.fields is not None:
+            self.fields.lay(self.filled())
+
+    def resizeEvent(self, event: object) -> None:
+        """Lay the fields anew."""
+        self.lay_fields()
 
     def paint(self, painter: QPainter) -> None:
         """Draw; the ground is already there."""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
 from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PyQt6.QtWidgets import QLabel, QSizePolicy, QToolButton, QVBoxLayout, QWidget
@@ -42,12 +43,17 @@ class PictureField(QWidget):
         self.caption = QLabel(spot.label)
         self.caption.setStyleSheet(f"font-size: {SMALL}px;")
         self.field = ValueField(session, spot.path, dash=spot.dash)
-        self.field.setFixedWidth(FIELD_WIDTH)
         self.caption.setBuddy(self.field)
         row.addWidget(self.caption)
         row.addWidget(self.field)
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
         self.setCursor(Qt.CursorShape.ArrowCursor)
+
+    def fit(self) -> None:
+        """Make the field as wide as what stands in it."""
+        wide = self.field.fontMetrics().horizontalAdvance(self.field.text()) + 22
+        self.field.setFixedWidth(max(FIELD_WIDTH, wide))
+        self.adjustSize()
 
 
 class PictureFields:
@@ -58,8 +64,16 @@ class PictureFields:
         self.fields = [PictureField(canvas.station.session, spot, canvas) for spot in spots]
         self.leaders: list[tuple[QPointF, QPointF]] = []
         self.rects: list[QRectF] = []
-        for before, after in zip(self.fields, self.fields[1:], strict=False):
+        for before, after in pairwise(self.fields):
             QWidget.setTabOrder(before.field, after.field)
+
+    def drop(self) -> None:
+        """Take the fields off the drawing: others come in their place."""
+        for made in self.fields:
+            made.hide()
+            made.setParent(None)
+            made.deleteLater()
+        self.fields = []
 
     def lay(
         self, filled: Sequence[QRectF] = (), lines: Sequence[tuple[QPointF, QPointF, float]] = ()
@@ -76,6 +90,7 @@ class PictureFields:
             labels.block_line([a, b], width)
         self.leaders, self.rects = [], []
         for made in self.fields:
+            made.fit()
             hint = made.sizeHint()
             anchor = made.spot.anchor()
             size = QSizeF(hint.width(), hint.height())

@@ -38,6 +38,17 @@ class Step:
     merge: str = ""
 
 
+def _kept_rail(before: Plan, after: Plan, path: str) -> Plan:
+    """Return the plan with a box's rail where it was when its depth is typed: the floor moves, as a builder means it."""
+    steps = path.split(".")
+    if steps[:2] != ["sump", "boxes"] or steps[-1] != "depth_mm":
+        return after
+    k = int(steps[2])
+    was, now = before.sump.boxes[k], after.sump.boxes[k]
+    floor = round(was.corner.z_mm + was.depth_mm - now.depth_mm, 3)
+    return paths.put(after, f"sump.boxes.{k}.corner.z_mm", floor)
+
+
 class Session(QObject):
     """Holds the state; views connect to its signals and call its verbs."""
 
@@ -132,7 +143,7 @@ class Session(QObject):
     def edit(self, path: str, value: Any, label: str = "", merge: str = "") -> bool:
         """Propose one value; return whether it was taken."""
         try:
-            plan = paths.put(self.plan, self.resolve(path), value)
+            plan = _kept_rail(self.plan, paths.put(self.plan, self.resolve(path), value), self.resolve(path))
         except GravidonError as error:
             self.refused.emit(str(error))
             return False

@@ -20,6 +20,33 @@ def gas(flow_m3_s: float) -> str:
     return f"{flow_m3_s * 6e4:.0f}\u202fL/min"
 
 
+def scheme_places(rect: QRectF) -> dict[str, QPointF]:
+    """Return where the scheme's parts are: crankcase, the way to the can, the valve to the intake, the turbo."""
+    case = case_rect(rect)
+    top = rect.top() + 0.16 * rect.height()
+    return {
+        "case": QPointF(case.center().x(), case.center().y()),
+        "can": QPointF(case.left() + 0.3 * case.width(), 0.5 * (top + case.top())),
+        "valve": QPointF(case.left() + 0.75 * case.width(), 0.5 * (top + case.top())),
+        "turbo": QPointF(rect.left() + 0.74 * rect.width(), case.center().y() + 0.04 * rect.height()),
+    }
+
+
+def case_rect(rect: QRectF) -> QRectF:
+    """Return the crankcase's rectangle in the scheme."""
+    w, h = rect.width(), rect.height()
+    return QRectF(rect.left() + 0.20 * w, rect.top() + 0.36 * h, 0.32 * w, 0.42 * h)
+
+
+def scheme_filled(rect: QRectF) -> list[QRectF]:
+    """Return what the scheme's parts and their words take."""
+    case, turbo = case_rect(rect), scheme_places(rect)["turbo"]
+    ways = QRectF(
+        case.left() + 0.1 * case.width(), rect.top() + 2, 0.9 * case.width(), case.top() - rect.top()
+    )
+    return [case, QRectF(turbo.x() - 90, turbo.y() - 24, 180, 100), ways]
+
+
 def paint_scheme(
     ink: Ink,
     rect: QRectF,
@@ -28,11 +55,11 @@ def paint_scheme(
 ) -> None:
     """Paint crankcase, ways out and turbo, with the gas's flows and pressures in one condition."""
     ink.painter.save()
+    ink.painter.setClipRect(rect)
     ink.painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     ink.painter.setFont(font(SMALL))
     b, d = e.plan.breather, e.drainage
-    w, h = rect.width(), rect.height()
-    case = QRectF(rect.left() + 0.14 * w, rect.top() + 0.36 * h, 0.34 * w, 0.42 * h)
+    case = case_rect(rect)
     pressure = float(e.breathing.crankcase_pa[condition])
     limit = e.plan.needs.crankcase_max_kpa.value * 1e3
     ink.painter.setPen(ink.palette.pen("bad" if pressure > limit else "wall", BOLD))
@@ -52,7 +79,7 @@ def paint_scheme(
         QPointF(case.left() + 10, case.top() + 53),
         f"blow-by {gas(float(e.breathing.blow_by_m3_s[condition]))}",
     )
-    turbo = QPointF(rect.left() + 0.74 * w, case.center().y() + 0.04 * h)
+    turbo = scheme_places(rect)["turbo"]
     sealed = bool(d.backwater.sealed[condition])
     ink.painter.setPen(ink.palette.pen("wall", 9))
     ink.painter.drawLine(QPointF(case.right(), case.bottom() - 26), turbo)
@@ -72,7 +99,7 @@ def paint_scheme(
         ),
     ]
     for k, (text, colour) in enumerate(lines):
-        marks.halo_text(ink, QPointF(turbo.x(), turbo.y() + 38 + 16 * k), text, colour, "centre")
+        marks.clear_text(ink, QPointF(turbo.x(), turbo.y() + 38 + 16 * k), text, colour, "centre")
     _ways(ink, rect, case, e, condition, b.kind)
     ink.painter.restore()
 
@@ -87,7 +114,7 @@ def _ways(
 ) -> None:
     """The can and the valve, with what passes them; arrows turn round where gas comes back."""
     if kind == "typed":
-        marks.halo_text(
+        marks.clear_text(
             ink,
             QPointF(rect.left() + 14, rect.top() + 30),
             "crankcase pressure is typed per condition (Ctrl+E)",
@@ -121,10 +148,10 @@ def _ways(
                     QPointF(valve.x() - 7, valve.y() - 7), QPointF(valve.x() + 7, valve.y() - 7)
                 )
         words = name if name == "open can" else f"intake at {show(sink, 'kpa', ink.family)}"
-        marks.halo_text(ink, QPointF(x, top - 8), words, "faint", "left" if k else "centre")
+        marks.clear_text(ink, QPointF(x, top - 8), words, "faint", "left" if k else "centre")
         text = f"{gas(abs(flow))}{' back' if back else ''}"
         beside = 11.0 if k or len(ways) == 1 else -11.0
-        marks.halo_text(
+        marks.clear_text(
             ink,
             QPointF(x + beside, top + 30),
             text,
@@ -187,7 +214,7 @@ def paint_chart(
     ink.painter.drawLine(QPointF(here, axes.rect.top()), QPointF(here, axes.rect.bottom()))
     ink.painter.restore()
     ink.painter.setFont(font(SMALL))
-    marks.halo_text(
+    marks.clear_text(
         ink,
         QPointF(axes.rect.left() + 6, axes.y(limit) - 5),
         f"most wanted {show(made.limit_pa, 'kpa_small', ink.family)}",

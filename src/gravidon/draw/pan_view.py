@@ -26,14 +26,21 @@ class Grip:
     at: Array
 
 
+FIELDS = 44.0
+"""[px] kept free under the pan for what is typed there."""
+
+
 def frame_in(rect: QRectF, picture: Elevation) -> Frame:
     """Return the frame that shows the pan and the room over its rail."""
     points = np.concatenate(picture.pans)
     low, high = points.min(axis=0), points.max(axis=0) + np.array([0.0, 34.0])
     size = np.maximum(high - low, 1.0)
-    scale = max(min((rect.width() - 60) / size[0], (rect.height() - 62) / size[1]), 0.05)
+    scale = max(min((rect.width() - 60) / size[0], (rect.height() - 62 - FIELDS) / size[1]), 0.05)
     middle = 0.5 * (low + high)
-    return Frame(scale, QPointF(rect.center().x() - scale * middle[0], rect.center().y() + scale * middle[1]))
+    return Frame(
+        scale,
+        QPointF(rect.center().x() - scale * middle[0], rect.center().y() - 0.5 * FIELDS + scale * middle[1]),
+    )
 
 
 def grips(e: Evaluation, picture: Elevation) -> tuple[Grip, ...]:

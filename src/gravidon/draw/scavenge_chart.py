@@ -18,6 +18,11 @@ from gravidon.study.solve.scavenging import PumpChart, relay_drop
 from gravidon.study.verdict.drain_choice import DrainWay
 
 
+def _how_many(height: float) -> int:
+    """Return how many ticks an upright axis of a height [px] has room for."""
+    return max(1, min(5, int(height / 34.0)))
+
+
 def paint_pump(
     ink: Ink,
     rect: QRectF,
@@ -38,7 +43,7 @@ def paint_pump(
     need = e.plan.needs.pump_margin.value
     bulk = flow.from_si(float(e.scavenging.bulk_m3_s[condition]))
     x_ticks = [(v, f"{v:g}") for v in ticks(0.0, axes.x_high, 6)]
-    y_ticks = [(v, f"{v:g}") for v in ticks(0.0, axes.y_high, 5)]
+    y_ticks = [(v, f"{v:g}") for v in ticks(0.0, axes.y_high, _how_many(axes.rect.height()))]
     paint_axes(ink, axes, f"froth moved, {flow.symbol}", f"pressure, {unit.symbol}", x_ticks, y_ticks)
     ink.painter.save()
     ink.painter.setClipRect(axes.rect)

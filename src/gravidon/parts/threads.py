@@ -112,6 +112,18 @@ THREADS: dict[str, Thread] = {
 }
 """Sizes by the standard named in each; NPT majors are nominal pipe outside diameters."""
 
+_ORDER = ("NPT", "NPTF", "BSPT", "BSPP", "M", "taper", "flare", "UN")
+
+
+def _by_size(name: str) -> tuple[int, float, float]:
+    """Return where a thread stands in a list: by kind, then by size, then by pitch."""
+    kind = next((k for k in ("taper", "flare", "NPTF", "NPT", "BSPT", "BSPP", "UN") if k in name), "M")
+    return _ORDER.index(kind), THREADS[name].major_mm, -THREADS[name].pitch_mm
+
+
+THREAD_NAMES: list[str] = sorted(THREADS, key=_by_size)
+"""Every thread's name, for lists: kind by kind, in order of size."""
+
 _START_MM = 0.6
 """How far two diameters may differ and still start together [mm]; common practice, no source."""
 _PITCH_SHARE = 0.13

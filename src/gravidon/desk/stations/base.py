@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import (
     QGridLayout,
     QHBoxLayout,
     QLabel,
+    QScrollArea,
     QToolButton,
     QVBoxLayout,
     QWidget,
@@ -50,7 +51,17 @@ class Station(QFrame):
         self.entry = BY_KEY[self.key]
         self.name, self.help_page = self.entry.name, self.entry.help_page
         self.setAccessibleName(self.name)
-        self.column = QVBoxLayout(self)
+        whole = QVBoxLayout(self)
+        whole.setContentsMargins(0, 0, 0, 0)
+        area = QScrollArea()  # a small window scrolls rather than squeeze a drawing flat
+        area.setObjectName("fields")
+        area.setWidgetResizable(True)
+        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        inside = QWidget()
+        area.setWidget(inside)
+        whole.addWidget(area)
+        self.column = QVBoxLayout(inside)
         self.column.setContentsMargins(14, 10, 14, 10)
         self.column.setSpacing(6)
         title = QLabel(self.name)

@@ -7,12 +7,12 @@ from typing import get_args
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QKeyEvent, QPainter
-from PyQt6.QtWidgets import QCheckBox, QLabel
+from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QWidget
 
 from gravidon.desk.canvas import Canvas
-from gravidon.desk.stations.base import FieldGrid, Station
+from gravidon.desk.picture_fields import Fold, PictureFields, Spot
+from gravidon.desk.stations.base import ChoiceField, FieldGrid, Station
 from gravidon.draw import breather_chart
-from gravidon.draw.ink import Ink
 from gravidon.parts.dash import HOSE_BORE_IN, hose_bore_mm
 from gravidon.plan.model import Breather
 from gravidon.plan.units import display_unit, show
@@ -36,11 +36,19 @@ class BreatherCanvas(Canvas):
         """Draw both."""
         s, it = self.station.session, self.station
         left, right = self._halves()
-        breather_chart.paint_scheme(Ink(painter, it.colours, s.family), left, s.evaluation, s.condition)
+        ink = self.ink(painter)
+        breather_chart.paint_scheme(ink, left, s.evaluation, s.condition)
         if s.plan.breather.kind != "typed":
-            breather_chart.paint_chart(
-                Ink(painter, it.colours, s.family), right, s.evaluation, it.choice, s.condition
-            )
+            breather_chart.paint_chart(ink, right, s.evaluation, it.choice, s.condition)
+
+    def spot(self, name: str) -> QPointF:
+        """Where a part of the scheme is."""
+        return breather_chart.scheme_places(self._halves()[0])[name]
+
+    def filled(self) -> list[QRectF]:
+        """The scheme's own figures and the chart."""
+        left, right = self._halves()
+        return [*breather_chart.scheme_filled(left), right]
 
     def clicked(self, at: QPointF) -> None:
         """Take the nearest dash size."""
@@ -79,24 +87,41 @@ class BreatherStation(Station):
         self.words = QLabel()
         self.words.setWordWrap(True)
         self.column.addWidget(self.words)
-        grid = FieldGrid(self.session, 3)
-        grid.add_choice(
-            "breather.kind", list(get_args(Breather.model_fields["kind"].annotation)), "Gas leaves by"
-        )
-        grid.add_value("breather.blow_by_l_min", "Blow-by at full load")
-        grid.add_value("needs.crankcase_max_kpa", "Most crankcase pressure")
-        grid.add_value("needs.vacuum_max_kpa", "Most crankcase vacuum")
-        grid.add_value("breather.hose_bore_mm", "Can hose bore or dash", dash=True)
-        grid.add_value("breather.hose_mm", "Can hose length")
-        grid.add_value("breather.orifice_mm", "Smallest hole (0: none)")
-        grid.add_value("breather.valve_kpa", "Valve opens at")
-        grid.add_value("breather.valve_bore_mm", "Valve bore")
-        self.one_way = QCheckBox("A real one-way valve")
+        bar = QHBoxLayout()
+        bar.setSpacing(8)
+        kinds = list(get_args(Breather.model_fields["kind"].annotation))
+        label = QLabel("Gas leaves by")
+        choice = ChoiceField(self.session, "breather.kind", kinds, "Gas leaves by")
+        label.setBuddy(choice)
+        bar.addWidget(label)
+        bar.addWidget(choice)
+        self.one_way = QCheckBox("A real one-way valve to the intake")
         self.one_way.clicked.connect(
             lambda on: self.session.edit("breather.one_way", bool(on), "one-way valve")
         )
-        grid.add_row("Valve to the intake", self.one_way)
-        self.column.addLayout(grid)
+        bar.addWidget(self.one_way)
+        bar.addStretch(1)
+        self.column.addLayout(bar)
+        body = QWidget()
+        grid = FieldGrid(self.session, 2)
+        grid.setContentsMargins(0, 0, 0, 0)
+        body.setLayout(grid)
+        grid.add_value("needs.crankcase_max_kpa", "Most crankcase pressure")
+        grid.add_value("needs.vacuum_max_kpa", "Most crankcase vacuum")
+        self.fold = Fold(self.session, "What the crankcase may", body)
+        self.column.addWidget(self.fold)
+        canvas = self.canvas
+        self.canvas.fields = PictureFields(
+            canvas,
+            (
+                Spot("breather.blow_by_l_min", "blow-by, full load", lambda: canvas.spot("case")),
+                Spot("breather.hose_bore_mm", "can hose", lambda: canvas.spot("can"), dash=True),
+                Spot("breather.hose_mm", "its length", lambda: canvas.spot("can")),
+                Spot("breather.orifice_mm", "smallest hole (0: none)", lambda: canvas.spot("can")),
+                Spot("breather.valve_kpa", "valve opens at", lambda: canvas.spot("valve")),
+                Spot("breather.valve_bore_mm", "valve bore", lambda: canvas.spot("valve")),
+            ),
+        )
 
     def take(self, size: int) -> None:
         """Run a hose of another dash size."""
@@ -109,6 +134,8 @@ class BreatherStation(Station):
             self.choice, self._made_for = breather_choice(s.plan), s.plan
         b = s.plan.breather
         self.one_way.setChecked(b.one_way)
+        self.fold.refresh()
+        self.canvas.lay_fields()
         self.one_way.setEnabled(b.kind in ("valve to intake", "can and valve"))
         e = s.evaluation
         idle = [

@@ -5,18 +5,27 @@ from __future__ import annotations
 from collections.abc import Iterator
 from functools import partial
 
-from PyQt6.QtCore import QPointF, Qt, QTimer
+from PyQt6.QtCore import QPointF, QRectF, Qt, QTimer
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
-from PyQt6.QtWidgets import QButtonGroup, QFrame, QHBoxLayout, QLabel, QPushButton, QToolButton, QVBoxLayout
+from PyQt6.QtWidgets import (
+    QButtonGroup,
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
 
 from gravidon.desk.canvas import Canvas
 from gravidon.desk.job import Job
+from gravidon.desk.picture_fields import Fold, PictureFields, Spot
 from gravidon.desk.stations.base import FieldGrid, Station
 from gravidon.desk.there import restyle
 from gravidon.draw import pan_face
-from gravidon.draw.ink import Ink
 from gravidon.parts.entry_means import MEANS, entry_dash, threads_held
-from gravidon.parts.threads import THREADS
+from gravidon.parts.threads import THREAD_NAMES
 from gravidon.plan import paths
 from gravidon.plan.model import Plan, Point
 from gravidon.plan.units import show
@@ -41,7 +50,7 @@ class FaceCanvas(Canvas):
         """Draw the wall."""
         s, it = self.station.session, self.station
         pan_face.paint(
-            Ink(painter, it.colours, s.family),
+            self.ink(painter),
             self.area,
             s.evaluation,
             s.condition,
@@ -54,6 +63,15 @@ class FaceCanvas(Canvas):
     def frame_now(self) -> pan_face.FaceFrame:
         """Places to pixels."""
         return pan_face.frame_in(self.area, self.station.walls())
+
+    def filled(self) -> list[QRectF]:
+        """The walls, with their bolts and captions."""
+        frame, found = self.frame_now(), []
+        for wall in self.station.walls():
+            a, b = frame.at(wall.low_m, wall.floor_m), frame.at(wall.high_m, wall.rail_m)
+            found.append(QRectF(a, b).normalized().adjusted(-8, -12, 8, 8))
+        legend = QRectF(0, self.height() - 30, self.width(), 30)
+        return [*found, QRectF(0, 0, self.width(), 20), legend]
 
     def entry_pixel(self) -> QPointF:
         """Where the entry is on screen."""
@@ -224,18 +242,30 @@ class EntryStation(Station):
         for card in self.cards:
             row.addWidget(card, 1)
         self.column.addLayout(row)
+        entry, fitting = self.canvas.entry_pixel, "line.drain.fitting."
+        along = "x_mm"
+        self.canvas.fields = PictureFields(
+            self.canvas,
+            (
+                Spot("line.drain.entry.z_mm", "entry, from the rail", entry),
+                Spot(f"line.drain.entry.{along}", "along the car", entry),
+                Spot(f"{fitting}bore_mm", "fitting bore", entry, dash=True),
+                Spot(f"{fitting}rise_deg", "rises outward", entry),
+                Spot("needs.spanner_mm", "room for a spanner", entry),
+            ),
+        )
+        body = QWidget()
         grid = FieldGrid(self.session, 3)
-        grid.add_choice("line.drain.fitting.port_thread", sorted(THREADS), "Thread in the pan")
-        grid.add_choice("line.drain.fitting.fitting_thread", sorted(THREADS), "Thread of the fitting")
-        grid.add_value("line.drain.fitting.bore_mm", "Fitting bore or dash", dash=True)
-        grid.add_value("line.drain.entry.z_mm", "Entry over the rail")
-        grid.add_value("line.drain.entry.x_mm", "Entry forward")
-        grid.add_value("line.drain.fitting.rise_deg", "Fitting rises outward")
-        grid.add_value("line.drain.fitting.heading_deg", "Fitting points (0 forward, 90 left)")
-        grid.add_value("needs.spanner_mm", "Room for a spanner")
+        grid.setContentsMargins(0, 0, 0, 0)
+        body.setLayout(grid)
+        grid.add_choice(f"{fitting}port_thread", THREAD_NAMES, "Thread in the pan")
+        grid.add_choice(f"{fitting}fitting_thread", THREAD_NAMES, "Thread of the fitting")
+        grid.add_value("line.drain.entry.y_mm", "Entry, from the middle")
+        grid.add_value(f"{fitting}heading_deg", "Fitting points (0 forward, 90 left)")
         grid.add_value("needs.drill_mm", "Room for the drill")
         grid.add_value("needs.behind_mm", "Room behind the wall")
-        self.column.addLayout(grid)
+        self.fold = Fold(self.session, "Threads, and room around the hole", body)
+        self.column.addWidget(self.fold)
         self.timer = QTimer(self)
         self.timer.setSingleShot(True)
         self.timer.setInterval(PAUSE_MS)
@@ -262,6 +292,7 @@ class EntryStation(Station):
 
     def follow(self) -> None:
         """Only the drawing under the hand."""
+        self.canvas.lay_fields()
         self.canvas.update()
 
     def refresh(self) -> None:
@@ -274,6 +305,8 @@ class EntryStation(Station):
             button.setChecked(name == side)
         for card in self.cards:
             card.refresh()
+        self.fold.refresh()
+        self.canvas.lay_fields()
         self.tell(None)
         self.canvas.setAccessibleDescription(self.headline())
         self.canvas.update()

@@ -4,16 +4,19 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QKeyEvent, QPainter
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLabel
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLabel, QWidget
 
 from gravidon.desk.canvas import Canvas
+from gravidon.desk.picture_fields import Fold, PictureFields, Spot
 from gravidon.desk.stations.base import FieldGrid, Station
 from gravidon.draw import scavenge_chart
-from gravidon.draw.ink import Ink
 from gravidon.physics.scavenge import WIRE_AMPS
 from gravidon.plan.units import show
 from gravidon.study.solve.scavenging import pump_chart
 from gravidon.study.verdict.drain_choice import WAYS, DrainWay, both_ways
+
+UNDER = 64
+"""[px] under the charts, where their figures are typed."""
 
 
 class ScavengeCanvas(Canvas):
@@ -24,7 +27,7 @@ class ScavengeCanvas(Canvas):
     def _parts(self) -> tuple[QRectF, QRectF, QRectF]:
         a = self.area
         cards = QRectF(a.left(), a.top() + 2, a.width(), 84)
-        lower = a.adjusted(0, 96, 0, 0)
+        lower = a.adjusted(0, 96, 0, -UNDER)
         half = 0.5 * lower.width()
         return (
             cards,
@@ -37,12 +40,20 @@ class ScavengeCanvas(Canvas):
         s, it = self.station.session, self.station
         e = s.evaluation
         cards, pump, circuit = self._parts()
-        scavenge_chart.paint_ways(
-            Ink(painter, it.colours, s.family), cards, it.ways, s.line.drain_by, len(e.names)
-        )
+        ink = self.ink(painter)
+        scavenge_chart.paint_ways(ink, cards, it.ways, s.line.drain_by, len(e.names))
         chart = pump_chart(s.plan, s.line, e.drainage.froth, e.scavenging.volts, s.condition)
-        scavenge_chart.paint_pump(Ink(painter, it.colours, s.family), pump, e, chart, s.condition)
-        scavenge_chart.paint_circuit(Ink(painter, it.colours), circuit, e)
+        scavenge_chart.paint_pump(ink, pump, e, chart, s.condition)
+        scavenge_chart.paint_circuit(ink, circuit, e)
+
+    def under(self, part: int, share: float) -> QPointF:
+        """A place under the pump's chart (1) or the circuit (2), at a share of its width."""
+        rect = self._parts()[part]
+        return QPointF(rect.left() + 30 + share * (rect.width() - 60), rect.bottom() + 8)
+
+    def filled(self) -> list[QRectF]:
+        """Cards and charts."""
+        return list(self._parts())
 
     def clicked(self, at: QPointF) -> None:
         """Take a way."""
@@ -71,31 +82,40 @@ class ScavengeStation(Station):
         self._made_for: object = None
         self.ways = both_ways(self.session.evaluation)
         self._made_for = self.session.evaluation
-        self.canvas = ScavengeCanvas(self, "Gravity against pump, pump chart, circuit", (380, 260))
+        self.canvas = ScavengeCanvas(self, "Gravity against pump, pump chart, circuit", (380, 340))
         self.column.addWidget(self.canvas, 1)
         self.words = QLabel()
         self.words.setWordWrap(True)
         self.column.addWidget(self.words)
+        canvas, scavenge = self.canvas, "line.scavenge."
+        self.canvas.fields = PictureFields(
+            canvas,
+            (
+                Spot(f"{scavenge}stall_kpa", "stall pressure", lambda: canvas.under(1, 0.0)),
+                Spot(f"{scavenge}free_l_min", "delivery, no pressure", lambda: canvas.under(1, 0.9)),
+                Spot(f"{scavenge}supply_v", "at the battery", lambda: canvas.under(2, 0.02)),
+                Spot(f"{scavenge}fuse_a", "fuse", lambda: canvas.under(2, 0.25)),
+                Spot(f"{scavenge}wire_mm", "wire, one way", lambda: canvas.under(2, 0.6)),
+                Spot(f"{scavenge}current_a", "pump takes", lambda: canvas.under(2, 0.85)),
+                Spot(f"{scavenge}rated_v", "made for", lambda: canvas.under(2, 0.98)),
+            ),
+        )
+        body = QWidget()
         grid = FieldGrid(self.session, 3)
+        grid.setContentsMargins(0, 0, 0, 0)
+        body.setLayout(grid)
         for path, label in (
-            ("free_l_min", "Delivery, no pressure"),
-            ("stall_kpa", "Stall pressure"),
-            ("current_a", "Current"),
-            ("rated_v", "Rated volts"),
-            ("supply_v", "Volts at the battery"),
-            ("wire_mm", "Wire, one way"),
             ("pot_ml", "Pot volume"),
             ("run_on_s", "Runs on after key-off"),
-            ("fuse_a", "Fuse"),
             ("hose_bore_mm", "Hose bore or dash"),
             ("hose_mm", "Hose length"),
-            ("return_z_mm", "Return over the rail"),
+            ("return_z_mm", "Return, from the rail"),
             ("valve_kpa", "One-way valve opens at"),
             ("pump_above_pot_mm", "Pump above the pot"),
             ("self_priming_mm", "Primes itself from"),
         ):
-            grid.add_value(f"line.scavenge.{path}", label, dash=path == "hose_bore_mm")
-        self.column.addLayout(grid)
+            grid.add_value(f"{scavenge}{path}", label, dash=path == "hose_bore_mm")
+        self.fold = Fold(self.session, "Pot, hose, valve and heights", body)
         row = QHBoxLayout()
         row.setSpacing(14)
         row.addWidget(QLabel("Wire"))
@@ -116,6 +136,7 @@ class ScavengeStation(Station):
             self.ticks[key] = box
         row.addStretch(1)
         self.column.addLayout(row)
+        self.column.addWidget(self.fold)
 
     def use(self, way: str) -> None:
         """Drain this turbo another way."""
@@ -152,5 +173,7 @@ class ScavengeStation(Station):
             else "The pump keeps up in every condition."
         )
         self.words.setText(f"{duty} {keeps} {after}")
+        self.fold.refresh()
+        self.canvas.lay_fields()
         self.canvas.setAccessibleDescription(self.headline())
         self.canvas.update()

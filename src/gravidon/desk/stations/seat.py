@@ -12,7 +12,6 @@ from gravidon.desk.picture_fields import Fold, PictureFields, Spot
 from gravidon.desk.stations.base import FieldGrid, Station
 from gravidon.draw import seat_section as drawing
 from gravidon.draw.geometry.seat_section import Cut, SeatSection, seat_section
-from gravidon.draw.ink import Ink
 from gravidon.parts.turbos import RINGS
 from gravidon.plan.fields import Known
 from gravidon.plan.starter import with_rings
@@ -33,25 +32,16 @@ class SectionCanvas(Canvas):
         super().__init__(station, f"Centre housing cut {cut} the shaft", (330, 260))
         self.cut: Cut = cut
         self.held = False
-        self.fields: PictureFields | None = None
 
-    def lay_fields(self) -> None:
-        """Put the fields where they belong, off the housing."""
-        if self.fields is None:
-            return
+    def filled(self) -> list[QRectF]:
+        """The housing, the title, the handle."""
         section = self.section()
         frame = drawing.frame_in(self.area, section)
         half, high = section.half_width * frame.scale, section.height * frame.scale
         wide = 2.0 if self.cut == "along" else 1.45
-        o = frame.origin
+        o, handle = frame.origin, self.handle_pixel()
         body = QRectF(o.x() - wide * half, o.y() - 1.35 * high, 2 * wide * half, 2.95 * high)
-        title = QRectF(0, 0, 240, 40)
-        handle = self.handle_pixel()
-        self.fields.lay([body, title, QRectF(handle.x() - 10, handle.y() - 10, 20, 20)])
-
-    def resizeEvent(self, event: object) -> None:
-        """Lay the fields anew."""
-        self.lay_fields()
+        return [body, QRectF(0, 0, 240, 40), QRectF(handle.x() - 10, handle.y() - 10, 20, 20)]
 
     def section(self) -> SeatSection:
         """The geometry as it is now."""
@@ -61,11 +51,8 @@ class SectionCanvas(Canvas):
     def paint(self, painter: QPainter) -> None:
         """Draw the cut."""
         s = self.station.session
-        ink = Ink(painter, self.station.colours, s.family)
-        if self.fields is not None:
-            self.fields.paint(ink)
         drawing.paint(
-            ink,
+            self.ink(painter),
             self.area,
             s.evaluation,
             s.condition,

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF
+import numpy as np
+from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QMouseEvent, QPainter
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QToolButton, QVBoxLayout, QWidget
 
 from gravidon.desk.canvas import Canvas
+from gravidon.desk.picture_fields import Fold, PictureFields, Spot
 from gravidon.desk.stations.base import ChoiceField, FieldGrid, Station
-from gravidon.desk.value_field import ValueField
 from gravidon.draw import pan_levels, pan_view
 from gravidon.draw.geometry.elevation import Elevation, View, elevation
 from gravidon.draw.ink import Ink
@@ -41,13 +42,28 @@ class PanCanvas(Canvas):
         still = next((k for k, c in enumerate(s.plan.conditions) if not c.kind.turning), None)
         off = self.picture(still) if still is not None and still != s.condition else None
         pan_view.paint(
-            Ink(painter, self.station.colours, s.family),
+            self.ink(painter),
             self.area,
             s.evaluation,
             self.picture(),
             off,
             self.station.chosen,
         )
+
+    def place(self, across: float, up: float) -> QPointF:
+        """A place of the chosen box: across (0 left, 1 right) and up (0 floor, 1 rail); of the first one for a baffle."""
+        picture = self.picture()
+        kind, k = self.station.chosen or ("box", 0)
+        pan = picture.pans[k if kind == "box" and k < len(picture.pans) else 0]
+        low, high = pan[0], pan[2]
+        return pan_view.frame_in(self.area, picture).at(low + np.array([across, up]) * (high - low))
+
+    def filled(self) -> list[QRectF]:
+        """The pan's boxes, the title, the scale bar."""
+        picture = self.picture()
+        frame = pan_view.frame_in(self.area, picture)
+        pans = [frame.polygon(pan).boundingRect() for pan in picture.pans]
+        return [*pans, QRectF(0, 0, self.width(), 20), QRectF(0, self.height() - 26, 110, 26)]
 
     def clicked(self, at: QPointF) -> None:
         """Take hold of a grip, or choose the box under the mouse."""
@@ -129,14 +145,6 @@ class SumpStation(Station):
         self.column.addLayout(row, 3)
         self.levels = LevelCanvas(self, "Oil at the entry in every condition", (380, 150))
         self.column.addWidget(self.levels, 2)
-        grid = FieldGrid(self.session, 3)
-        grid.add_value("sump.fill_l", "Oil fill")
-        grid.add_value("sump.windage_mm", "Windage")
-        grid.add_value("sump.wall_mm", "Wall of the pan")
-        grid.add_choice("sump.metal", ["steel", "aluminium"], "The pan is of")
-        grid.add_value("sump.bolt_pitch_mm", "Rail bolts apart")
-        grid.add_value("sump.bolt_head_mm", "Socket on a rail bolt")
-        self.column.addLayout(grid)
         bar = QHBoxLayout()
         self.which = QComboBox()
         self.which.setAccessibleName("Box or baffle")
@@ -155,7 +163,17 @@ class SumpStation(Station):
         self.column.addLayout(bar)
         self.own = QHBoxLayout()
         self.own.setSpacing(10)
-        self.column.addLayout(self.own)
+        bar.insertLayout(1, self.own)
+        body = QWidget()
+        grid = FieldGrid(self.session, 3)
+        grid.setContentsMargins(0, 0, 0, 0)
+        body.setLayout(grid)
+        grid.add_value("sump.wall_mm", "Wall of the pan")
+        grid.add_choice("sump.metal", ["steel", "aluminium"], "The pan is of")
+        grid.add_value("sump.bolt_pitch_mm", "Rail bolts apart")
+        grid.add_value("sump.bolt_head_mm", "Socket on a rail bolt")
+        self.fold = Fold(self.session, "The pan's wall and its rail", body)
+        self.column.addWidget(self.fold)
         self._shown: tuple[str, int] | None = None
         self._widgets: list[QWidget] = []
 
@@ -189,7 +207,9 @@ class SumpStation(Station):
         self.which.blockSignals(False)
         if self._shown != self.chosen:
             self._show_fields()
+        self.fold.refresh()
         for canvas in (self.canvas, self.front, self.levels):
+            canvas.lay_fields()
             canvas.update()
 
     def _show_fields(self) -> None:
@@ -202,25 +222,36 @@ class SumpStation(Station):
         if self.chosen is None:
             return
         kind, k = self.chosen
+        side, front = self.canvas, self.front
+        spots = [
+            Spot("sump.fill_l", "oil fill", lambda: side.place(0.5, 0.3)),
+            Spot("sump.windage_mm", "windage", lambda: side.place(0.9, 0.8)),
+        ]
+        across: list[Spot] = []
         if kind == "box":
-            rows = [
-                ("length_mm", "long"),
-                ("width_mm", "wide"),
-                ("depth_mm", "deep"),
-                ("corner.x_mm", "rear at"),
-                ("corner.y_mm", "right at"),
-                ("corner.z_mm", "floor at"),
+            box = f"sump.boxes.{k}."
+            spots += [
+                Spot(f"{box}length_mm", "long", lambda: side.place(0.5, 0.0)),
+                Spot(f"{box}depth_mm", "deep", lambda: side.place(1.0, 0.4)),
+                Spot(f"{box}corner.x_mm", "its rear", lambda: side.place(1.0, 0.0)),
             ]
-            for key, word in rows:
-                self._add(word, ValueField(self.session, f"sump.boxes.{k}.{key}"), 66)
+            across = [
+                Spot(f"{box}width_mm", "wide", lambda: front.place(0.5, 0.0)),
+                Spot(f"{box}corner.y_mm", "its right side", lambda: front.place(0.0, 0.0)),
+            ]
         else:
+            baffle = f"sump.baffles.{k}."
             self._add(
                 "across",
-                ChoiceField(self.session, f"sump.baffles.{k}.across", ["forward", "left"], "Stands across"),
+                ChoiceField(self.session, f"{baffle}across", ["forward", "left"], "Stands across"),
                 100,
             )
-            self._add("at", ValueField(self.session, f"sump.baffles.{k}.at_mm"), 84)
-            self._add("openings", ValueField(self.session, f"sump.baffles.{k}.opening_cm2"), 84)
+            spots.append(Spot(f"{baffle}opening_cm2", "openings", lambda: side.place(0.5, 0.0)))
+            spots.append(Spot(f"{baffle}at_mm", "stands at", lambda: side.place(0.5, 1.0)))
+        for canvas, wanted in ((side, spots), (front, across)):
+            if canvas.fields is not None:
+                canvas.fields.drop()
+            canvas.fields = PictureFields(canvas, wanted)
 
     def _add(self, word: str, field: QWidget, width: int) -> None:
         cell = QWidget()

@@ -12,7 +12,7 @@ from gravidon.desk.canvas import Canvas
 from gravidon.desk.stations.base import FieldGrid, Station
 from gravidon.draw import tap_chart
 from gravidon.draw.ink import Ink
-from gravidon.parts.threads import THREADS
+from gravidon.parts.threads import THREAD_NAMES
 from gravidon.plan import model
 from gravidon.study.supply.tap_choice import TapCandidate, compare_taps, with_tap
 
@@ -87,9 +87,9 @@ class TapStation(Station):
         grid = FieldGrid(self.session, 2)
         grid.add_choice("tap.kind", list(get_args(model.TapKind)), "Kind")
         grid.add_value("tap.offset_kpa", "Pressure against the gauge")
-        grid.add_choice("tap.port_thread", sorted(THREADS), "Thread in the engine")
+        grid.add_choice("tap.port_thread", THREAD_NAMES, "Thread in the engine")
         grid.add_value("tap.route_mm", "Hose length from here")
-        grid.add_choice("tap.fitting_thread", sorted(THREADS), "Thread of the fitting")
+        grid.add_choice("tap.fitting_thread", THREAD_NAMES, "Thread of the fitting")
         grid.add_value("tap.protrusion_mm", "Longer than the plug by")
         grid.add_value("tap.wrench_mm", "Room for a wrench")
         grid.add_value("tap.gallery_bore_mm", "Gallery bore")
