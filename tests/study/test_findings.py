@@ -25,6 +25,8 @@ def cured() -> Plan:
         ("turbos.0.restrictor.bore_mm", 2.6),
         ("taps.0.fitting_thread", "1/8 BSPT"),
         ("turbos.0.drain.fitting.bore_mm", 14.29),
+        ("turbos.0.drain.fitting.port_thread", "1/2 NPT"),
+        ("turbos.0.drain.fitting.fitting_thread", "1/2 NPT"),
         ("turbos.0.drain.fitting.rise_deg", 40.0),
         ("turbos.0.drain.entry.z_mm", -20.0),
         ("turbos.0.drain.points.1.z_mm", 25.0),

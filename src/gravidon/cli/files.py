@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from gravidon.cli.main import OK, plan_named
+from gravidon.plan.units import FAMILIES
 
 
 def add(commands: Any) -> None:
@@ -15,7 +16,7 @@ def add(commands: Any) -> None:
     sheet = commands.add_parser("sheet", help="write the one-page shop sheet")
     sheet.add_argument("plan", help="a plan file, or 'demo'")
     sheet.add_argument("-o", "--output", required=True, type=Path, help="FILE.pdf or FILE.html")
-    sheet.add_argument("--units", choices=("imperial", "metric"), default="metric", help="units on the sheet")
+    sheet.add_argument("--units", choices=FAMILIES, default="metric", help="units on the sheet")
     sheet.set_defaults(run=run_sheet)
     schema = commands.add_parser("schema", help="print the plan file's JSON Schema")
     schema.set_defaults(run=run_schema)

@@ -20,7 +20,7 @@ from gravidon.draw.style import load_fonts
 from gravidon.errors import GravidonError
 from gravidon.plan import demos, storage
 from gravidon.plan.model import Plan
-from gravidon.plan.units import Family
+from gravidon.plan.units import FAMILIES, Family
 
 
 def make_application() -> QApplication:
@@ -51,7 +51,8 @@ def make_window(
     """Return a window on a plan, dressed as remembered."""
     preferences = preferences or Preferences()
     recovery = recovery or Recovery(state_folder())
-    family: Family = "metric" if preferences.get("family", "imperial") == "metric" else "imperial"
+    said = preferences.get("family", "imperial")
+    family: Family = next((f for f in FAMILIES if f == said), "imperial")
     session = Session(plan, path, family)
     application = QApplication.instance()
     assert isinstance(application, QApplication)  # noqa: S101  a programming error, not user input

@@ -12,12 +12,13 @@ from PyQt6.QtWidgets import QDialog, QLabel, QLineEdit, QListWidget, QListWidget
 
 @dataclass(frozen=True)
 class Command:
-    """A command: where it belongs, what it is called, its keys, and what it does."""
+    """A command: where it belongs, what it is called, its keys, what it does, and other words one may look for it by."""
 
     group: str
     text: str
     keys: str
     run: Callable[[], object]
+    also: str = ""
 
 
 class CommandBook:
@@ -65,12 +66,18 @@ class CommandSearch(QDialog):
         words = text.lower().split()
         self.list.clear()
         for command in self.book.commands:
-            whole = f"{command.group} {command.text}".lower()
+            whole = f"{command.group} {command.text} {command.also}".lower()
             if all(word in whole for word in words) and self.book.actions[command.text].isEnabled():
                 keys = f"    {command.keys}" if command.keys else ""
                 item = QListWidgetItem(f"{command.text}{keys}")
                 item.setData(Qt.ItemDataRole.UserRole, command.text)
                 self.list.addItem(item)
+        if not self.list.count():
+            item = QListWidgetItem(
+                "Nothing found. Try the part's name, or what goes wrong: smoke, drain, thread …"
+            )
+            item.setFlags(Qt.ItemFlag.NoItemFlags)
+            self.list.addItem(item)
         self.list.setCurrentRow(0)
 
     def keyPressEvent(self, event: object) -> None:
@@ -84,6 +91,8 @@ class CommandSearch(QDialog):
 
     def _go(self) -> None:
         item = self.list.currentItem()
+        if item is None or item.data(Qt.ItemDataRole.UserRole) is None:
+            return
         self.accept()
         if item is not None:
             self.book.actions[item.data(Qt.ItemDataRole.UserRole)].trigger()

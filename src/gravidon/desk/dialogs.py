@@ -5,16 +5,18 @@ from __future__ import annotations
 from importlib import resources
 from pathlib import Path
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import (
     QComboBox,
     QDialog,
     QDialogButtonBox,
+    QDockWidget,
     QFormLayout,
     QHBoxLayout,
     QLabel,
     QLineEdit,
     QListWidget,
+    QListWidgetItem,
     QMenu,
     QPushButton,
     QTextBrowser,
@@ -26,10 +28,11 @@ from PyQt6.QtWidgets import (
 from gravidon.desk.session import Session
 from gravidon.desk.table import Cell, Table, shown, typed_value
 from gravidon.desk.there import there
+from gravidon.desk.way_picture import WayPicture
 from gravidon.errors import GravidonError
 from gravidon.parts.oils import grades
 from gravidon.parts.turbos import BEARINGS, HOUSINGS
-from gravidon.plan import paths, units
+from gravidon.plan import demos, paths, units
 from gravidon.plan.conditions import more_conditions
 from gravidon.plan.model import Condition, Plan
 from gravidon.plan.regimes import REGIMES
@@ -71,6 +74,7 @@ class WelcomeDialog(QDialog):
         )
         words.setWordWrap(True)
         column.addWidget(words)
+        column.addWidget(WayPicture(demos.demo_plan("coupe"), "metric"), 1)
         for key, text in (
             ("demo", "Look around the demo"),
             ("new", "Start a plan with five questions"),
@@ -104,8 +108,12 @@ class FiveQuestions(QDialog):
         self.setWindowTitle("Start a plan")
         self.family = family
         self.plan: Plan | None = None
-        form = QFormLayout(self)
-        form.setContentsMargins(24, 20, 24, 16)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(24, 20, 24, 16)
+        row.setSpacing(18)
+        form = QFormLayout()
+        row.addLayout(form)
+        self._picture(row)
         self.name = QLineEdit("My plan")
         form.addRow("Name of the plan", self.name)
         self.grade = QComboBox()
@@ -123,9 +131,19 @@ class FiveQuestions(QDialog):
         self.idle = QLineEdit(units.show(start.idle_kpa * 1e3, "kpa", family))
         self.speed = QLineEdit(units.show(start.speed_kpa * 1e3, "kpa", family))
         form.addRow("4. Gauge, hot idle", self.idle)
-        form.addRow("    Gauge, hot at 3000 rpm", self.speed)
+        form.addRow("    Gauge, hot and fast", self.speed)
+        self.rpm = QLineEdit(units.show(start.speed_rpm / 60.0, "rpm", family))
+        form.addRow("    read at", self.rpm)
+        self.side = QComboBox()
+        self.side.addItems(["right", "left"])
+        form.addRow("5. Which side of the engine is it on?", self.side)
         self.fall = QLineEdit(units.show(start.fall_mm * 1e-3, "run", family))
-        form.addRow("5. Fall from turbo flange to pan entry", self.fall)
+        form.addRow("    Fall from turbo flange to pan entry", self.fall)
+        for field in (self.idle, self.speed, self.rpm, self.fall):
+            field.textChanged.connect(lambda _: self.soon.start())
+            field.editingFinished.connect(self._echo)
+        for box in (self.grade, self.bearing, self.frame, self.side):
+            box.currentTextChanged.connect(lambda _: self.soon.start())
         note = QLabel("Not sure? Leave it; it can be changed later, and every guess stays marked as one.")
         note.setWordWrap(True)
         note.setProperty("role", "faint")
@@ -141,6 +159,15 @@ class FiveQuestions(QDialog):
         buttons.rejected.connect(self.reject)
         form.addRow(buttons)
 
+    def _picture(self, row: QHBoxLayout) -> None:
+        """The picture beside the questions, painted anew a moment after an answer."""
+        self.picture = WayPicture(new_plan("first", Answers()), self.family, (520, 380))
+        row.addWidget(self.picture, 1)
+        self.soon = QTimer(self)
+        self.soon.setSingleShot(True)
+        self.soon.setInterval(250)
+        self.soon.timeout.connect(self._preview)
+
     def _number(self, field: QLineEdit, kind: str, label: str, low: float, high: float) -> float:
         value = units.si_to_file(
             units.parse(field.text(), kind, label, units.display_unit(kind, self.family)), kind
@@ -152,18 +179,40 @@ class FiveQuestions(QDialog):
             raise InputError(label, field.text(), f"{low:g} to {high:g} {symbol}")
         return value
 
+    def _answers(self) -> Answers:
+        """Return the answers as they stand. Raises: GravidonError naming the field that cannot be used."""
+        return Answers(
+            grade=self.grade.currentText(),
+            bearing=self.bearing.currentText(),
+            frame=self.frame.currentText(),
+            idle_kpa=self._number(self.idle, "kpa", "Gauge, hot idle", 10, 1000),
+            speed_kpa=self._number(self.speed, "kpa", "Gauge, hot and fast", 20, 1500),
+            speed_rpm=self._number(self.rpm, "rpm", "Engine speed of the reading", 1000, 9000),
+            fall_mm=self._number(self.fall, "run", "Fall", 20, 1500),
+            side="left" if self.side.currentText() == "left" else "right",
+        )
+
+    def _preview(self) -> None:
+        """Show how the plan fills, as far as the answers can be used."""
+        try:
+            self.picture.show_plan(new_plan("first", self._answers()))
+            self.problem.setText("")
+        except GravidonError as error:
+            self.problem.setText(str(error))
+
+    def _echo(self) -> None:
+        """Answer a number with its unit, so that it is seen how it was understood."""
+        for field, kind in ((self.idle, "kpa"), (self.speed, "kpa"), (self.rpm, "rpm"), (self.fall, "run")):
+            try:
+                value = units.parse(field.text(), kind, "", units.display_unit(kind, self.family))
+            except GravidonError:
+                continue
+            field.setText(units.show(value, kind, self.family))
+
     def _make(self) -> None:
         try:
-            answers = Answers(
-                grade=self.grade.currentText(),
-                bearing=self.bearing.currentText(),
-                frame=self.frame.currentText(),
-                idle_kpa=self._number(self.idle, "kpa", "Gauge, hot idle", 10, 1000),
-                speed_kpa=self._number(self.speed, "kpa", "Gauge, hot at 3000 rpm", 20, 1500),
-                fall_mm=self._number(self.fall, "run", "Fall", 20, 1500),
-            )
             name = self.name.text().strip()
-            self.plan = new_plan(name[:80] or "My plan", answers)
+            self.plan = new_plan(name[:80] or "My plan", self._answers())
         except GravidonError as error:
             self.problem.setText(str(error))
             return
@@ -328,34 +377,75 @@ def _short(label: str) -> str:
     )
 
 
-class Handbook(QDialog):
-    """The handbook, opened at a page."""
+class Handbook(QDockWidget):
+    """The handbook beside the work: a page, a search over all pages."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.setWindowTitle("Handbook")
-        self.resize(880, 640)
-        row = QHBoxLayout(self)
-        self.list = QListWidget()
-        self.list.setAccessibleName("Handbook pages")
-        self.list.addItems(list(PAGES.values()))
-        self.list.setMaximumWidth(230)
+        super().__init__("Handbook", parent)
+        self.setObjectName("handbook")
+        self.setAllowedAreas(Qt.DockWidgetArea.LeftDockWidgetArea | Qt.DockWidgetArea.RightDockWidgetArea)
+        body = QWidget()
+        column = QVBoxLayout(body)
+        column.setContentsMargins(10, 8, 10, 8)
+        bar = QHBoxLayout()
+        self.pages = QComboBox()
+        self.pages.setAccessibleName("Handbook pages")
+        self.pages.addItems(list(PAGES.values()))
+        self.line = QLineEdit()
+        self.line.setPlaceholderText("Search the handbook")
+        self.line.setAccessibleName("Search the handbook")
+        bar.addWidget(self.pages, 1)
+        bar.addWidget(self.line, 1)
+        column.addLayout(bar)
+        self.found = QListWidget()
+        self.found.setAccessibleName("Places found")
+        self.found.setMaximumHeight(150)
+        self.found.hide()
+        column.addWidget(self.found)
         self.text = QTextBrowser()
         self.text.setAccessibleName("Handbook page")
-        there(self.text.document()).setDocumentMargin(18)
-        row.addWidget(self.list)
-        row.addWidget(self.text, 1)
-        self.list.currentRowChanged.connect(self._show)
+        there(self.text.document()).setDocumentMargin(14)
+        column.addWidget(self.text, 1)
+        self.setWidget(body)
+        self.setMinimumWidth(380)
+        self.pages.currentIndexChanged.connect(self._show)
+        self.line.textChanged.connect(self._search)
+        self.found.itemActivated.connect(self._go)
+        self.found.itemClicked.connect(self._go)
 
     def open_at(self, page: str) -> None:
         """Show a page."""
-        self.list.setCurrentRow(list(PAGES).index(page) if page in PAGES else 0)
+        row = list(PAGES).index(page) if page in PAGES else 0
+        self.pages.setCurrentIndex(row)
+        self._show(row)
         self.show()
         self.raise_()
-        self.activateWindow()
 
     def _show(self, row: int) -> None:
         self.text.setMarkdown(page_text(list(PAGES)[row]))
+
+    def _search(self, words: str) -> None:
+        """List every paragraph that holds all the words; say so where none does."""
+        self.found.clear()
+        wanted = words.lower().split()
+        self.found.setVisible(bool(wanted))
+        for page, name in PAGES.items() if wanted else ():
+            for paragraph in page_text(page).split("\n\n"):
+                if all(w in paragraph.lower() for w in wanted):
+                    plain = " ".join(paragraph.replace("#", "").replace("*", "").split())
+                    item = QListWidgetItem(f"{name}: {plain[:110]}")
+                    item.setData(Qt.ItemDataRole.UserRole, (page, wanted[0]))
+                    self.found.addItem(item)
+        if wanted and not self.found.count():
+            self.found.addItem("Nothing found in the handbook.")
+
+    def _go(self, item: QListWidgetItem) -> None:
+        known = item.data(Qt.ItemDataRole.UserRole)
+        if known:
+            page, word = known
+            self.pages.setCurrentIndex(list(PAGES).index(page))
+            self._show(list(PAGES).index(page))
+            self.text.find(word)
 
 
 def page_text(page: str) -> str:

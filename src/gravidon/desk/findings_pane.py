@@ -72,8 +72,7 @@ class RemedyButton(QAbstractButton):
     def __init__(self, session: Session, remedy: Remedy) -> None:
         super().__init__()
         self.session, self.remedy = session, remedy
-        k = 0 if session.family == "imperial" else 1
-        self.title, self.effect = remedy.titles[k], remedy.effects[k]
+        self.title, self.effect = remedy.said.text(session.family), remedy.effect.text(session.family)
         self.setText(f"{self.title}: {self.effect}")
         self.setAccessibleName(f"Apply: {self.text()}")
         self.setToolTip(
@@ -86,6 +85,16 @@ class RemedyButton(QAbstractButton):
         policy.setHeightForWidth(True)
         self.setSizePolicy(policy)
         self.clicked.connect(lambda: session.apply(remedy))
+
+    def enterEvent(self, event: object) -> None:
+        """Show what it would make of the plan."""
+        self.session.look_at(self.remedy)
+        self.update()
+
+    def leaveEvent(self, event: object) -> None:
+        """Take that away again."""
+        self.session.look_at(None)
+        self.update()
 
     def _height(self, width: int) -> int:
         self.setFont(font(SMALL))

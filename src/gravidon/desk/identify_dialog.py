@@ -38,7 +38,7 @@ class IdentifyDialog(QDialog):
         form.addRow("Measured", self.side)
         self.diameter = QLineEdit(units.show(9.7e-3, "bore", session.family))
         form.addRow("Diameter", self.diameter)
-        self.pitch = QLineEdit("28 tpi" if session.family == "imperial" else "0.907 mm")
+        self.pitch = QLineEdit("28 tpi" if units.in_inches(session.family) else "0.907 mm")
         self.pitch.setToolTip("A pitch such as 1.0 mm, or threads per inch such as 28 tpi")
         form.addRow("Pitch, or threads per inch", self.pitch)
         self.taper = QComboBox()

@@ -10,6 +10,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from gravidon.errors import GravidonError
 from gravidon.plan import paths, storage
+from gravidon.plan.fields import Known
 from gravidon.plan.model import Plan, TurboLine
 from gravidon.plan.units import Family
 from gravidon.study.solve.as_bought import as_bought
@@ -38,9 +39,24 @@ class Step:
     merge: str = ""
 
 
+def _baffle_inside(plan: Plan, k: int) -> Plan:
+    """Return the plan with a baffle that was turned in the middle of the pan: its old place may lie outside."""
+    forward = plan.sump.baffles[k].across == "forward"
+    lows = [b.corner.x_mm if forward else b.corner.y_mm for b in plan.sump.boxes]
+    highs = [
+        low + (b.length_mm if forward else b.width_mm) for low, b in zip(lows, plan.sump.boxes, strict=True)
+    ]
+    at = plan.sump.baffles[k].at_mm
+    if min(lows) < at < max(highs):
+        return plan
+    return paths.put(plan, f"sump.baffles.{k}.at_mm", round(0.5 * (min(lows) + max(highs)), 1))
+
+
 def _kept_rail(before: Plan, after: Plan, path: str) -> Plan:
     """Return the plan with a box's rail where it was when its depth is typed: the floor moves, as a builder means it."""
     steps = path.split(".")
+    if steps[:2] == ["sump", "baffles"] and steps[-1] == "across":
+        return _baffle_inside(after, int(steps[2]))
     if steps[:2] != ["sump", "boxes"] or steps[-1] != "depth_mm":
         return after
     k = int(steps[2])
@@ -60,6 +76,8 @@ class Session(QObject):
     file_changed = pyqtSignal()
     remedies_changed = pyqtSignal()
     refused = pyqtSignal(str)
+    ghost_changed = pyqtSignal()
+    """A remedy is looked at, or no longer: `ghost` is what it would make."""
     told = pyqtSignal(str)
     """Something done, or worth knowing, that is no refusal."""
 
@@ -74,6 +92,7 @@ class Session(QObject):
         self.turbo = 0
         self.trial: Trial = trial(plan)
         self.condition = self._worst_condition()
+        self.ghost: Evaluation | None = None
         self.remedies: dict[str, tuple[Remedy, ...]] = {}
         self.remedies_done = False
         self._search: Any = None
@@ -143,7 +162,10 @@ class Session(QObject):
     def edit(self, path: str, value: Any, label: str = "", merge: str = "") -> bool:
         """Propose one value; return whether it was taken."""
         try:
-            plan = _kept_rail(self.plan, paths.put(self.plan, self.resolve(path), value), self.resolve(path))
+            place = self.resolve(path)
+            plan = _kept_rail(self.plan, paths.put(self.plan, place, value), place)
+            if not isinstance(paths.get(self.plan, place), Known):
+                plan = paths.with_seen(plan, place)
         except GravidonError as error:
             self.refused.emit(str(error))
             return False
@@ -208,6 +230,7 @@ class Session(QObject):
         self.turbo = min(self.turbo, len(made.evaluation.all) - 1)
         self.condition = min(self.condition, len(made.evaluation.names) - 1)
         self.remedies, self.remedies_done, self._search = {}, False, None
+        self.ghost = None
         if moving:
             self._timer.stop()
             self._rest.start()
@@ -250,6 +273,11 @@ class Session(QObject):
         if index != self.condition:
             self.condition = index
             self.condition_changed.emit()
+
+    def look_at(self, remedy: Remedy | None) -> None:
+        """Show what a remedy would make of the plan as a ghost; None takes it away."""
+        self.ghost = trial(remedy.plan).evaluation.of(self.turbo) if remedy is not None else None
+        self.ghost_changed.emit()
 
     def choose_turbo(self, index: int) -> None:
         """Choose the turbo whose line the stations show."""

@@ -95,7 +95,7 @@ QFrame[role="card"] {{ background: {p.raised}; border: 1px solid {p.line}; borde
 QFrame[role="card"][chosen="true"] {{ border: 1px solid {p.focus}; }}
 QLineEdit, QComboBox, QSpinBox {{ background: {p.raised}; border: 0; border-bottom: 1.5px solid {p.line};
   padding: 3px 5px; min-height: 18px; selection-background-color: {p.focus}; selection-color: {p.sheet}; }}
-QLineEdit[guess="true"] {{ border-bottom: 1.5px dashed {p.watch}; }}
+QLineEdit[guess="true"], QComboBox[guess="true"] {{ border-bottom: 1.5px dashed {p.watch}; }}
 QLineEdit[wrong="true"] {{ border-bottom: 2px solid {p.bad}; }}
 QLineEdit:focus, QComboBox:focus, QSpinBox:focus {{ border-bottom: 2px solid {p.focus}; }}
 QComboBox::drop-down {{ border: 0; width: 20px; }}
@@ -130,6 +130,8 @@ QScrollBar:horizontal {{ background: transparent; height: 10px; margin: 0; }}
 QScrollBar::handle:horizontal {{ background: {p.line}; border-radius: 4px; min-width: 28px; }}
 QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
 QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
+QProgressBar {{ background: {p.sheet}; border: 1px solid {p.line}; border-radius: 3px; text-align: center; color: {p.ink}; min-height: 18px; }}
+QProgressBar::chunk {{ background: {mixed(p.sheet, p.oil, 0.45)}; border-radius: 2px; }}
 QCheckBox {{ spacing: 6px; }}
 QListWidget, QTextBrowser {{ background: {p.sheet}; border: 1px solid {p.line}; }}
 QListWidget::item {{ padding: 5px 8px; }}

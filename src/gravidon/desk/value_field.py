@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import partial
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QEvent, Qt
 from PyQt6.QtGui import QContextMenuEvent, QKeyEvent, QShowEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
@@ -32,6 +32,13 @@ SAID_TOO = {
     "below": "under",
     "above": "over",
 }
+
+
+WINDOW_KEYS = frozenset(
+    getattr(Qt.Key, f"Key_{name}")
+    for name in ("Z", "Y", "U", "E", "D", "K", "L", "N", "O", "P", "S", "Q", *"0123456789")
+)
+"""Letters that, with Ctrl, belong to the window also while a field has the focus."""
 
 
 class ValueField(QLineEdit):
@@ -103,8 +110,14 @@ class ValueField(QLineEdit):
         self.setText(self._shown())
         self.setModified(False)
         spec = paths.spec_at(self.session.plan, self.place)
-        guess = isinstance(known, Known) and known.basis == "guess"
+        guess = (
+            known.basis == "guess"
+            if isinstance(known, Known)
+            else not paths.looked_at(self.session.plan, self.place)
+        )
         basis = f"\n{BASIS_WORDS[known.basis]}" if isinstance(known, Known) else ""
+        if guess and not basis:
+            basis = "\nfrom the starter: nobody looked at it"
         if isinstance(known, Known) and known.tolerance is not None:
             width = known.tolerance * units.KINDS[spec.kind].file.factor
             basis += f", ± {units.show_difference(width, spec.kind, self.session.family)}"
@@ -179,6 +192,20 @@ class ValueField(QLineEdit):
     def _basis_chosen(self, basis: Basis, _: bool = False) -> None:
         self.set_basis(basis)
 
+    def event(self, event: QEvent | None) -> bool:
+        """Leave the window's own keys to the window: undo takes back the last step unless one is typing, and so on."""
+        if (
+            event is not None
+            and event.type() == QEvent.Type.ShortcutOverride
+            and isinstance(event, QKeyEvent)
+        ):
+            control = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
+            typing = self.isModified() and Qt.Key(event.key()) in (Qt.Key.Key_Z, Qt.Key.Key_Y)
+            if control and Qt.Key(event.key()) in WINDOW_KEYS and not typing:
+                event.ignore()
+                return False
+        return super().event(event)
+
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Escape gives back the plan's value; Ctrl+G walks through guess, maker's, measured."""
         if event is not None and event.key() == Qt.Key.Key_Escape:
@@ -188,7 +215,9 @@ class ValueField(QLineEdit):
         control = event is not None and event.modifiers() & Qt.KeyboardModifier.ControlModifier
         if event is not None and control and event.key() == Qt.Key.Key_G:
             known = paths.get(self.session.plan, self.place)
-            if isinstance(known, Known):
+            if not isinstance(known, Known):
+                self.session.propose(paths.with_seen(self.session.plan, self.place), "looked at it")
+            else:
                 order = tuple(BASIS_WORDS)
                 self.set_basis(order[(order.index(known.basis) + 1) % len(order)])
             return

@@ -6,8 +6,8 @@ from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
-from PyQt6.QtCore import Qt, QTimer
-from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QGuiApplication
+from PyQt6.QtCore import QByteArray, QPoint, Qt, QTimer
+from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QGuiApplication, QResizeEvent
 from PyQt6.QtWidgets import (
     QApplication,
     QFileDialog,
@@ -41,6 +41,7 @@ from gravidon.desk.verdict_band import VerdictBand
 from gravidon.errors import GravidonError
 from gravidon.plan import demos, storage
 from gravidon.plan.model import Plan
+from gravidon.plan.units import FAMILIES, Family, family_words
 from gravidon.study.judge.table import worst_by_condition
 from gravidon.study.verdict.finding import Finding
 from gravidon.study.verdict.findings import SEVERITY_ORDER
@@ -61,6 +62,9 @@ class MainWindow(QMainWindow):
         self.setAcceptDrops(True)
         self.setMinimumSize(900, 620)
         self.resize(1280, 800)
+        known = preferences.get("geometry", "")
+        if isinstance(known, str) and known:
+            self.restoreGeometry(QByteArray.fromBase64(known.encode("ascii", "ignore")))
         self.book = CommandBook(self, self._commands())
         self._made: dict[int, Station] = {}
         self._build()
@@ -98,11 +102,10 @@ class MainWindow(QMainWindow):
         self.band.went.connect(self.go_to)
         self.sentence, self.drop = self.band.sentence, self.band.drop
         column.addWidget(self.band)
-        self.notice = QLabel()
+        self.notice = QLabel(self)  # over the page: nothing moves when it comes and goes
         self.notice.setWordWrap(True)
         self.notice.setContentsMargins(16, 6, 16, 6)
         self.notice.hide()
-        column.addWidget(self.notice)
         self.rail = PathRail(palette, CHAPTERS)
         self.rail.chosen.connect(self._rail_chosen)
         self.stack = QStackedWidget()
@@ -141,7 +144,11 @@ class MainWindow(QMainWindow):
         row.addStretch(1)
         self.undo_button = self._button("Undo", self.session.undo)
         self.redo_button = self._button("Redo", self.session.redo)
-        self.units_button = self._button("", self.switch_units)
+        self.units_button = self._button("", None)
+        units_menu = QMenu(self.units_button)
+        units_menu.aboutToShow.connect(partial(self._fill_units, units_menu))
+        self.units_button.setMenu(units_menu)
+        self.units_button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         row.addWidget(self.undo_button)
         row.addWidget(self.redo_button)
         row.addWidget(self.units_button)
@@ -180,7 +187,8 @@ class MainWindow(QMainWindow):
     def _commands(self) -> list[Command]:
         session = self.session
         stations = [
-            Command("View", f"Go to {s.name}", s.shortcut, partial(self.go_to, s.key)) for s in STATIONS
+            Command("View", f"Go to {s.name}", s.shortcut, partial(self.go_to, s.key), s.also)
+            for s in STATIONS
         ]
         return [
             Command("Plan", "New from five questions …", "Ctrl+N", self.new_plan),
@@ -215,7 +223,13 @@ class MainWindow(QMainWindow):
             ),
             Command("View", "Next station", "Ctrl+PgDown", lambda: self.walk(1)),
             Command("View", "Previous station", "Ctrl+PgUp", lambda: self.walk(-1)),
-            Command("View", "All findings, in a list", "F9", self.toggle_findings),
+            Command(
+                "View",
+                "All findings, in a list",
+                "F9",
+                self.toggle_findings,
+                "faults problems wrong why smoke",
+            ),
             Command("View", "Next finding", "F8", lambda: self.findings.step(1)),
             Command("View", "Previous finding", "Shift+F8", lambda: self.findings.step(-1)),
             Command("View", "Apply the finding's first remedy", "Ctrl+Return", self.apply_first_remedy),
@@ -307,8 +321,8 @@ class MainWindow(QMainWindow):
         self.redo_button.setEnabled(bool(s.redo_label()))
         self.undo_button.setToolTip(f"Take back: {s.undo_label()} (Ctrl+Z)")
         self.redo_button.setToolTip(f"Do again: {s.redo_label()} (Ctrl+Shift+Z)")
-        self.units_button.setText("psi · in · °F" if s.family == "imperial" else "bar · mm · °C")
-        self.units_button.setToolTip("Switch units (Ctrl+U)")
+        self.units_button.setText(f"{family_words(s.family)} ▾")
+        self.units_button.setToolTip("Units of pressure, length and temperature (Ctrl+U: the next usual set)")
         self.rail.show_stops([self._stop(k) for k in range(len(STATIONS))], self.stack.currentIndex())
         worst = worst_by_condition(s.evaluation)
         tags = [
@@ -331,11 +345,26 @@ class MainWindow(QMainWindow):
         """Show a notice under the head for a while."""
         p = theme.PALETTES[self.session.theme]
         self.notice.setStyleSheet(
-            f"background: {p.raised}; color: {p.ink}; border-bottom: 2px solid {p.watch};"
+            f"background: {p.raised}; color: {p.ink}; border: 1px solid {p.line}; border-left: 4px solid {p.watch};"
         )
         self.notice.setText(text)
+        self._place_notice()
         self.notice.show()
+        self.notice.raise_()
         self.notice_timer.start(NOTICE_MS)
+
+    def _place_notice(self) -> None:
+        """Lay the notice over the lower edge of the page, above the conditions."""
+        wide = min(self.width() - 40, 760)
+        high = max(self.notice.heightForWidth(wide), 30)
+        bottom = self.deck.mapTo(self, QPoint(0, 0)).y()
+        self.notice.setGeometry((self.width() - wide) // 2, bottom - high - 10, wide, high)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """A notice stays at its edge."""
+        super().resizeEvent(event)
+        if self.notice.isVisible():
+            self._place_notice()
 
     def _mishap(self, trace: str) -> None:
         """Something went wrong inside: the plan is kept, and it is said so."""
@@ -354,8 +383,19 @@ class MainWindow(QMainWindow):
     # --- commands --------------------------------------------------------------------------
 
     def switch_units(self) -> None:
-        """The other unit family."""
-        self.session.set_look(family="metric" if self.session.family == "imperial" else "imperial")
+        """The next usual set of units."""
+        usual: tuple[Family, ...] = ("imperial", "psi mm C", "metric")
+        now = usual.index(self.session.family) if self.session.family in usual else -1
+        self.session.set_look(family=usual[(now + 1) % len(usual)])
+
+    def _fill_units(self, menu: QMenu) -> None:
+        """Every set of units, the one in use ticked."""
+        menu.clear()
+        for family in FAMILIES:
+            action = there(menu.addAction(family_words(family)))
+            action.setCheckable(True)
+            action.setChecked(family == self.session.family)
+            action.triggered.connect(lambda _=False, f=family: self.session.set_look(family=f))
 
     def switch_theme(self) -> None:
         """Light or dark."""
@@ -395,6 +435,7 @@ class MainWindow(QMainWindow):
         """The handbook at this station's page."""
         if self.handbook is None:
             self.handbook = Handbook(self)
+            self.addDockWidget(Qt.DockWidgetArea.RightDockWidgetArea, self.handbook)
         self.handbook.open_at(self.station.help_page or "start")
 
     def search_commands(self) -> None:
@@ -559,6 +600,7 @@ class MainWindow(QMainWindow):
             event.ignore()
             return
         self.preferences.put("splitter", self.splitter.sizes())
+        self.preferences.put("geometry", bytes(self.saveGeometry().toBase64().data()).decode("ascii"))
         self.preferences.put("station", self.station.key)
         self.autosave.stop()
         for station in self._made.values():

@@ -13,7 +13,7 @@ from gravidon.draw.ink import Ink
 from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, Palette, font
 from gravidon.parts.dash import HOSE_OUTSIDE_MM, dash_of_bore
 from gravidon.physics.arrays import Array
-from gravidon.plan.units import show
+from gravidon.plan.units import in_inches, show
 from gravidon.study.solve.evaluate import Evaluation
 
 
@@ -435,7 +435,7 @@ def _scale_bar(
 ) -> None:
     """The scale bar, and which view it is."""
     ink.painter.setFont(font(SMALL))
-    bar_mm, label = (101.6, "4 in") if ink.family == "imperial" else (100.0, "100 mm")
+    bar_mm, label = (101.6, "4 in") if in_inches(ink.family) else (100.0, "100 mm")
     x, y = rect.left() + 14, rect.bottom() - 14
     ink.painter.setPen(ink.palette.pen("ink", LINE))
     ink.painter.drawLine(QPointF(x, y), QPointF(x + bar_mm * frame.scale, y))

@@ -14,6 +14,7 @@ from gravidon.draw.ink import Ink
 from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, font
 from gravidon.physics.arrays import Array
 from gravidon.plan.fields import si
+from gravidon.plan.units import in_inches
 from gravidon.study.home.entry_map import EntryMap
 from gravidon.study.home.oil_lines import oil_lines
 from gravidon.study.solve import assemble
@@ -298,7 +299,7 @@ def _notes(
         ink.painter.setPen(ink.palette.color("faint"))
         ink.painter.drawText(QPointF(x + 21, y), text)
         x += 21 + ink.painter.fontMetrics().horizontalAdvance(text) + 18
-    bar, label = (0.0508, "2 in") if ink.family == "imperial" else (0.05, "50 mm")
+    bar, label = (0.0508, "2 in") if in_inches(ink.family) else (0.05, "50 mm")
     ink.painter.setPen(ink.palette.pen("ink", LINE))
     end = rect.right() - 14
     ink.painter.drawLine(QPointF(end - bar * frame.scale, y - 4), QPointF(end, y - 4))

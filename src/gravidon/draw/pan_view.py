@@ -14,6 +14,7 @@ from gravidon.draw.geometry.elevation import VIEWS, Elevation
 from gravidon.draw.ink import Ink
 from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, font
 from gravidon.physics.arrays import Array
+from gravidon.plan.units import in_inches
 from gravidon.study.solve.evaluate import Evaluation
 
 
@@ -117,7 +118,7 @@ def paint(
     ink.painter.drawText(
         QPointF(rect.left() + 10, rect.top() + 16), f"{VIEWS[picture.view]}, cut at the entry"
     )
-    bar, label = (101.6, "4 in") if ink.family == "imperial" else (100.0, "100 mm")
+    bar, label = (101.6, "4 in") if in_inches(ink.family) else (100.0, "100 mm")
     x, y = rect.left() + 12, rect.bottom() - 8
     ink.painter.setPen(ink.palette.pen("ink", HAIR))
     ink.painter.drawLine(QPointF(x, y), QPointF(x + bar * frame.scale, y))

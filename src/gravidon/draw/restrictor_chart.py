@@ -15,7 +15,7 @@ from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, font
 from gravidon.parts.drills import DRILLS
 from gravidon.physics.arrays import Array
 from gravidon.plan.fields import si
-from gravidon.plan.units import Family, Unit, display_unit, show
+from gravidon.plan.units import Family, Unit, display_unit, in_inches, show
 from gravidon.study.solve.evaluate import Evaluation, smallest_bore_m
 from gravidon.study.supply.restrictor_choice import RestrictorChoice
 
@@ -166,7 +166,7 @@ def _least_flow(ink: Ink, axes: Axes, choice: RestrictorChoice, condition: int) 
 
 
 def _bore_ticks(axes: Axes, family: Family) -> list[tuple[float, str]]:
-    if family == "imperial":
+    if in_inches(family):
         values: tuple[float, ...] = (0.02, 0.03, 0.04, 0.06, 0.08, 0.10, 0.15, 0.20, 0.30, 0.40)
         pairs = [(v * 0.0254, f"{v:.2f}") for v in values]
     else:

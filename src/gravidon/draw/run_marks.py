@@ -170,3 +170,22 @@ def free_place(
             if not covers:
                 return rect
     return best
+
+
+def ghost(ink: Ink, frame: Frame, picture: Elevation) -> None:
+    """Another plan's run and entry, dashed: what a remedy would make of this one."""
+    ink.painter.save()
+    ink.painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    ink.painter.setBrush(Qt.BrushStyle.NoBrush)
+    normal = normals(picture)
+    half = 0.5 * picture.bore_mm[:, None] * normal
+    ink.painter.setPen(ink.palette.pen("good", LINE, Qt.PenStyle.DashLine))
+    for side in (half, -half):
+        ink.painter.drawPolyline(
+            frame.polygon(np.concatenate([picture.stations[:-1] + side, picture.stations[-1:] + side[-1:]]))
+        )
+    for oil in picture.oils:
+        if len(oil) > 2:
+            ink.painter.setPen(ink.palette.pen("good", HAIR, Qt.PenStyle.DotLine))
+            ink.painter.drawPolygon(frame.polygon(oil))
+    ink.painter.restore()

@@ -80,6 +80,14 @@ def paint(painter: QPainter, it: EntryTemplate) -> None:
     painter.drawLine(QPointF(86, rail_y), QPointF(86, centre.y()))
     painter.drawLine(QPointF(83, centre.y()), QPointF(89, centre.y()))
     text(painter, 88, 0.5 * (rail_y + centre.y()) + 1, f"{below:.1f} mm", 3.0)
+    near = min(it.bolts_m, key=lambda b: abs(b[0]), default=None)
+    if near is not None and abs(near[0]) > 1e-4:
+        x = centre.x() + near[0] * 1e3
+        painter.setPen(pen(0.25))
+        painter.drawLine(QPointF(centre.x(), 17.0), QPointF(x, 17.0))
+        for end in (centre.x(), x):
+            painter.drawLine(QPointF(end, 15.5), QPointF(end, rail_y - 1.0))
+        text(painter, min(x, centre.x()) + 1.0, 16.0, f"{abs(near[0]) * 1e3:.1f} mm to the bolt", 2.6)
     _figures(painter, it, 106.0, 32.0)
     ruler(painter, QPointF(6.0, height - 12.0))
     painter.restore()

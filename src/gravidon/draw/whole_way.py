@@ -11,7 +11,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PyQt6.QtGui import QFont, QFontMetricsF, QPainterPath, QPolygonF
 
 from gravidon.draw import elevation as drawing
-from gravidon.draw import marks
+from gravidon.draw import marks, run_marks
 from gravidon.draw.frame import Frame
 from gravidon.draw.geometry.elevation import Elevation, elevation
 from gravidon.draw.ink import Ink
@@ -86,6 +86,7 @@ def paint(
     guesses: Mapping[str, int],
     hovered: str = "",
     chosen: str = "",
+    ghost: Evaluation | None = None,
 ) -> Picture:
     """Paint the picture; return where its stations and flags are.
 
@@ -98,11 +99,12 @@ def paint(
         guesses: how many guesses each station rests on, by its key.
         hovered: the station under the mouse.
         chosen: the station chosen by key.
+        ghost: what a remedy would make of the plan, drawn dashed over it.
     """
     painter, k = ink.painter, scale_of(rect)
     painter.save()
     painter.setFont(font(SMALL * k))
-    lane = QRectF(rect.left() + 20, rect.top() + 8, rect.width() - 40, rect.height() * STRUCT)
+    lane = QRectF(rect.left() + 20, rect.top() + 8, rect.width() - 40, max(rect.height() * STRUCT, 136.0 * k))
     view = elevation(e, condition, "front")
     body = QRectF(
         rect.left() + 0.30 * rect.width(),
@@ -121,6 +123,12 @@ def paint(
     ribbon = _ribbon(steps, lane, turbo.x(), k)
     _paint_ribbon(ink, ribbon, QPointF(turbo.x(), top), e, condition, k)
     _paint_run(ink, frame, e, condition, view)
+    if ghost is not None:
+        run_marks.ghost(ink, frame, elevation(ghost, condition, "front"))
+        after = _ribbon(cascade(ghost, condition, ink.family), lane, turbo.x(), k)
+        ink.painter.setPen(ink.palette.pen("good", LINE * k, Qt.PenStyle.DashLine))
+        ink.painter.setBrush(Qt.BrushStyle.NoBrush)
+        ink.painter.drawPath(_outline(after, QPointF(turbo.x(), top)))
     breather = _paint_breather(ink, rect, frame, view, e, condition, k)
     _block(labels, ribbon, frame, view, QPointF(turbo.x(), top), breather)
     anchors = _anchors(ribbon, frame, view, turbo, breather, e)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from gravidon.parts.dash import INCH_MM
+from gravidon.parts.dash import END_BORE_MM, INCH_MM
 
 Verdict = Literal["seals", "leaks", "no fit"]
 
@@ -217,3 +217,34 @@ def joint(male: Thread, female: Thread) -> Joint:
 def _same_whitworth_size(male: Thread, female: Thread) -> bool:
     pair = {male.standard, female.standard}
     return pair == {_BSPT, _BSPP} and male.name.split()[0] == female.name.split()[0]
+
+
+PIPE_PASSES_MM: dict[str, float] = {
+    "1/16": 4.0,
+    "1/8": 5.6,
+    "1/4": 7.6,
+    "3/8": 10.6,
+    "1/2": 14.5,
+    "3/4": 18.6,
+    "1": 24.5,
+}
+"""The widest bore [mm] that a fitting with a pipe thread has: its small end less a wall of 2 mm; common practice, no source."""
+THREAD_WALL_MM = 1.5
+"""[mm] of metal that a straight thread's root keeps round its bore; common practice, no source."""
+
+
+def passes_mm(name: str) -> float:
+    """Return the widest bore [mm] that a fitting with a thread can have.
+
+    Raises: KeyError for an unknown thread.
+    Source: pipe threads and root wall common practice, no source; flares SAE J514.
+
+    >>> passes_mm("3/8 NPT"), passes_mm("-10 flare 7/8-14")
+    (10.6, 12.29)
+    """
+    thread = THREADS[name]
+    if "flare" in name:
+        return END_BORE_MM[int(name.split(maxsplit=1)[0].removeprefix("-"))]
+    if thread.standard in (_NPT, _NPTF, _BSPT, _BSPP):
+        return PIPE_PASSES_MM[name.split(maxsplit=1)[0]]
+    return thread.major_mm - 1.2269 * thread.pitch_mm - 2.0 * THREAD_WALL_MM

@@ -352,6 +352,8 @@ class Plan(Model):
     format_version: Annotated[int, Field(ge=1)] = FORMAT_VERSION
     name: Name
     note: Text = ""
+    seen: Annotated[tuple[Annotated[str, Field(max_length=120)], ...], Field(max_length=2000)] | None = None
+    """Paths of plain values (threads, places, bores, the pan) that the builder has typed; None: all of them count as looked at."""
     use: Literal["street", "circuit", "drag"] = "street"
     oil: OilChoice
     engine: Engine

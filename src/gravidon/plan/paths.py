@@ -97,3 +97,32 @@ def walk_known(plan: BaseModel, prefix: str = "") -> Iterator[tuple[str, Spec, K
 def guesses(plan: Plan) -> tuple[str, ...]:
     """Return the paths of every value nobody measured."""
     return tuple(path for path, _, value in walk_known(plan) if value.basis == "guess")
+
+
+INVENTED: tuple[tuple[str, str], ...] = (
+    ("taps.{tap}.port_thread", "the thread at the tap"),
+    ("turbos.0.turbo.drain_flange", "the turbo's place"),
+    ("sump.boxes", "the pan"),
+    ("turbos.0.drain.entry", "the entry's place"),
+    ("turbos.0.drain.fitting.port_thread", "the thread in the pan"),
+)
+"""Plain values that a first plan invents and a verdict rests on, by path, with what they are called."""
+
+
+def looked_at(plan: Plan, path: str) -> bool:
+    """Return whether somebody looked at a plain value: it was typed, or the plan does not come from a starter."""
+    if plan.seen is None:
+        return True
+    return any(path == s or path.startswith(f"{s}.") or s.startswith(f"{path}.") for s in plan.seen)
+
+
+def unseen(plan: Plan) -> tuple[str, ...]:
+    """Return what a plan invents that nobody looked at, in words."""
+    return tuple(words for path, words in INVENTED if not looked_at(plan, path.format(tap=plan.tap)))
+
+
+def with_seen(plan: Plan, path: str) -> Plan:
+    """Return the plan with a plain value marked as looked at."""
+    if plan.seen is None or path in plan.seen:
+        return plan
+    return plan.model_copy(update={"seen": (*plan.seen, path)})

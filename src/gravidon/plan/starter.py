@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TypeVar
+from typing import Literal, TypeVar
 
 from gravidon.parts import dash, oils, turbos
 from gravidon.parts.entry_means import MEANS
@@ -16,7 +16,8 @@ ModelT = TypeVar("ModelT", bound=Model)
 
 @dataclass(frozen=True)
 class Answers:
-    """The five answers: oil grade, bearing, frame, the two hot gauge readings, and the drain's fall."""
+    """The five answers: oil grade, bearing, frame, the two hot gauge readings with the speed of the second, the
+    drain's fall, and the side of the engine that the turbo sits on."""
 
     grade: str = "10W-40"
     bearing: str = "journal"
@@ -24,6 +25,8 @@ class Answers:
     idle_kpa: float = 110.0
     speed_kpa: float = 380.0
     fall_mm: float = 300.0
+    speed_rpm: float = 3000.0
+    side: Literal["right", "left"] = "right"
 
 
 USUAL_ROLL_DEG_G, USUAL_LIFT_DEG_G = 4.0, 2.0
@@ -173,19 +176,21 @@ def new_plan(name: str, answers: Answers) -> model.Plan:
 
     Raises: InputError or a validation error if an answer is out of bounds.
     """
-    entry = model.Point(x_mm=-180.0, y_mm=-130.0, z_mm=-30.0)
-    flange = model.Point(x_mm=-180.0, y_mm=-260.0, z_mm=entry.z_mm + answers.fall_mm)
+    side = 1.0 if answers.side == "left" else -1.0
+    entry = model.Point(x_mm=-180.0, y_mm=130.0 * side, z_mm=-30.0)
+    flange = model.Point(x_mm=-180.0, y_mm=260.0 * side, z_mm=entry.z_mm + answers.fall_mm)
     readings = (
         model.GaugeReading(
             rpm=850.0, oil_temperature_c=100.0, pressure_kpa=answers.idle_kpa, where="dash gauge"
         ),
         model.GaugeReading(
-            rpm=3000.0, oil_temperature_c=100.0, pressure_kpa=answers.speed_kpa, where="dash gauge"
+            rpm=answers.speed_rpm, oil_temperature_c=100.0, pressure_kpa=answers.speed_kpa, where="dash gauge"
         ),
     )
     usual = turbos.BEARINGS[answers.bearing]
     return model.Plan(
         name=name,
+        seen=(),
         oil=oil_choice(answers.grade),
         engine=model.Engine(
             readings=readings,

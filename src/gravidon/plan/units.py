@@ -5,12 +5,52 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 from functools import cache
-from typing import Any, Literal
+from typing import Any, Literal, get_args
 
 from gravidon.errors import UnitError
 from gravidon.parts.dash import HOSE_BORE_IN, INCH_MM
 
-Family = Literal["imperial", "metric"]
+Family = Literal["imperial", "metric", "psi mm C", "psi in C", "bar in C", "psi mm F", "bar mm F", "bar in F"]
+"""Which units are shown: the two usual families, and their mixtures by pressure, length and temperature."""
+FAMILIES: tuple[Family, ...] = get_args(Family)
+_SAID = {"imperial": "psi in F", "metric": "bar mm C"}
+_PRESSURE_KINDS, _HEAT_KINDS = ("kpa", "kpa_diff", "kpa_small"), ("degc",)
+
+
+@cache
+def parts_of(family: Family) -> tuple[str, str, str]:
+    """Return a family's units of pressure, length and temperature.
+
+    >>> parts_of("imperial")
+    ('psi', 'in', 'F')
+    """
+    pressure, length, heat = _SAID.get(family, family).split()
+    return pressure, length, heat
+
+
+def family_of(pressure: str, length: str, heat: str) -> Family:
+    """Return the family of three units.
+
+    >>> family_of("psi", "mm", "C")
+    'psi mm C'
+    """
+    said = f"{pressure} {length} {heat}"
+    return next(f for f in FAMILIES if _SAID.get(f, f) == said)
+
+
+def in_inches(family: Family) -> bool:
+    """Return whether lengths are shown in inches."""
+    return parts_of(family)[1] == "in"
+
+
+def family_words(family: Family) -> str:
+    """Return a family's units as shown on a button.
+
+    >>> family_words("metric")
+    'bar · mm · °C'
+    """
+    pressure, length, heat = parts_of(family)
+    return f"{pressure} · {length} · °{heat}"
 
 
 @dataclass(frozen=True)
@@ -241,7 +281,12 @@ def _registry() -> Any:
 def display_unit(kind: str, family: Family) -> Unit:
     """Return the unit a family shows a kind in."""
     what = KINDS[kind]
-    return what.imperial if family == "imperial" else what.metric
+    pressure, length, heat = parts_of(family)
+    if kind in _PRESSURE_KINDS:
+        return what.imperial if pressure == "psi" else what.metric
+    if kind in _HEAT_KINDS:
+        return what.imperial if heat == "F" else what.metric
+    return what.imperial if length == "in" else what.metric
 
 
 def show(value_si: float, kind: str, family: Family, with_unit: bool = True) -> str:

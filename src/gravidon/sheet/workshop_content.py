@@ -92,6 +92,7 @@ def _orders(e: Evaluation) -> Section:
             (
                 n.part.name,
                 f"{count}{unit}",
+                f"{n.spare:.0f}" if n.spare else "",
                 f"{n.on_hand:g}{unit}",
                 f"{n.to_order:g}{unit}" if n.to_order else "–",
                 n.why,
@@ -100,8 +101,8 @@ def _orders(e: Evaluation) -> Section:
     return Section(
         "orders",
         "Order list",
-        ("part", "needed", "on hand", "to order", "for"),
-        (0.46, 0.10, 0.10, 0.10, 0.24),
+        ("part", "needed", "spare", "on hand", "to order", "for"),
+        (0.42, 0.09, 0.07, 0.09, 0.10, 0.23),
         tuple(rows),
         "Generic parts: compare bores and threads with what the shop sells. Spare washers and gaskets are counted in.",
         True,

@@ -27,6 +27,11 @@ class Entry:
     chapter: int = 0
     shortcut: str = ""
 
+    @property
+    def also(self) -> str:
+        """Other words a builder may look for it by."""
+        return ALSO.get(self.key, "")
+
     def make(self, session: Session) -> Station:
         """Load the station's module and make it."""
         module = import_module(f"{__name__}.{self.module}")
@@ -77,3 +82,25 @@ STATIONS: tuple[Entry, ...] = (
 )
 """A station keeps its key for good: others may come between, and no key moves."""
 BY_KEY = {entry.key: entry for entry in STATIONS}
+
+ALSO: dict[str, str] = {
+    "whole": "overview smoke start picture all",
+    "car": "engine oil grade pressure gauge readings bearing journal ball relief viscosity",
+    "tap": "source port sender thread compare alternative sandwich plate gallery",
+    "feed": "line hose pressure lost screen prime",
+    "restrictor": "orifice hole drill compare pill jet",
+    "map": "speed temperature rpm",
+    "seat": "clock tilt housing rotate smoke seal bolts",
+    "drain": "return hose fall slope bend smoke freeboard level",
+    "sump": "pan oil level fill baffle windage dipstick",
+    "entry": "bung weld tap bulkhead hole wall thread compare",
+    "breather": "crankcase blow-by pcv can valve smoke",
+    "scavenge": "pump electric pot wire fuse relay",
+    "guesses": "uncertain tolerance probability measure sure",
+    "parts": "order list buy fittings adapters drawer chain compare price",
+    "cutting": "cut length hose template drill hole clamp sleeve",
+    "build": "steps sequence order work tick note first start log",
+    "sheet": "print pdf paper",
+    "attitude": "corner cornering g drive log replay track launch braking",
+}
+"""By a station's key: what builders call it, and what they look for when they need it."""

@@ -6,6 +6,7 @@ from functools import partial
 from typing import ClassVar
 
 from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import (
     QComboBox,
     QFrame,
@@ -22,7 +23,7 @@ from gravidon.desk.flags import FlagStrip
 from gravidon.desk.session import Session
 from gravidon.desk.stations import BY_KEY
 from gravidon.desk.theme import PALETTES
-from gravidon.desk.there import emptied, there
+from gravidon.desk.there import emptied, restyle, there
 from gravidon.desk.value_field import ValueField
 from gravidon.draw.style import Palette
 from gravidon.plan import paths
@@ -86,6 +87,7 @@ class Station(QFrame):
         if self.shows_condition:
             session.condition_changed.connect(self.refresh_if_seen)
         session.look_changed.connect(self.refresh_if_seen)
+        session.ghost_changed.connect(self._ghost_if_seen)
 
     @property
     def colours(self) -> Palette:
@@ -124,6 +126,13 @@ class Station(QFrame):
     def _move_if_seen(self) -> None:
         if self.isVisible():
             self.follow()
+
+    def _ghost_if_seen(self) -> None:
+        if self.isVisible():
+            self.show_ghost()
+
+    def show_ghost(self) -> None:
+        """Draw, or take away, what a remedy that is looked at would make."""
 
     @property
     def busy(self) -> bool:
@@ -165,6 +174,13 @@ class Station(QFrame):
         self.show_turbos()
         self.show_flags()
         self.refresh()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Escape closes the flag that is open."""
+        if event is not None and event.key() == Qt.Key.Key_Escape and self.flags.open is not None:
+            self.flags.close_card()
+            return
+        super().keyPressEvent(event)
 
     def headline(self) -> str:
         """Return the station's one number, with its unit."""
@@ -249,6 +265,13 @@ class ChoiceField(QComboBox):
         self.blockSignals(True)
         self.setCurrentText(word)
         self.blockSignals(False)
+        guess = not paths.looked_at(self.session.plan, self.session.resolve(self.path))
+        if bool(self.property("guess")) != guess:
+            self.setProperty("guess", guess)
+            restyle(self)
+        self.setToolTip(
+            "From the starter: nobody looked at it. Choose it, even if it is right." if guess else self.label
+        )
 
     def _commit(self, word: str) -> None:
         if not self.session.edit(self.path, word, self.label):

@@ -73,6 +73,7 @@ class BuildStation(Station):
         self.note, self.minutes = QLineEdit(), QLineEdit()
         self.note.setPlaceholderText("Note")
         self.note.setAccessibleName("Note on the step")
+        self.note.editingFinished.connect(self._keep_note)
         self.minutes.setPlaceholderText("Minutes taken")
         self.minutes.setAccessibleName("Minutes taken")
         self.minutes.setMaximumWidth(110)
@@ -178,6 +179,13 @@ class BuildStation(Station):
             self.list.setCurrentItem(item)
             self.tick()
 
+    def _keep_note(self) -> None:
+        """Keep what was written on a step that is done already."""
+        step = self.step()
+        was = next((d for d in self.session.plan.build.done if step is not None and d.step == step.key), None)
+        if step is not None and was is not None and self.note.text().strip() != was.note:
+            self.tick()
+
     def tick(self) -> None:
         """Tick the chosen step off with note and minutes, or take the tick back."""
         step = self.step()
@@ -185,7 +193,13 @@ class BuildStation(Station):
             return
         build = self.session.plan.build
         rest = tuple(d for d in build.done if d.step != step.key)
-        if len(rest) != len(build.done):
+        was = next((d for d in build.done if d.step == step.key), None)
+        if was is not None and self.note.text().strip() != was.note:
+            again = was.model_copy(update={"note": self.note.text().strip()})
+            kept = tuple(again if d is was else d for d in build.done)
+            self.session.edit("build.done", kept, f"note on {step.title}")
+            return
+        if was is not None:
             self.session.edit("build.done", rest, f"not done: {step.title}")
             return
         try:

@@ -140,5 +140,5 @@ class CuttingStation(Station):
         self.session.told.emit(f"Template written to {path.name}.")
 
 
-def _cut_text(cut: Cut, family: str) -> str:
-    return show(cut.cut_m, "mm", "imperial" if family == "imperial" else "metric")
+def _cut_text(cut: Cut, family: Family) -> str:
+    return show(cut.cut_m, "mm", family)

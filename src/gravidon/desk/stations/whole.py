@@ -57,6 +57,7 @@ class WholeCanvas(Canvas):
             self.station.guesses(),
             self.over,
             self.chosen if self.hasFocus() else "",
+            s.ghost,
         )
 
     def hovered(self, at: QPointF | None) -> None:
@@ -127,6 +128,10 @@ class WholeStation(Station):
         """Draw it again."""
         if self.card is not None and self.card.card.finding not in self.session.findings:
             self.close_card()
+        self.canvas.update()
+
+    def show_ghost(self) -> None:
+        """The remedied way over the present one."""
         self.canvas.update()
 
     def open_flag(self, key: str) -> None:

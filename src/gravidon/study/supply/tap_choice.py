@@ -11,6 +11,7 @@ from gravidon.parts.threads import THREADS, joint
 from gravidon.physics.arrays import Array
 from gravidon.physics.feed import FeedResult
 from gravidon.plan.model import Hose, Piece, Plan, Tap
+from gravidon.plan.paths import looked_at
 from gravidon.study.judge.supply import window_margins
 from gravidon.study.solve import assemble
 from gravidon.study.solve.kept import of_plan
@@ -83,6 +84,8 @@ def joints_needed(tap: Tap) -> int:
 def _reasons(plan: Plan, tap: Tap, margin: float, share: float, arrives: Arrival) -> tuple[str, ...]:
     needs = plan.needs
     found = []
+    if not looked_at(plan, f"taps.{plan.taps.index(tap)}.port_thread"):
+        found.append("nobody looked at its thread")
     if not tap.filtered:
         found.append("unfiltered: taken before the filter")
     if margin < 0.0:

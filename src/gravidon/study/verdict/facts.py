@@ -12,7 +12,7 @@ import numpy as np
 
 from gravidon.parts import sources
 from gravidon.parts.chains import Chain, ChainJoint
-from gravidon.parts.threads import THREADS, joint
+from gravidon.parts.threads import THREADS, joint, passes_mm
 from gravidon.plan.model import TurboLine
 from gravidon.study.home.entry_map import place_problems
 from gravidon.study.judge.mounting import pumped
@@ -133,6 +133,38 @@ MISFIT = Message(
         "Either it was misread, or taken with other oil, or the relief is set otherwise; the law lies between the readings."
     ),
 )
+
+
+BORE = Message(
+    N_("Bore that its thread cannot have"),
+    N_("The entry fitting is counted with {value} of bore; {thread} passes {limit} at most."),
+    N_("What is screwed in decides: counted too wide, the drain looks better than it will be."),
+)
+FAR_OVER = 1.25
+"""Times what a thread passes from which a bore is plainly wrong: below it a thin wall may do; project choice."""
+BORE_SLACK_MM = 0.3
+"""[mm] by which a bore may be over what its thread usually passes; project choice."""
+
+
+def impossible_bore(e: Evaluation) -> Iterable[Finding]:
+    """An entry fitting counted wider than its thread lets through."""
+    fitting = e.line.drain.fitting
+    if not e.route.ends_in_fitting:
+        return
+    most = min(passes_mm(fitting.fitting_thread), passes_mm(fitting.port_thread) + 2.0 * BORE_SLACK_MM)
+    if fitting.bore_mm > most + BORE_SLACK_MM:
+        yield fact(
+            e,
+            "bore-thread",
+            "bad" if fitting.bore_mm > FAR_OVER * most else "watch",
+            "entry",
+            BORE,
+            value=fitting.bore_mm * 1e-3,
+            limit=most * 1e-3,
+            kind="bore",
+            numbers={"thread": fitting.fitting_thread},
+            margin=-0.6,
+        )
 
 
 def misfit(e: Evaluation) -> Iterable[Finding]:
@@ -492,7 +524,14 @@ def out_of_range(e: Evaluation) -> Iterable[Finding]:
         )
 
 
-TURBO_FACTS: tuple[Fact, ...] = (foreign_hole, entry_threads, entry_place, scavenge_parts, out_of_range)
+TURBO_FACTS: tuple[Fact, ...] = (
+    impossible_bore,
+    foreign_hole,
+    entry_threads,
+    entry_place,
+    scavenge_parts,
+    out_of_range,
+)
 """Looked at for every turbo."""
 PLAN_FACTS: tuple[Fact, ...] = (
     tap_threads,

@@ -29,6 +29,15 @@ def found_chain(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
             yield proposal(N_("Take the shortest chain that seals: {parts}"), plan, parts=names)
 
 
+@cures("bore-thread")
+def true_bore(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
+    """Count what the thread passes; or enter another way, in the size of the hose."""
+    plan = paths.put(e.plan, e.at("drain.fitting.bore_mm"), round(finding.limit * 1e3, 2))
+    yield proposal(N_("Count with what the thread passes"), plan)
+    for name in MEANS:
+        yield proposal(N_("{ask} in the size of the hose"), with_means(e, name), ask=MEANS[name].ask)
+
+
 @cures("tighter-parts")
 def count_the_parts(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """Choose the parts listed: their bores are then counted."""
@@ -63,4 +72,4 @@ def straight_ends(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
         yield proposal(N_("Use straight hose ends"), paths.put(freed(e, "drain"), e.at("drain.pieces"), new))
 
 
-PARTS = (found_chain, count_the_parts, other_way_in, straight_ends)
+PARTS = (found_chain, true_bore, count_the_parts, other_way_in, straight_ends)

@@ -6,6 +6,7 @@ import math
 from dataclasses import dataclass
 from typing import Any
 
+from gravidon.plan.paths import unseen as unseen_of
 from gravidon.plan.units import Family, show, si_to_file
 from gravidon.study.judge.table import worst_by_condition
 from gravidon.study.solve.assemble import gauge_pressure, heat_w
@@ -131,22 +132,26 @@ def verdict_words(e: Evaluation, findings: tuple[Finding, ...], family: Family) 
     worst = grave[0] if grave else None
     detail = worst.text(family) if worst else _nearest(e, family)
     count = len(e.guesses)
-    unseen = _unseen(e)
+    unseen = listed(unseen_of(e.plan))
     rests = (
         "Every value is measured or the maker's."
         if not count
         else f"Rests on {count} guess{'es' if count > 1 else ''}"
     )
     if count:
-        rests += f", and on {unseen} nobody looked at." if unseen else "."
+        rests += "."
+    if unseen:
+        rests += f" Nobody looked at {unseen}: the verdict is the starter's, not your car's."
     return VerdictWords(verdict_word(findings), verdict_sentence(e, findings), detail, rests, worst)
 
 
-def _unseen(e: Evaluation) -> str:
-    """Return what of the car was never looked at, as the plan has it from its starter; empty if all was."""
-    starter = {"tap": ("the thread at the tap", e.tap.offset_kpa), "pan": ("the pan", e.plan.sump.fill_l)}
-    names = [name for name, known in starter.values() if known.basis == "guess"]
-    return " and ".join(names)
+def listed(words: tuple[str, ...]) -> str:
+    """Return words as a list in a sentence; empty for none.
+
+    >>> listed(("the pan", "the thread"))
+    'the pan and the thread'
+    """
+    return words[0] if len(words) == 1 else " and ".join((", ".join(words[:-1]), words[-1])) if words else ""
 
 
 def _nearest(e: Evaluation, family: Family) -> str:

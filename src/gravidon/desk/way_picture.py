@@ -1,0 +1,41 @@
+"""The whole way of the oil as a picture in a dialog: what a plan looks like, or how one fills."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QRectF
+from PyQt6.QtGui import QPainter, QPaintEvent
+from PyQt6.QtWidgets import QApplication, QSizePolicy, QWidget
+
+from gravidon.desk.theme import PALETTES
+from gravidon.draw import whole_way
+from gravidon.draw.ink import Ink
+from gravidon.plan.model import Plan
+from gravidon.plan.units import Family
+from gravidon.study.solve.evaluate import Evaluation, evaluate
+
+
+class WayPicture(QWidget):
+    """Paints one plan's whole way; nothing in it answers the mouse."""
+
+    def __init__(self, plan: Plan, family: Family, least: tuple[int, int] = (620, 330)) -> None:
+        super().__init__()
+        self.family = family
+        self.evaluation: Evaluation = evaluate(plan)
+        self.setMinimumSize(*least)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setAccessibleName("The whole way of the oil, gallery to pan")
+
+    def show_plan(self, plan: Plan) -> None:
+        """Paint another plan."""
+        self.evaluation = evaluate(plan)
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """The picture, in the theme that is on."""
+        dark = self.palette().window().color().lightness() < 128 and QApplication.instance() is not None
+        palette = PALETTES["dark" if dark else "light"]
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), palette.color("sheet"))
+        e = self.evaluation
+        warm = next((k for k, c in enumerate(e.plan.conditions) if c.kind.driving), 0)
+        whole_way.paint(Ink(painter, palette, self.family), QRectF(self.rect()), e, warm, (), {})
