@@ -21,7 +21,7 @@ from gravidon.study.solve import assemble
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.solve.wall import ACROSS, Wall, bolt_places, spanner_room_m
 
-TOP, BOTTOM, SIDE = 46.0, 44.0, 30.0
+TOP, BOTTOM, SIDE = 46.0, 44.0, 126.0
 NEAR_M = 0.10
 """[m] from the wall within which a thing is drawn on it; project choice."""
 
