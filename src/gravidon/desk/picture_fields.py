@@ -144,10 +144,6 @@ class Fold(QWidget):
             except (AttributeError, IndexError):
                 continue
             guessed += isinstance(known, Known) and known.basis == "guess"
-        said = (
-            f", {guessed} of them guess{'es' if guessed != 1 else ''}"
-            if guessed
-            else ", none of them guesses"
-        )
+        said = f", {guessed} guess{'es' if guessed != 1 else ''}" if guessed else ", no guesses"
         mark = "▸" if self.body.isHidden() else "▾"
         self.line.setText(f"{mark} {self.words}: {len(fields)} figures{said}")

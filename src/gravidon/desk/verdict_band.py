@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QToolButton, QVBoxLayout
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QToolButton, QVBoxLayout, QWidget
 
 from gravidon.desk.findings_pane import DropLabel, RemedyButton
 from gravidon.desk.session import Session
 from gravidon.desk.there import emptied, restyle
 from gravidon.study.verdict.report import verdict_words
 
-NEXT_WIDTH = 390
+NEXT_WIDTH, NEXT_HEIGHT = 390, 62
 
 
 class VerdictBand(QFrame):
@@ -58,8 +58,12 @@ class VerdictBand(QFrame):
         top.addStretch(1)
         top.addWidget(self.count)
         side.addLayout(top)
-        self.next = QHBoxLayout()
-        side.addLayout(self.next)
+        held = QWidget()  # room for what helps is kept, so that the page does not move when it is found
+        held.setMinimumHeight(NEXT_HEIGHT)
+        self.next = QHBoxLayout(held)
+        self.next.setContentsMargins(0, 0, 0, 0)
+        self.next.setAlignment(Qt.AlignmentFlag.AlignTop)
+        side.addWidget(held)
         side.addStretch(1)
         row.addLayout(side)
         self._shown: object = None

@@ -104,7 +104,12 @@ def paint(
     painter, k = ink.painter, scale_of(rect)
     painter.save()
     painter.setFont(font(SMALL * k))
-    lane = QRectF(rect.left() + 20, rect.top() + 8, rect.width() - 40, max(rect.height() * STRUCT, 136.0 * k))
+    lane = QRectF(
+        rect.left() + 20,
+        rect.top() + 8,
+        rect.width() - 40,
+        min(max(rect.height() * STRUCT, 136.0 * k), 0.40 * rect.height()),
+    )
     view = elevation(e, condition, "front")
     body = QRectF(
         rect.left() + 0.30 * rect.width(),
@@ -153,13 +158,18 @@ def _clear_of_the_lane(frame: Frame, view: Elevation, rect: QRectF, wanted: floa
     )
 
 
+def _thickest(lane: QRectF, k: float) -> float:
+    """Return half the ribbon's width at the gallery [px]: names stand over it, figures under it."""
+    return float(np.clip(0.5 * (lane.height() - 76.0 * k), 14.0, 40.0 * k))
+
+
 def _ribbon(steps: tuple[Step, ...], lane: QRectF, end_x: float, k: float) -> _Ribbon:
     total = max(sum(s.drop_pa for s in steps), 1.0)
     start = lane.left() + 74 * k
-    room = max(end_x - min(0.30 * lane.height(), 40.0 * k) - start, 40.0)
+    room = max(end_x - _thickest(lane, k) - start, 40.0)
     weight = [2.2 if "hose" in s.name else 1.0 for s in steps[:-1]] + [0.9]
     ends = start + room * np.cumsum(weight) / sum(weight)
-    most = min(0.30 * lane.height(), 40.0 * k)
+    most = _thickest(lane, k)
     left, half = total, [most]
     rests = [total]
     for s in steps:

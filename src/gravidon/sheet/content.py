@@ -110,7 +110,7 @@ def content(e: Evaluation, family: Family) -> SheetContent:
         "flow L/min",
         f"oil out {heat}",
         "fill",
-        f"freeboard {height}",
+        f"free {height}",
         "verdict",
     )
     found = tuple(

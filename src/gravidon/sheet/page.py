@@ -5,14 +5,13 @@ from __future__ import annotations
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter
 
-from gravidon.draw import elevation as drawing
-from gravidon.draw import marks
-from gravidon.draw.geometry.elevation import View, elevation
+from gravidon.draw import marks, whole_way
 from gravidon.draw.ink import Ink
 from gravidon.draw.style import LIGHT, Palette, font
 from gravidon.plan.units import Family
 from gravidon.sheet.content import SheetContent, content
 from gravidon.study.solve.evaluate import Evaluation
+from gravidon.study.verdict.trials import trial
 
 WIDTH_MM, HEIGHT_MM = 210.0, 297.0
 MARGIN_MM = 13.0
@@ -69,20 +68,12 @@ def _head(painter: QPainter, area: QRectF, text: SheetContent) -> float:
 def _drawing(
     painter: QPainter, area: QRectF, y: float, e: Evaluation, family: Family, condition: int
 ) -> float:
-    box = QRectF(area.left(), y, area.width(), 268 if len(e.all) == 1 else 196)
-    picture = elevation(e, condition, best_view(e))
-    frame = drawing.fit(picture, box, margin=34 if len(e.all) == 1 else 22)
-    drawing.paint(Ink(painter, PAPER, family), box, frame, e, condition, picture, handles=False)
+    box = QRectF(area.left(), y, area.width(), 292 if len(e.all) == 1 else 232)
+    whole_way.paint(Ink(painter, PAPER, family), box, e, condition, trial(e.plan).findings, {})
     painter.setPen(PAPER.pen("line", 0.8))
     painter.setBrush(Qt.BrushStyle.NoBrush)
     painter.drawRect(box)
     return box.bottom() + 8
-
-
-def best_view(e: Evaluation) -> View:
-    """Look from where the drain shows more of its length."""
-    spans = e.route.corners_m.max(axis=0) - e.route.corners_m.min(axis=0)
-    return "front" if spans[1] >= spans[0] else "side"
 
 
 def _sizes(painter: QPainter, area: QRectF, y: float, text: SheetContent) -> float:

@@ -10,9 +10,8 @@ from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QRectF, QSizeF
 from PyQt6.QtGui import QPainter
 from PyQt6.QtSvg import QSvgGenerator
 
-from gravidon.draw import elevation as drawing
 from gravidon.draw import template as template_drawing
-from gravidon.draw.geometry.elevation import elevation
+from gravidon.draw import whole_way
 from gravidon.draw.ink import Ink
 from gravidon.draw.style import load_fonts
 from gravidon.plan.storage import write_atomically
@@ -23,6 +22,7 @@ from gravidon.sheet.device import application_for_painting, pdf_of
 from gravidon.sheet.workshop_content import sections
 from gravidon.study.making.cutting import EntryTemplate, entry_template
 from gravidon.study.solve.evaluate import Evaluation
+from gravidon.study.verdict.trials import trial
 
 
 def write_sheet(e: Evaluation, target: Path, family: Family) -> None:
@@ -48,7 +48,7 @@ def pdf_bytes(e: Evaluation, family: Family) -> bytes:
 def drawing_svg(
     e: Evaluation, condition: int, family: Family, width: float = 760.0, height: float = 430.0
 ) -> str:
-    """Return the drain elevation as an SVG element."""
+    """Return the whole way of the oil as an SVG element."""
     data = QByteArray()
     buffer = QBuffer(data)
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
@@ -56,13 +56,10 @@ def drawing_svg(
     generator.setOutputDevice(buffer)
     generator.setSize(QSizeF(width, height).toSize())
     generator.setViewBox(QRectF(0, 0, width, height))
-    generator.setTitle(f"{e.plan.name}: drain elevation, {e.names[condition]}")
+    generator.setTitle(f"{e.plan.name}: the way of the oil, {e.names[condition]}")
     painter = QPainter(generator)
-    picture = elevation(e, condition, page.best_view(e))
     box = QRectF(0, 0, width, height)
-    drawing.paint(
-        Ink(painter, page.PAPER, family), box, drawing.fit(picture, box), e, condition, picture, handles=False
-    )
+    whole_way.paint(Ink(painter, page.PAPER, family), box, e, condition, trial(e.plan).findings, {})
     painter.end()
     text = bytes(data.data()).decode("utf-8")
     return text[text.index("<svg") :]

@@ -15,6 +15,7 @@ from PyQt6.QtWidgets import (
 )
 
 from gravidon.desk.canvas import Canvas
+from gravidon.desk.picture_fields import Fold
 from gravidon.desk.stations.base import ChoiceField, FieldGrid, Station, section
 from gravidon.desk.table import Cell, Table, shown, typed_value
 from gravidon.draw import soak_chart, source_chart
@@ -115,7 +116,7 @@ class CarStation(Station):
         area.setWidget(fields)
         area.setWidgetResizable(True)
         area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        area.setMinimumWidth(258)
+        area.setMinimumWidth(300)
         halves.addWidget(area, 2)
         right = QVBoxLayout()
         right.addWidget(section("Gauge readings and the law through them"))
@@ -152,31 +153,63 @@ class CarStation(Station):
         self.column.addLayout(halves, 1)
 
     def _fill(self, grid: FieldGrid) -> None:
-        grid.add_heading("Oil")
+        """What one chooses in sight; figures of a maker or of the shop folded, each under what it belongs to."""
+        grid.add_heading("Oil and engine")
         grid.add_row("Grade", _GradeField(self.session, "oil.grade", list(grades()), "Grade"))
-        grid.add_value("oil.v40_mm2_s")
-        grid.add_value("oil.v100_mm2_s")
-        grid.add_value("oil.density_15_kg_m3")
         grid.add_value("engine.relief_kpa")
-        grid.add_value("engine.pump_cc_rev", "Pump per engine turn (0: unknown)")
-        grid.add_value("engine.roll_deg_g", "Body roll, each g of corner")
-        grid.add_value("engine.lift_deg_g", "Nose lift or dive, each g")
+        self.folds = [
+            self._folded(
+                grid,
+                "Oil, pump and body",
+                (
+                    ("oil.v40_mm2_s", ""),
+                    ("oil.v100_mm2_s", ""),
+                    ("oil.density_15_kg_m3", ""),
+                    ("engine.pump_cc_rev", "Pump, a turn of the engine (0: unknown)"),
+                    ("engine.roll_deg_g", "Body roll, each g of corner"),
+                    ("engine.lift_deg_g", "Nose lift or dive, each g"),
+                ),
+            )
+        ]
         grid.add_heading("Turbo")
         grid.add_row("Bearing", _KindField(self.session, "line.turbo.bearing", list(BEARINGS), "Bearing"))
         grid.add_row("Frame", _KindField(self.session, "line.turbo.frame", list(HOUSINGS), "Frame"))
         grid.add_choice("line.turbo.cooling", list(COOLINGS), "Cooled by")
-        grid.add_value("line.turbo.reference_flow_l_min", "Oil flow, 10W-40 at 100 °C")
-        grid.add_value("line.turbo.reference_drop_kpa", "… at a drop of")
-        grid.add_value("line.turbo.film_share", "Film share of that drop")
+        self.folds.append(
+            self._folded(
+                grid,
+                "Flow, by the maker",
+                (
+                    ("line.turbo.reference_flow_l_min", "Oil flow, 10W-40 at 100 °C"),
+                    ("line.turbo.reference_drop_kpa", "… at a drop of"),
+                    ("line.turbo.film_share", "Film share of that drop"),
+                ),
+            )
+        )
         grid.add_heading("Window the bearing wants")
         grid.add_choice("line.turbo.window.at", list(WINDOW_PLACES), "Pressure holds")
         grid.add_choice("line.turbo.window.least", list(WINDOW_LEAST), "The least is a")
-        for path, label in WINDOW_LABELS.items():
-            grid.add_value(f"line.turbo.window.{path}", label)
+        rows = tuple((f"line.turbo.window.{path}", label) for path, label in WINDOW_LABELS.items())
+        self.folds.append(self._folded(grid, "Limits of the window", rows))
+
+    def _folded(self, grid: FieldGrid, words: str, rows: tuple[tuple[str, str], ...]) -> Fold:
+        """Add a fold of values over the grid's width."""
+        body = QWidget()
+        inner = FieldGrid(self.session)
+        inner.setContentsMargins(0, 0, 0, 0)
+        body.setLayout(inner)
+        for path, label in rows:
+            inner.add_value(path, label)
+        made = Fold(self.session, words, body)
+        grid.addWidget(made, grid.count_so_far // grid.columns, 0, 1, 2 * grid.columns)
+        grid.count_so_far += grid.columns
+        return made
 
     def refresh(self) -> None:
         """Fill the readings and redraw the law."""
         self.canvas.update()
+        for fold in self.folds:
+            fold.refresh()
         words = soak_words(self.session.evaluation, self.session.family)
         self.soak.setText(f"Before key-off after a hot run: {words}." if words else "")
         self._show_after()

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from typing import get_args
 
-from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QKeyEvent, QPainter
 from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLineEdit, QToolButton
 
 from gravidon.desk.canvas import Canvas
+from gravidon.desk.picture_fields import PictureFields, Spot
 from gravidon.desk.stations.base import FieldGrid, Station
-from gravidon.draw import tap_chart
+from gravidon.draw import tap_chart, tap_section
 from gravidon.draw.ink import Ink
 from gravidon.parts.threads import THREAD_NAMES
 from gravidon.plan import model
@@ -52,6 +53,35 @@ class TapCanvas(Canvas):
             super().keyPressEvent(event)
 
 
+class SectionCanvas(Canvas):
+    """The chosen tap, cut open; its figures are typed where they are."""
+
+    station: TapStation
+
+    def spot(self, name: str) -> QPointF:
+        """Where something of the section is."""
+        plan = self.station.session.plan
+        tap = plan.taps[plan.tap]
+        s = tap_section.layout(self.area, plan)
+        return {
+            "gallery": QPointF(s.axis - 70 * s.scale, s.gallery),
+            "tip": QPointF(s.axis, s.gallery - s.half + tap.protrusion_mm.value * s.scale),
+            "wrench": QPointF(s.axis - 0.7 * tap.wrench_mm.value * s.scale, s.face - 20 * s.scale),
+            "hose": QPointF(self.area.left() + 0.5 * self.area.width(), s.face - 24 * s.scale),
+            "hot": QPointF(s.axis + 0.6 * tap.hot_mm.value * s.scale, s.face - 6),
+        }[name]
+
+    def filled(self) -> list[QRectF]:
+        """The fitting and the gallery about it."""
+        s = tap_section.layout(self.area, self.station.session.plan)
+        wide = 18 * s.scale
+        return [QRectF(s.axis - wide, s.face - 15 * s.scale, 2 * wide, s.gallery - s.face + 15 * s.scale)]
+
+    def paint(self, painter: QPainter) -> None:
+        """Draw it."""
+        tap_section.paint(self.ink(painter), self.area, self.station.session.plan)
+
+
 class TapStation(Station):
     """Choose where the oil is taken."""
 
@@ -84,21 +114,36 @@ class TapStation(Station):
             button.clicked.connect(action)
             bar.addWidget(button)
         self.column.addLayout(bar)
-        grid = FieldGrid(self.session, 2)
+        row = QHBoxLayout()
+        row.setSpacing(12)
+        self.section = SectionCanvas(self, "The chosen tap in the engine, cut open", (420, 168))
+        self.section.setMaximumHeight(260)
+        row.addWidget(self.section, 3)
+        grid = FieldGrid(self.session, 1)
         grid.add_choice("tap.kind", list(get_args(model.TapKind)), "Kind")
-        grid.add_value("tap.offset_kpa", "Pressure against the gauge")
         grid.add_choice("tap.port_thread", THREAD_NAMES, "Thread in the engine")
-        grid.add_value("tap.route_mm", "Hose length from here")
         grid.add_choice("tap.fitting_thread", THREAD_NAMES, "Thread of the fitting")
-        grid.add_value("tap.protrusion_mm", "Longer than the plug by")
-        grid.add_value("tap.wrench_mm", "Room for a wrench")
-        grid.add_value("tap.gallery_bore_mm", "Gallery bore")
-        grid.add_value("tap.hot_mm", "Distance to hot parts")
-        self.column.addLayout(grid)
+        grid.add_value("tap.offset_kpa", "Pressure against the gauge")
+        grid.setRowStretch(grid.count_so_far + 1, 1)
+        row.addLayout(grid, 1)
+        self.column.addLayout(row)
+        made = self.section
+        made.fields = PictureFields(
+            made,
+            (
+                Spot("tap.gallery_bore_mm", "gallery bore", lambda: made.spot("gallery")),
+                Spot("tap.protrusion_mm", "longer than the plug", lambda: made.spot("tip")),
+                Spot("tap.wrench_mm", "room for a wrench", lambda: made.spot("wrench")),
+                Spot("tap.route_mm", "hose from here", lambda: made.spot("hose")),
+                Spot("tap.hot_mm", "to hot parts", lambda: made.spot("hot")),
+            ),
+        )
 
     def refresh(self) -> None:
         """Compare again and redraw."""
         self.candidates = compare_taps(self.session.plan)
+        self.canvas.setMaximumHeight(70 + 62 * len(self.candidates))
+        self.canvas.setMinimumHeight(50 + 46 * len(self.candidates))
         tap = self.session.evaluation.tap
         if not self.label.hasFocus():
             self.label.setText(tap.label)
@@ -107,6 +152,8 @@ class TapStation(Station):
         chosen = self.candidates[self.session.plan.tap]
         self.canvas.setAccessibleDescription(f"{tap.label}, rank {chosen.rank} of {len(self.candidates)}")
         self.canvas.update()
+        self.section.lay_fields()
+        self.section.update()
 
     def _rename(self) -> None:
         text = self.label.text().strip()

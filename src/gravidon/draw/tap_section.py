@@ -1,0 +1,105 @@
+"""Paint the chosen tap as it sits in the engine: gallery, threaded hole, fitting, room for a wrench, what is hot beside it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+
+from gravidon.draw import marks
+from gravidon.draw.ink import Ink
+from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, font
+from gravidon.parts.threads import THREADS, joint
+from gravidon.plan.model import Plan
+
+ROOM_MM = 150.0
+"""[mm] of the engine's side that the section shows across; project choice."""
+
+
+@dataclass(frozen=True)
+class Section:
+    """The section's places [px]: scale [px/mm], the hole's axis, the wall's face, the gallery's middle and half height."""
+
+    scale: float
+    axis: float
+    face: float
+    gallery: float
+    half: float
+
+
+def layout(rect: QRectF, plan: Plan) -> Section:
+    """Return where things are in a rectangle."""
+    tap = plan.taps[plan.tap]
+    scale = min(rect.width() / (2.2 * ROOM_MM), rect.height() / 110.0)
+    face = rect.top() + 0.52 * rect.height()
+    half = 0.5 * tap.gallery_bore_mm.value * scale
+    return Section(scale, rect.left() + 0.34 * rect.width(), face, face + 16.0 * scale + half, half)
+
+
+def paint(ink: Ink, rect: QRectF, plan: Plan) -> None:
+    """Paint the section."""
+    p, painter, tap = ink.palette, ink.painter, plan.taps[plan.tap]
+    s = layout(rect, plan)
+    major = 0.5 * THREADS[tap.port_thread].major_mm * s.scale
+    own = 0.5 * THREADS[tap.fitting_thread].major_mm * s.scale
+    fits = joint(THREADS[tap.fitting_thread], THREADS[tap.port_thread]).verdict == "seals"
+    painter.save()
+    painter.setRenderHint(painter.RenderHint.Antialiasing)
+    painter.setClipRect(rect)
+    painter.setFont(font(SMALL))
+    block = QRectF(rect.left(), s.face, rect.width() * 0.72, rect.bottom() - s.face)
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(p.color("metal", 0.45))
+    painter.drawRect(block)
+    gallery = QRectF(block.left(), s.gallery - s.half, block.width(), 2 * s.half)
+    painter.setBrush(p.color("oil"))
+    painter.drawRect(gallery)
+    painter.drawRect(QRectF(s.axis - 0.45 * major, s.face, 0.9 * major, s.gallery - s.face))
+    painter.setPen(p.pen("wall", LINE))
+    painter.drawLine(QPointF(block.left(), s.face), QPointF(s.axis - major, s.face))
+    painter.drawLine(QPointF(s.axis + major, s.face), QPointF(block.right(), s.face))
+    for side in (-1.0, 1.0):
+        painter.drawLine(
+            QPointF(s.axis + side * major, s.face), QPointF(s.axis + side * major, s.gallery - s.half)
+        )
+    into = (
+        s.gallery - s.half + tap.protrusion_mm.value * s.scale
+    )  # a fitting longer than its plug stands in the flow
+    body = QRectF(s.axis - own, s.face - 2, 2 * own, into - s.face + 2)
+    painter.setPen(p.pen("wall" if fits else "bad", BOLD))
+    painter.setBrush(p.color("raised"))
+    painter.drawRect(body)
+    painter.drawRect(QRectF(s.axis - 1.35 * own, s.face - 13 * s.scale, 2.7 * own, 13 * s.scale))
+    painter.setPen(p.pen("oil", max(4.0, 3.0 * s.scale)))
+    painter.drawLine(QPointF(s.axis, s.gallery), QPointF(s.axis, s.face - 24 * s.scale))
+    painter.drawLine(
+        QPointF(s.axis, s.face - 24 * s.scale),
+        QPointF(rect.left() + 0.62 * rect.width(), s.face - 24 * s.scale),
+    )
+    need = plan.needs
+    tight = tap.wrench_mm.value < need.wrench_mm.value
+    painter.setPen(p.pen("bad" if tight else "faint", HAIR, Qt.PenStyle.DashLine))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    swing = tap.wrench_mm.value * s.scale
+    painter.drawArc(
+        QRectF(s.axis - swing, s.face - 8 * s.scale - 0.35 * swing, 2 * swing, 0.7 * swing), 0, 180 * 16
+    )
+    near = tap.hot_mm.value < need.hot_mm.value
+    hot = QRectF(
+        s.axis + tap.hot_mm.value * s.scale,
+        rect.top() + 4,
+        max(rect.right() - s.axis - tap.hot_mm.value * s.scale, 14.0),
+        s.face - rect.top() - 20,
+    )
+    painter.setPen(p.pen("heat", LINE if near else HAIR))
+    painter.setBrush(p.color("heat", 0.22 if near else 0.12))
+    painter.drawRect(hot.intersected(rect.adjusted(0, 0, -2, 0)))
+    painter.setPen(p.pen("faint", HAIR))
+    marks.arrow(
+        painter, QPointF(s.axis + 1.4 * own, s.face - 6), QPointF(hot.left(), s.face - 6), 4.0, both=True
+    )
+    marks.clear_text(ink, QPointF(block.left() + 8, s.gallery + 4), "gallery", "ink")
+    marks.clear_text(ink, QPointF(hot.left() + 8, hot.bottom() - 6), "hot", "heat")
+    if not fits:
+        marks.clear_text(ink, QPointF(s.axis + 1.5 * own, s.face + 14), "threads do not match", "bad")
+    painter.restore()
