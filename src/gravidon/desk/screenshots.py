@@ -20,6 +20,8 @@ from gravidon.plan.model import Plan
 
 SIZE = (1280, 800)
 VIEWS: tuple[tuple[str, str, str, str, str, str], ...] = (
+    ("whole-light", "estate", "whole", "light", "imperial", "full load"),
+    ("whole-dark", "van", "whole", "dark", "metric", "hard left"),
     ("drain-light", "fed", "drain", "light", "imperial", "hard left"),
     ("drain-dark", "van", "drain", "dark", "metric", "full load"),
     ("seat-light", "fed", "seat", "light", "metric", "braking"),
@@ -29,11 +31,9 @@ VIEWS: tuple[tuple[str, str, str, str, str, str], ...] = (
     ("scavenge-light", "special", "scavenge", "light", "metric", "full load"),
     ("attitude-light", "fed", "attitude", "light", "metric", "full load"),
     ("restrictor-light", "estate", "restrictor", "light", "imperial", "hot idle"),
-    ("restrictor-dark", "van", "restrictor", "dark", "metric", "full load"),
     ("car-light", "estate", "car", "light", "imperial", "hot idle"),
     ("tap-dark", "estate", "tap", "dark", "metric", "hot idle"),
     ("feed-light", "van", "feed", "light", "metric", "full load"),
-    ("map-dark", "van", "map", "dark", "metric", "hot idle"),
     ("guesses-light", "van", "guesses", "light", "metric", "hot idle"),
     ("parts-dark", "estate", "parts", "dark", "imperial", "full load"),
     ("cutting-light", "estate", "cutting", "light", "metric", "full load"),
