@@ -7,10 +7,12 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from pytestqt.qtbot import QtBot
 
+from gravidon.desk.history import MOST_UNDO, SCOPES, History
 from gravidon.desk.preferences import MOST_RECENT, Preferences
-from gravidon.desk.session import MOST_UNDO, Session
+from gravidon.desk.session import Session
 from gravidon.plan import paths
 from gravidon.plan.demos import demo_plan
+from gravidon.plan.model import OnHand, StepLog
 from gravidon.plan.starter import added_turbo
 
 
@@ -69,14 +71,39 @@ def test_a_new_edit_drops_what_was_undone(session: Session) -> None:
     assert session.undo_label() == "to 3"
 
 
-def test_history_is_bounded(session: Session) -> None:
+def test_history_is_bounded() -> None:
+    history = History(demo_plan())
     for k in range(MOST_UNDO + 20):
-        session._history.append(session._history[0])
-        session._at = len(session._history) - 1
-        if k % 50 == 0:
-            session.edit("line.restrictor.bore_mm", 1.0 + 0.001 * k)
-    session.edit("line.restrictor.bore_mm", 2.22)
-    assert len(session._history) <= MOST_UNDO
+        history.push(history.now.model_copy(update={"name": f"step {k}"}), f"step {k}")
+    assert len(history) == MOST_UNDO
+    for _ in range(MOST_UNDO + 20):
+        history.undo(SCOPES)
+    assert history.now.name == "step 20"
+
+
+def test_drawer_and_ticks_have_their_own_undo() -> None:
+    """Going back to an earlier decision leaves what was typed into the drawer and ticked in the build; going back in the
+    drawer leaves the decisions."""
+    history = History(demo_plan())
+    first = paths.put(history.now, "turbos.0.restrictor.bore_mm", 2.0)
+    history.push(first, "drill")
+    for count in (1.0, 2.0):
+        item = OnHand(part="adapter-1-8-npt-male-to-4-flare-male", count=count)
+        history.push(paths.put(history.now, "drawer", (item,)), f"drawer {count:g}")
+    history.push(paths.put(history.now, "build.done", (StepLog(step="check"),)), "done: check")
+    assert history.undo_label(("plan",)) == "drill"
+    assert history.undo(("plan",))
+    assert history.now.turbos[0].restrictor.bore_mm == demo_plan().turbos[0].restrictor.bore_mm
+    assert history.now.drawer[0].count == 2.0
+    assert len(history.now.build.done) == 1
+    assert not history.undo(("plan",))
+    assert history.undo_label(("plan", "drawer")) == "drawer 2"
+    assert history.undo(("plan", "drawer"))
+    assert history.now.drawer[0].count == 1.0
+    assert history.redo(("plan",))
+    assert history.now.turbos[0].restrictor.bore_mm == 2.0
+    assert history.now.drawer[0].count == 1.0
+    assert history.undo_label(SCOPES) == "done: check"
 
 
 def test_refused_edits_change_nothing_and_say_why(session: Session, qtbot: QtBot) -> None:

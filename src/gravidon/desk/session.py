@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
+from gravidon.desk.history import SCOPES, History, Scope
 from gravidon.errors import GravidonError
 from gravidon.plan import paths, storage
 from gravidon.plan.fields import Known
@@ -19,7 +19,6 @@ from gravidon.study.verdict.finding import Finding
 from gravidon.study.verdict.remedies import Remedy, tried
 from gravidon.study.verdict.trials import Trial, trial
 
-MOST_UNDO = 300
 REMEDY_PAUSE_MS = 250
 REST_MS = 40
 """[ms] without a step after which a drag is at rest: the rest of the window follows."""
@@ -28,15 +27,6 @@ PART_RULES = (
 )
 DRAG = "drag"
 """Merge keys of a drag begin with it."""
-
-
-@dataclass(frozen=True)
-class Step:
-    """One state of the history: what was done to get there, the plan, and a key that merges steps."""
-
-    label: str
-    plan: Plan
-    merge: str = ""
 
 
 def _baffle_inside(plan: Plan, k: int) -> Plan:
@@ -86,8 +76,9 @@ class Session(QObject):
         self.path = path
         self.family: Family = family
         self.theme = "light"
-        self._history = [Step("", plan)]
-        self._at = 0
+        self._history = History(plan)
+        self.scopes: tuple[Scope, ...] = SCOPES
+        """What undo and redo reach from the page in sight."""
         self._saved: Plan | None = plan
         self.turbo = 0
         self.trial: Trial = trial(plan)
@@ -139,7 +130,7 @@ class Session(QObject):
     @property
     def plan(self) -> Plan:
         """The plan as it stands."""
-        return self._history[self._at].plan
+        return self._history.now
 
     @property
     def unsaved(self) -> bool:
@@ -151,11 +142,11 @@ class Session(QObject):
 
     def undo_label(self) -> str:
         """What undo would take back; empty if nothing."""
-        return self._history[self._at].label if self._at > 0 else ""
+        return self._history.undo_label(self.scopes)
 
     def redo_label(self) -> str:
         """What redo would do again; empty if nothing."""
-        return self._history[self._at + 1].label if self._at + 1 < len(self._history) else ""
+        return self._history.redo_label(self.scopes)
 
     # --- editing ---------------------------------------------------------------------------
 
@@ -191,34 +182,24 @@ class Session(QObject):
         except GravidonError as error:
             self.refused.emit(str(error))
             return False
-        now = self._history[self._at]
-        del self._history[self._at + 1 :]
-        if merge and now.merge == merge and self._at > 0:
-            self._history[self._at] = Step(label, plan, merge)
-        else:
-            self._history.append(Step(label, plan, merge))
-            del self._history[: max(0, len(self._history) - MOST_UNDO)]
-            self._at = len(self._history) - 1
+        self._history.push(plan, label, merge)
         self._take(made, moving=moving)
         return True
 
     def end_merge(self) -> None:
         """Close a run of merged steps, so that the next drag is a step of its own."""
-        now = self._history[self._at]
-        self._history[self._at] = Step(now.label, now.plan)
+        self._history.close()
         if self._rest.isActive():
             self.settle()
 
     def undo(self) -> None:
         """Take back the last step."""
-        if self._at > 0:
-            self._at -= 1
+        if self._history.undo(self.scopes):
             self._take(trial(self.plan))
 
     def redo(self) -> None:
         """Do the taken-back step again."""
-        if self._at + 1 < len(self._history):
-            self._at += 1
+        if self._history.redo(self.scopes):
             self._take(trial(self.plan))
 
     def apply(self, remedy: Remedy) -> None:
@@ -298,7 +279,7 @@ class Session(QObject):
         """Start over with another plan. Raises GravidonError, nothing changed, if it cannot be computed."""
         plan = as_bought(plan)
         made = trial(plan)
-        self._history, self._at = [Step("", plan)], 0
+        self._history = History(plan)
         self.path = path
         self._saved = plan if saved else None
         self._take(made)

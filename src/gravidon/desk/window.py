@@ -29,6 +29,7 @@ from gravidon.desk.commands import Command, CommandBook, CommandSearch, Shortcut
 from gravidon.desk.condition_deck import ConditionDeck, tag_of
 from gravidon.desk.dialogs import ConditionsDialog, FiveQuestions, Handbook
 from gravidon.desk.findings_pane import FindingsPane
+from gravidon.desk.history import Scope
 from gravidon.desk.mishap import MISHAPS
 from gravidon.desk.path_rail import PathRail, Stop
 from gravidon.desk.preferences import Preferences
@@ -263,6 +264,8 @@ class MainWindow(QMainWindow):
         keys = [s.key for s in STATIONS]
         self.stack.setCurrentIndex(keys.index(key) if key in keys else 0)
         self.preferences.values["station"] = self.station.key
+        own: dict[str, tuple[Scope, ...]] = {"parts": ("plan", "drawer"), "build": ("plan", "build")}
+        self.session.scopes = own.get(self.station.key, ("plan",))
         self.refresh()
 
     def walk(self, by: int) -> None:

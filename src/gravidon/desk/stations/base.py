@@ -5,8 +5,8 @@ from __future__ import annotations
 from functools import partial
 from typing import ClassVar
 
-from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import (
     QComboBox,
     QFrame,
@@ -28,6 +28,41 @@ from gravidon.desk.value_field import ValueField
 from gravidon.draw.style import Palette
 from gravidon.plan import paths
 from gravidon.study.verdict.finding import Finding
+
+
+class Page(QScrollArea):
+    """A page as high as its place, or as its least height where that is more: a small window scrolls rather than squeeze a
+    drawing flat."""
+
+    def __init__(self, inside: QWidget) -> None:
+        super().__init__()
+        self.inside = inside
+        self.setObjectName("fields")
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setWidget(inside)
+        inside.installEventFilter(self)
+
+    def fit(self) -> None:
+        """Give the page its size."""
+        place, layout = there(self.viewport()).size(), self.inside.layout()
+        if layout is None:
+            return
+        least = layout.minimumSize().height()
+        if layout.hasHeightForWidth():
+            least = max(least, layout.minimumHeightForWidth(place.width()))
+        self.inside.resize(place.width(), max(place.height(), least))
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """The place changed."""
+        super().resizeEvent(event)
+        self.fit()
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        """Something on the page wants another size."""
+        if event is not None and event.type() == QEvent.Type.LayoutRequest:
+            self.fit()
+        return super().eventFilter(watched, event)
 
 
 class Station(QFrame):
@@ -54,30 +89,26 @@ class Station(QFrame):
         self.setAccessibleName(self.name)
         whole = QVBoxLayout(self)
         whole.setContentsMargins(0, 0, 0, 0)
-        area = QScrollArea()  # a small window scrolls rather than squeeze a drawing flat
-        area.setObjectName("fields")
-        area.setWidgetResizable(True)
-        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         inside = QWidget()
-        area.setWidget(inside)
-        whole.addWidget(area)
+        whole.addWidget(Page(inside))
         self.column = QVBoxLayout(inside)
         self.column.setContentsMargins(14, 10, 14, 10)
         self.column.setSpacing(6)
+        head = QHBoxLayout()
+        head.setSpacing(14)
         title = QLabel(self.name)
         title.setProperty("role", "title")
-        self.column.addWidget(title)
-        self.turbos = QHBoxLayout()
-        self.turbos.setSpacing(4)
-        row = QHBoxLayout()
-        row.addLayout(self.turbos)
-        row.addStretch(1)
-        self.column.addLayout(row)
+        head.addWidget(title, 0, Qt.AlignmentFlag.AlignTop)
         question = QLabel(self.question)
         question.setProperty("role", "question")
         question.setWordWrap(True)
-        self.column.addWidget(question)
+        question.setMinimumHeight(32)
+        question.setAlignment(Qt.AlignmentFlag.AlignVCenter)
+        head.addWidget(question, 1)
+        self.turbos = QHBoxLayout()
+        self.turbos.setSpacing(4)
+        head.addLayout(self.turbos)
+        self.column.addLayout(head)
         self.flags = FlagStrip(session, self)
         self.flags.hide()
         self.column.addWidget(self.flags)

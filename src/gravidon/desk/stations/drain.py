@@ -47,7 +47,7 @@ class ElevationCanvas(Canvas):
     """One view of the run: drag a point or a thing, nudge it with the arrow keys, zoom with the wheel."""
 
     def __init__(self, station: DrainStation, view: View) -> None:
-        super().__init__(station, f"Drain, {VIEWS[view]}", least=(190, 240))
+        super().__init__(station, f"Drain, {VIEWS[view]}", least=(190, 290))
         self.drain = station
         self.view: View = view
         self.zoom = 1.0

@@ -27,7 +27,7 @@ class PanCanvas(Canvas):
     station: SumpStation
 
     def __init__(self, station: SumpStation, view: View) -> None:
-        super().__init__(station, f"The pan from the {view}, to scale", (240, 170))
+        super().__init__(station, f"The pan from the {view}, to scale", (240, 236))
         self.view: View = view
         self.held: pan_view.Grip | None = None
 

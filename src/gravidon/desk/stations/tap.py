@@ -142,8 +142,8 @@ class TapStation(Station):
     def refresh(self) -> None:
         """Compare again and redraw."""
         self.candidates = compare_taps(self.session.plan)
-        self.canvas.setMaximumHeight(70 + 62 * len(self.candidates))
-        self.canvas.setMinimumHeight(50 + 46 * len(self.candidates))
+        self.canvas.setMaximumHeight(72 + 64 * len(self.candidates))
+        self.canvas.setMinimumHeight(64 + 62 * len(self.candidates))
         tap = self.session.evaluation.tap
         if not self.label.hasFocus():
             self.label.setText(tap.label)
