@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import numpy as np
 import pytest
 from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PyQt6.QtGui import QColor
@@ -456,3 +457,30 @@ def test_a_first_plan_is_seen_while_it_is_answered(qtbot: QtBot) -> None:
     qtbot.addWidget(welcome)
     welcome.show()
     assert welcome.grab().height() > 300
+
+
+def test_a_drive_is_played_moment_by_moment(qtbot: QtBot, window: MainWindow) -> None:
+    """The scrubber shows the drain under the accelerations of its moment; play runs on and pauses; a spell is gone to."""
+    window.session.edit("turbos.0.restrictor.bore_mm", 2.2)
+    window.go_to("attitude")
+    station = window.station
+    assert not station.scrubber.isVisible()
+    station.open_demo()
+    qtbot.waitUntil(lambda: not station.busy and station.scrubber.isVisible(), timeout=60_000)
+    spell = station.drive.spells[0]
+    assert station.scrubber.value() == int(spell.start_s * 1000)
+    station.seek(int(1000 * 0.5 * (spell.start_s + spell.end_s)))
+    turned = station.film.moment.plan.conditions[0]
+    assert abs(turned.left_g) > 0.3
+    calm = int(np.abs(station.drive.left_g).argmin())
+    station.scrubber.setValue(int(station.drive.time_s[calm] * 1000))
+    level = station.film.moment
+    assert float(level.drainage.freeboard_m[0]) != pytest.approx(float(spell.worst_s))
+    assert abs(level.plan.conditions[0].left_g) < 0.05
+    before = station.scrubber.value()
+    station.play_button.click()
+    qtbot.waitUntil(lambda: station.scrubber.value() > before, timeout=5_000)
+    station.play_button.click()
+    assert station.play_button.text() == "Play"
+    station._to_spell(0)
+    assert station.scrubber.value() == int(spell.start_s * 1000)

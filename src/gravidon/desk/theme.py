@@ -132,6 +132,11 @@ QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
 QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
 QProgressBar {{ background: {p.sheet}; border: 1px solid {p.line}; border-radius: 3px; text-align: center; color: {p.ink}; min-height: 18px; }}
 QProgressBar::chunk {{ background: {mixed(p.sheet, p.oil, 0.45)}; border-radius: 2px; }}
+QSlider::groove:horizontal {{ height: 4px; background: {p.line}; border-radius: 2px; }}
+QSlider::sub-page:horizontal {{ background: {p.oil}; border-radius: 2px; }}
+QSlider::handle:horizontal {{ width: 14px; height: 24px; margin: -10px 0; background: {p.raised}; border: 1.5px solid {p.wall}; border-radius: 4px; }}
+QSlider::handle:horizontal:focus {{ border-color: {p.focus}; }}
+QSlider {{ min-height: 26px; }}
 QCheckBox {{ spacing: 6px; }}
 QListWidget, QTextBrowser {{ background: {p.sheet}; border: 1px solid {p.line}; }}
 QListWidget::item {{ padding: 5px 8px; }}

@@ -36,7 +36,12 @@ def frame_in(rect: QRectF, picture: Elevation) -> Frame:
     points = np.concatenate(picture.pans)
     low, high = points.min(axis=0), points.max(axis=0) + np.array([0.0, 34.0])
     size = np.maximum(high - low, 1.0)
-    scale = max(min((rect.width() - min(200.0, 0.5 * rect.width())) / size[0], (rect.height() - 62 - FIELDS) / size[1]), 0.05)
+    scale = max(
+        min(
+            (rect.width() - min(200.0, 0.5 * rect.width())) / size[0], (rect.height() - 62 - FIELDS) / size[1]
+        ),
+        0.05,
+    )
     middle = 0.5 * (low + high)
     return Frame(
         scale,

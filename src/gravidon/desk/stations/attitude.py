@@ -16,6 +16,7 @@ from PyQt6.QtWidgets import (
     QListWidget,
     QProgressBar,
     QPushButton,
+    QSlider,
     QVBoxLayout,
 )
 
@@ -23,7 +24,9 @@ from gravidon.desk.canvas import Canvas
 from gravidon.desk.job import Job
 from gravidon.desk.log_dialog import LogDialog
 from gravidon.desk.stations.base import Station
-from gravidon.draw import envelope_chart, replay_chart
+from gravidon.draw import elevation as drawing
+from gravidon.draw import envelope_chart, marks, replay_chart
+from gravidon.draw.geometry.elevation import elevation
 from gravidon.draw.ink import Ink
 from gravidon.errors import GravidonError
 from gravidon.plan import demos
@@ -32,6 +35,7 @@ from gravidon.plan.fields import si
 from gravidon.plan.units import show
 from gravidon.study.home.envelope import CAUSES, MOST_G, Envelope, Spot, envelope, look_at
 from gravidon.study.home.replay import Replay, replay
+from gravidon.study.solve.evaluate import Evaluation, evaluate
 
 PAUSE_MS = 150
 
@@ -128,6 +132,42 @@ class DriveCanvas(Canvas):
         self.station.canvas.update()
 
 
+PLAY_MS = 80
+"""[ms] between the pictures of a drive that is played; project choice."""
+
+
+class PlayCanvas(Canvas):
+    """The drain at one moment of the drive: the pan tilting, oil in the run, the seal."""
+
+    station: AttitudeStation
+
+    def __init__(self, station: AttitudeStation) -> None:
+        super().__init__(station, "The drain at a moment of the drive", (260, 230))
+        self.moment: Evaluation | None = None
+
+    def show_moment(self, forward_g: float, left_g: float) -> None:
+        """Show the plan as it is under these accelerations, with the chosen condition's oil."""
+        s = self.station.session
+        now = s.plan.conditions[s.condition].model_copy(
+            update={"forward_g": round(forward_g, 3), "left_g": round(left_g, 3), "duration_s": 0.0}
+        )
+        plan = s.plan.model_copy(update={"conditions": (now,)})
+        self.moment = evaluate(plan).of(s.turbo)
+        self.update()
+
+    def paint(self, painter: QPainter) -> None:
+        """Draw the run from the front in that moment."""
+        if self.moment is None:
+            return
+        picture = elevation(self.moment, 0, "front")
+        frame = drawing.fit(picture, self.area, 26.0)
+        ink = self.ink(painter)
+        drawing.paint(ink, self.area, frame, self.moment, 0, picture, handles=False, main=False)
+        free = float(self.moment.drainage.freeboard_m[0])
+        words = f"freeboard tends to {show(free, 'mm', self.station.session.family)}"
+        marks.clear_text(ink, QPointF(12, 18), words, "bad" if free < 0 else "good")
+
+
 class AttitudeStation(Station):
     """See which way the car may lean, how far and how long."""
 
@@ -144,10 +184,27 @@ class AttitudeStation(Station):
         self._drive_for: Any = None
         self.job = Job(self)
         self.job.reported.connect(self._took)
-        self.job.ended.connect(lambda: self._running(False))
+        self.job.ended.connect(self._ended)
         top = QHBoxLayout()
         self.canvas = DialCanvas(self, "Stability envelope", (340, 250))
         top.addWidget(self.canvas, 3)
+        self._reading(top)
+        self.film = PlayCanvas(self)
+        self.film.hide()
+        top.addWidget(self.film, 3)
+        self.column.addLayout(top, 3)
+        self._drive_bar()
+        self.road = DriveCanvas(self, "The drive along its time", (380, 170))
+        self.column.addWidget(self.road, 2)
+        self._player()
+        self.timer = QTimer(self)
+        self.timer.setSingleShot(True)
+        self.timer.setInterval(PAUSE_MS)
+        self.timer.timeout.connect(self._make)
+        self._running(False)
+
+    def _reading(self, top: QHBoxLayout) -> None:
+        """The key, the words and the spells beside the dial."""
         side = QVBoxLayout()
         self.words = QLabel()
         self.words.setWordWrap(True)
@@ -162,10 +219,14 @@ class AttitudeStation(Station):
         self.spells = QListWidget()
         self.spells.setAccessibleName("Where the seal would wet")
         self.spells.setMinimumHeight(60)
+        self.spells.itemActivated.connect(lambda item: self._to_spell(self.spells.row(item)))
+        self.spells.itemClicked.connect(lambda item: self._to_spell(self.spells.row(item)))
         side.addWidget(self.spells, 1)
         side.addStretch(0)
         top.addLayout(side, 2)
-        self.column.addLayout(top, 3)
+
+    def _drive_bar(self) -> None:
+        """The buttons of the drive and how far it has come."""
         bar = QHBoxLayout()
         for words, action in (
             ("Open a drive log …", self.open_log),
@@ -182,13 +243,72 @@ class AttitudeStation(Station):
         self.cancel_button.clicked.connect(self.cancel)
         bar.addWidget(self.cancel_button)
         self.column.addLayout(bar)
-        self.road = DriveCanvas(self, "The drive along its time", (380, 170))
-        self.column.addWidget(self.road, 2)
-        self.timer = QTimer(self)
-        self.timer.setSingleShot(True)
-        self.timer.setInterval(PAUSE_MS)
-        self.timer.timeout.connect(self._make)
-        self._running(False)
+
+    def _player(self) -> None:
+        """A button and a scrubber under the drive."""
+        row = QHBoxLayout()
+        self.play_button = QPushButton("Play")
+        self.play_button.setCheckable(True)
+        self.play_button.toggled.connect(self._play)
+        self.scrubber = QSlider(Qt.Orientation.Horizontal)
+        self.scrubber.setAccessibleName("Moment of the drive")
+        self.scrubber.valueChanged.connect(self.seek)
+        self.clock = QLabel("0:00")
+        for widget, stretch in ((self.play_button, 0), (self.scrubber, 1), (self.clock, 0)):
+            row.addWidget(widget, stretch)
+            widget.hide()
+        self.column.addLayout(row)
+        self.ticker = QTimer(self)
+        self.ticker.setInterval(PLAY_MS)
+        self.ticker.timeout.connect(self._tick)
+
+    def _play(self, on: bool) -> None:
+        self.play_button.setText("Pause" if on else "Play")
+        if on:
+            if self.scrubber.value() >= self.scrubber.maximum():
+                self.scrubber.setValue(0)
+            self.ticker.start()
+        else:
+            self.ticker.stop()
+
+    def _tick(self) -> None:
+        if not self.isVisible() or self.scrubber.value() >= self.scrubber.maximum():
+            self.play_button.setChecked(False)
+            return
+        self.scrubber.setValue(self.scrubber.value() + PLAY_MS)
+
+    def seek(self, at_ms: int) -> None:
+        """Show the drive at a moment [ms]: the picture, the cursor on its tracks, the words."""
+        drive = self.drive
+        if drive is None or len(drive.time_s) < 2:
+            return
+        seconds = at_ms / 1000.0
+        k = min(int(np.searchsorted(drive.time_s, seconds)), len(drive.time_s) - 1)
+        self.film.show_moment(float(drive.forward_g[k]), float(drive.left_g[k]))
+        self.clock.setText(f"{at_ms // 60000}:{at_ms // 1000 % 60:02d}")
+        self.road.cursor_s = float(drive.time_s[k])
+        self.ask(float(drive.forward_g[k]), float(drive.left_g[k]), quick=True)
+        self.tell(self.road.cursor_s)
+        self.road.update()
+        self.canvas.update()
+
+    def _to_spell(self, row: int) -> None:
+        """Go to the moment of a wet spell."""
+        if self.drive is not None and row < len(self.drive.spells):
+            self.scrubber.setValue(int(self.drive.spells[row].start_s * 1000))
+
+    def _show_player(self) -> None:
+        """Show scrubber and picture once a drive is replayed; they begin at the first wet spell."""
+        drive = self.drive
+        ready = drive is not None and len(drive.time_s) > 1
+        for widget in (self.play_button, self.scrubber, self.clock, self.film):
+            widget.setVisible(ready)
+        if drive is not None and ready:
+            self.scrubber.setMaximum(int(drive.time_s[-1] * 1000))
+            if self.scrubber.value() == 0 and drive.spells:
+                self.scrubber.setValue(int(drive.spells[0].start_s * 1000))
+            else:
+                self.seek(self.scrubber.value())
 
     @property
     def fresh(self) -> bool:
@@ -344,6 +464,10 @@ class AttitudeStation(Station):
         self.canvas.update()
         self.road.update()
 
+    def _ended(self) -> None:
+        self._running(False)
+        self._show_player()
+
     def _running(self, on: bool) -> None:
         self.progress.setVisible(on)
         self.cancel_button.setVisible(on)
@@ -355,4 +479,5 @@ class AttitudeStation(Station):
     def leave(self) -> None:
         """Stop all work."""
         self.timer.stop()
+        self.ticker.stop()
         self.job.leave()
