@@ -286,3 +286,21 @@ def test_replay_tells_when_a_seal_wets(capsys: pytest.CaptureFixture[str], tmp_p
 def test_replay_refuses_in_one_line(capsys: pytest.CaptureFixture[str], extra: tuple[str, str]) -> None:
     status, out, err = run(capsys, "replay", "demo", "demo", *extra)
     assert (status, out, err.count("\n")) == (2, "", 1)
+
+
+def test_check_prints_in_the_units_asked_for(capsys: pytest.CaptureFixture[str]) -> None:
+    """1 psi = 6.894757 kPa (SI brochure, NIST SP 811); the JSON keeps its units, as its keys say."""
+    _, out, _ = run(capsys, "check", "demo", "--json")
+    idle = next(c for c in json.loads(out)["conditions"] if c["name"] == "hot idle")
+    _, text, _ = run(capsys, "check", "demo", "--units", "imperial")
+    lines = text.splitlines()
+    assert lines[2].split()[:3] == ["psi"] * 3
+    row = next(line for line in lines if line.startswith("hot idle"))
+    assert float(row.split()[2]) == pytest.approx(idle["gallery_pressure_kpa"] / 6.894757, abs=0.06)
+    assert float(row.split()[6]) == pytest.approx(idle["outlet_temperature_c"] * 1.8 + 32, abs=0.6)
+    sentences = "\n".join(line for line in lines[4:] if line.startswith(("   bad", " watch", "  note")))
+    assert "\u202fpsi" in sentences
+    assert "\u202fbar" not in sentences
+    assert "\u202f°C" not in sentences
+    _, plain, _ = run(capsys, "check", "demo")
+    assert plain.splitlines()[2].split()[0] == "bar"

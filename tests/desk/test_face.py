@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
@@ -484,3 +486,96 @@ def test_a_drive_is_played_moment_by_moment(qtbot: QtBot, window: MainWindow) ->
     assert station.play_button.text() == "Play"
     station._to_spell(0)
     assert station.scrubber.value() == int(spell.start_s * 1000)
+
+
+# --- drain run, tap, feed: what annoyed -------------------------------------------------------
+
+
+def test_the_drain_run_draws_the_ghost_too(qtbot: QtBot, window: MainWindow) -> None:
+    remedied(qtbot, window)
+    window.go_to("drain")
+    button = window.findChildren(RemedyButton)[0]
+    higher = paths.put(window.session.plan, "turbos.0.drain.entry.z_mm", -20.0)
+    button.remedy = replace(button.remedy, plan=higher)
+    before = window.station.canvas.grab().toImage()
+    button.enterEvent(None)
+    assert window.station.canvas.grab().toImage() != before
+    button.leaveEvent(None)
+    assert window.station.canvas.grab().toImage() == before
+
+
+def test_added_things_lie_side_by_side_and_their_card_covers_no_point(
+    qtbot: QtBot, window: MainWindow
+) -> None:
+    window.go_to("drain")
+    station = window.station
+    for _ in range(3):
+        station.add_shape("hot")
+    added = [s.corner for s in window.session.plan.shapes[-3:]]
+    assert min(abs(a.z_mm - b.z_mm) for a in added for b in added if a is not b) >= 50.0
+    card = station.editor
+    assert card.isVisible()
+    covered = [
+        name
+        for name in station.canvas.picture().handles
+        if card.geometry().contains(
+            station.canvas.mapTo(station, station.canvas.handle_pixel(name).toPoint())
+        )
+    ]
+    assert covered == []
+    QApplication.processEvents()
+    typed = {f.path.rpartition(".")[2] for f in card.findChildren(ValueField) if f.isVisible()}
+    assert {"x_mm", "y_mm", "z_mm"} <= typed  # a place has three coordinates, whatever the view
+    QTest.keyClick(card, Qt.Key.Key_Escape)
+    assert not card.isVisible()
+
+
+def test_a_drawing_is_ringed_for_the_keyboard_only(qtbot: QtBot, window: MainWindow) -> None:
+    """A drawing that was clicked looks as before; one that Tab reached has a ring, alike on all sides."""
+    window.go_to("feed")
+    canvas = window.station.canvas
+    plain = canvas.grab().toImage()
+    ring = window.station.colours.color("focus")
+    middle = canvas.width() // 2
+    canvas.setFocus(Qt.FocusReason.MouseFocusReason)
+    assert canvas.grab().toImage().pixelColor(middle, 0) == plain.pixelColor(middle, 0)
+    canvas.clearFocus()
+    canvas.setFocus(Qt.FocusReason.TabFocusReason)
+    image = canvas.grab().toImage()
+    w, h = image.width(), image.height()
+    edges = [image.pixelColor(*p) for p in ((w // 2, 0), (w // 2, h - 1), (0, h // 2), (w - 1, h // 2))]
+    assert {c.name() for c in edges} == {ring.name()}
+
+
+def test_a_pieces_title_follows_its_shape(window: MainWindow) -> None:
+    window.go_to("feed")
+    station = window.station
+    at = next(s.path for s in station.steps if "45°" in s.name)
+    station.select(at)
+    assert "45°" in station._title.text()
+    window.session.edit(f"{at}.shape", "90°", "shape")
+    assert "90°" in station._title.text()
+
+
+def test_a_new_tap_is_no_copy_and_hides_no_guess(window: MainWindow) -> None:
+    """Nothing measured of one tap becomes a fact of another, and a thread nobody looked at stays so."""
+    window.session.replace(new_plan("new", Answers()), None)
+    window.go_to("tap")
+    assert not paths.looked_at(window.session.plan, "taps.0.port_thread")
+    window.station.add()
+    plan = window.session.plan
+    assert plan.tap == 1
+    assert plan.taps[1].offset_kpa.basis == "guess"
+    assert plan.taps[1].port_thread == plan.taps[1].fitting_thread
+    assert not paths.looked_at(plan, "taps.0.port_thread")
+    assert not paths.looked_at(plan, "taps.1.port_thread")
+    window.session.edit("tap.port_thread", "1/8 BSPT", "thread")
+    window.station.choose(0)
+    window.station.remove()
+    assert window.session.plan.taps[0].port_thread == "1/8 BSPT"
+    assert paths.looked_at(window.session.plan, "taps.0.port_thread")  # it has moved up with its tap
+    for _ in range(11):
+        window.station.add()
+    window.station.add()
+    assert len(window.session.plan.taps) == 12
+    assert "12" in window.notice.text()

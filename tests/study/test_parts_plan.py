@@ -19,7 +19,7 @@ from gravidon.sheet.content import content
 from gravidon.study.making.cutting import arc_length, cuts, entry_template, order_list
 from gravidon.study.making.order import order_csv
 from gravidon.study.making.parts_list import runs, shelf
-from gravidon.study.making.sequence import progress, sequence
+from gravidon.study.making.sequence import joints_at, progress, sequence
 from gravidon.study.solve.evaluate import evaluate
 from gravidon.study.verdict.findings import find
 from gravidon.study.verdict.remedies import remedies
@@ -312,6 +312,37 @@ def test_a_missing_part_sends_its_steps_to_the_end() -> None:
     assert all(place[k] < place["cut-feed-0"] for k in free)
     assert place["feed-0"] > place["cut-feed-0"]
     assert not any(s.blocked for s in sequence(plan))  # an empty drawer says nothing about what is on hand
+
+
+def test_each_line_waits_for_its_own_gasket() -> None:
+    """Without the oil inlet's gasket the feed waits, the drain does not; and the other way round. The entry's own sealed fitting
+    waits with the wall, not with the turbo."""
+    plan = demo_plan()
+    needs = order_list(plan)
+    gaskets = {n.lines[0]: n.part.id for n in needs if n.part.kind == "gasket"}
+    for lacking, waits, goes_on in (
+        ("feed", "feed-0", "drain-flange-0"),
+        ("drain", "drain-flange-0", "feed-0"),
+    ):
+        drawer = tuple(
+            OnHand(part=n.part.id, count=n.count + n.spare) for n in needs if n.part.id != gaskets[lacking]
+        )
+        blocked = {s.key for s in sequence(paths.put(plan, "drawer", drawer)) if s.blocked}
+        assert waits in blocked
+        assert goes_on not in blocked
+
+
+@pytest.mark.parametrize("name", NAMES)
+def test_every_joint_is_made_in_exactly_one_step(name: str) -> None:
+    """The joints of all steps together are those of all lines: a weld with the entry, the flange's with the flange."""
+    plan = demo_plan(name)
+    made = {s.key: joints_at(plan, s) for s in sequence(plan)}
+    of_lines = [j for run in runs(plan) if run.key in ("trunk", "feed", "drain") for j in run.joints]
+    assert sorted(map(str, of_lines)) == sorted(str(j) for joints in made.values() for j in joints)
+    for key, joints in made.items():
+        kinds = {end.kind for j in joints for end in (j.one, j.other)}
+        assert ("weld" not in kinds) or key.startswith("entry-")
+        assert ("flange" not in kinds) or key.startswith(("feed-", "drain-flange-"))
 
 
 def test_progress_counts() -> None:

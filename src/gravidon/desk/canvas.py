@@ -6,7 +6,7 @@ from collections.abc import Hashable
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, QSizeF, Qt
-from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPixmap
+from PyQt6.QtGui import QFocusEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from gravidon.desk.stations.base import Station
@@ -18,6 +18,9 @@ if TYPE_CHECKING:
 AS_VECTORS = "as vectors"
 """Property of a canvas while it is written as vectors: nothing is drawn by way of a pixmap then."""
 
+RING_PX = 2.0
+"""[px] width of the ring round a drawing that has the keyboard, alike on all four sides."""
+
 
 class Canvas(QWidget):
     """Subclasses override `paint`, and `clicked` or `hovered` where they answer the mouse."""
@@ -26,6 +29,7 @@ class Canvas(QWidget):
         super().__init__()
         self.station = station
         self._ground: tuple[Hashable, QPixmap] | None = None
+        self._by_key = True
         self.fields: PictureFields | None = None
         self.setAccessibleName(name)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
@@ -105,15 +109,21 @@ class Canvas(QWidget):
         else:
             painter.drawPixmap(0, 0, ground)
         self.paint(painter)
-        if self.hasFocus():
-            painter.setPen(self.station.colours.pen("focus", 1.2))
+        if self.hasFocus() and self._by_key:
+            painter.setPen(self.station.colours.pen("focus", RING_PX))
             painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
+            half = 0.5 * RING_PX
+            painter.drawRect(QRectF(self.rect()).adjusted(half, half, -half, -half))
+
+    def focusInEvent(self, event: QFocusEvent | None) -> None:
+        """Remember how the focus came: the ring is for the keyboard, a mouse knows where it is."""
+        self._by_key = event is None or event.reason() != Qt.FocusReason.MouseFocusReason
+        super().focusInEvent(event)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         """Pass a click on."""
         if event is not None and event.button() == Qt.MouseButton.LeftButton:
-            self.setFocus()
+            self.setFocus(Qt.FocusReason.MouseFocusReason)
             self.clicked(event.position())
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:

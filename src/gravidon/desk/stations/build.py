@@ -22,8 +22,7 @@ from PyQt6.QtWidgets import (
 from gravidon.desk.stations.base import FieldGrid, Station
 from gravidon.desk.there import there
 from gravidon.plan.model import StepLog
-from gravidon.study.making.parts_list import runs
-from gravidon.study.making.sequence import Step, progress, sequence
+from gravidon.study.making.sequence import Step, joints_at, progress, sequence
 
 SCHOOLS = (
     ("build.pan", ["pan off", "pan on, grease and a stop"], "The pan"),
@@ -150,8 +149,7 @@ class BuildStation(Station):
             parts.append(f"<p>After: {before}.</p>" if before else "")
         if step.blocked:
             parts.append(f"<p>Waits for: {'; '.join(step.blocked)}.</p>")
-        if step.key.startswith(("feed-", "drain-join-", "drain-flange-")):
-            parts.append(self._joints(step))
+        parts.append(self._joints(step))
         if step.cautions:
             parts.append(
                 "<p><b>Take care</b></p><ul>" + "".join(f"<li>{c}</li>" for c in step.cautions) + "</ul>"
@@ -162,13 +160,9 @@ class BuildStation(Station):
         self.done_button.setText("Not done after all" if log else "Done")
 
     def _joints(self, step: Step) -> str:
-        line = "feed" if step.key.startswith("feed") else "drain"
-        turbo = int(step.key.rsplit("-", 1)[1])
         rows = "".join(
             f"<li>{j.one.text} to {j.other.text}: {j.fit.seal or j.fit.why}; {j.tighten or 'do not fit it'}</li>"
-            for run in runs(self.session.plan)
-            if run.key == line and run.turbo == turbo
-            for j in run.joints
+            for j in joints_at(self.session.plan, step)
         )
         return f"<p><b>Joints</b></p><ul>{rows}</ul>" if rows else ""
 

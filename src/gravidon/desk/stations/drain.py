@@ -5,7 +5,7 @@ from __future__ import annotations
 import itertools
 from collections.abc import Callable, Hashable
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
+from PyQt6.QtCore import QPointF, QRect, QRectF, QSize, Qt
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QWheelEvent
 from PyQt6.QtWidgets import (
     QButtonGroup,
@@ -25,7 +25,7 @@ from gravidon.desk.stations.base import Station
 from gravidon.desk.stations.drain_fields import EndChoice, PointEditor, handle_path
 from gravidon.desk.value_field import ValueField
 from gravidon.draw import elevation as drawing
-from gravidon.draw import run_strip
+from gravidon.draw import run_marks, run_strip
 from gravidon.draw.frame import Frame
 from gravidon.draw.geometry.elevation import VIEWS, Elevation, View, elevation, shifted
 from gravidon.draw.ink import Ink
@@ -38,9 +38,16 @@ from gravidon.study.solve.evaluate import Evaluation
 
 REACH_PX = 14.0
 NUDGE_MM, BIG_NUDGE_MM = 1.0, 10.0
+BESIDE_MM = 60.0
+"""[mm] between two things that are added one after the other: each can be seen and taken hold of."""
 BESIDE: dict[View, View] = {"front": "side", "side": "front", "above": "front"}
 """What the second drawing shows beside the first."""
 BUTTONS: dict[View, str] = {"front": "Front", "side": "Left side", "above": "Above"}
+
+
+def _near(a: Point, b: Point) -> bool:
+    """Whether one thing's corner hides another's."""
+    return max(abs(a.x_mm - b.x_mm), abs(a.y_mm - b.y_mm), abs(a.z_mm - b.z_mm)) < BESIDE_MM / 2
 
 
 class ElevationCanvas(Canvas):
@@ -104,11 +111,18 @@ class ElevationCanvas(Canvas):
             self.selected,
             main=self is self.drain.canvas,
         )
+        if session.ghost is not None:
+            made = elevation(session.ghost, session.condition, self.view)
+            run_marks.ghost(Ink(painter, self.station.colours), self.frame_now(), made)
 
     def handle_pixel(self, name: str) -> QPointF:
         """Return where a handle is on screen."""
         spot: QPointF = self.frame_now().at(self.picture().handles[name])
         return spot
+
+    def geometry_in(self, widget: QWidget) -> QRect:
+        """Return where the drawing is within another widget."""
+        return QRect(self.mapTo(widget, self.rect().topLeft()), self.size())
 
     def _nearest(self, at: QPointF) -> str:
         found = {n: (self.handle_pixel(n) - at).manhattanLength() for n in self.picture().handles}
@@ -124,7 +138,7 @@ class ElevationCanvas(Canvas):
         """Take hold of a point."""
         if event is None or event.button() != Qt.MouseButton.LeftButton:
             return
-        self.setFocus()
+        self.setFocus(Qt.FocusReason.MouseFocusReason)
         self.select(self._nearest(event.position()))
         if self.selected:
             self.frame_now()
@@ -261,6 +275,7 @@ class DrainStation(Station):
         self.strip.setFixedHeight(112)
         self.column.addWidget(self.strip)
         self.editor = PointEditor(self)
+        self.editor.closed.connect(lambda: self.select(""))
         self._sizes()
 
     def _menu_button(self, words: str, bar: QHBoxLayout) -> QToolButton:
@@ -381,6 +396,11 @@ class DrainStation(Station):
         """What the first drawing shows."""
         return self.canvas.view
 
+    def show_ghost(self) -> None:
+        """Draw the remedied run over the run, dashed."""
+        self.canvas.update()
+        self.second.update()
+
     def follow(self) -> None:
         """Only the drawing under the hand; the one that was pressed."""
         (self._at or self.canvas).update()
@@ -414,7 +434,8 @@ class DrainStation(Station):
         canvas = self._at or self.canvas
         if name and canvas.isVisible() and name in canvas.picture().handles:
             at = canvas.mapTo(self, canvas.handle_pixel(name).toPoint())
-            self.editor.show_for(name, canvas.view, at, canvas.mapTo(self, canvas.rect().bottomRight()).y())
+            handles = [canvas.mapTo(self, canvas.handle_pixel(n).toPoint()) for n in canvas.picture().handles]
+            self.editor.show_for(name, canvas.view, at, canvas.geometry_in(self), handles)
         else:
             self.editor.hide()
 
@@ -470,6 +491,8 @@ class DrainStation(Station):
             y_mm=round(float(middle[1]) + away, 1),
             z_mm=round(float(middle[2]) - 25, 1),
         )
+        while any(_near(corner, other.corner) for other in shapes):  # each new thing beside the one before
+            corner = corner.model_copy(update={"z_mm": corner.z_mm + BESIDE_MM})
         new = Shape.model_validate(
             {
                 "label": f"{THINGS[kind].words} {len(shapes) + 1}",

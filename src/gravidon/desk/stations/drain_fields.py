@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtCore import QPoint, QRect, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from gravidon.desk.session import Session
@@ -19,6 +20,7 @@ AXES: dict[View, tuple[tuple[str, str], tuple[str, str]]] = {
     "above": (("x_mm", "forward"), ("y_mm", "left")),
 }
 """The two coordinates that a view shows."""
+ALL_AXES = (("x_mm", "forward"), ("y_mm", "left"), ("z_mm", "up"))
 
 
 def handle_path(name: str) -> str:
@@ -32,6 +34,9 @@ def handle_path(name: str) -> str:
 
 class PointEditor(QFrame):
     """The selected point's coordinates, typed beside the point; a thing's name, kind and size too."""
+
+    closed = pyqtSignal()
+    """It was put away by key."""
 
     def __init__(self, station: Station) -> None:
         super().__init__(station)
@@ -55,7 +60,7 @@ class PointEditor(QFrame):
 
     def _value(self, path: str) -> ValueField:
         field = ValueField(self.station.session, path)
-        field.setFixedWidth(84)
+        field.setFixedWidth(76)
         return field
 
     def _empty(self) -> None:
@@ -69,8 +74,23 @@ class PointEditor(QFrame):
             widget.deleteLater()
         self.fields = []
 
-    def show_for(self, name: str, view: View, at: QPoint, lowest: int) -> None:
-        """Show the two coordinates that a view shows, beside a pixel of the station and above a lowest one."""
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Escape and Enter put the card away; a field has taken what was typed before."""
+        if event is not None and event.key() in (Qt.Key.Key_Escape, Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.closed.emit()
+        else:
+            super().keyPressEvent(event)
+
+    def show_for(self, name: str, view: View, at: QPoint, within: QRect, clear: list[QPoint]) -> None:
+        """Show a point's coordinates, those that the view shows first, beside the point.
+
+        Args:
+            name: the handle.
+            view: what the drawing shows.
+            at: the handle [px of the station].
+            within: the drawing [px of the station]; the card stays inside.
+            clear: what the card had better not cover: the drain's points and the things [px of the station].
+        """
         if (name, view) != self.shown_for:
             self.shown_for = (name, view)
             self._empty()
@@ -85,13 +105,28 @@ class PointEditor(QFrame):
                 self._row([label, kind])
                 words = (("length_mm", "long"), ("width_mm", "wide"), ("height_mm", "tall"))
                 self._row([w for key, word in words for w in (QLabel(word), self._value(f"{shape}.{key}"))])
-            self._row([w for key, word in AXES[view] for w in (QLabel(word), self._value(f"{path}.{key}"))])
+            axes = (*AXES[view], *(axis for axis in ALL_AXES if axis not in AXES[view]))
+            self._row([w for key, word in axes for w in (QLabel(word), self._value(f"{path}.{key}"))])
         self.adjustSize()
-        x = at.x() - self.width() - 22 if at.x() > self.station.width() - self.width() - 40 else at.x() + 22
-        y = min(max(at.y() + 12, 4), lowest - self.height() - 4)
-        self.move(int(max(x, 4)), int(y))
+        self.move(self._place(at, within, clear))
         self.show()
         self.raise_()
+
+    def _place(self, at: QPoint, within: QRect, clear: list[QPoint]) -> QPoint:
+        """Return the place beside the point, or else in a corner of the drawing, that covers least."""
+        w, h = self.width(), self.height()
+        xs = (at.x() + 22, at.x() - w - 22, within.left() + 4, within.right() - w - 4)
+        ys = (at.y() + 12, at.y() - h - 12, within.top() + 4, within.bottom() - h - 4)
+        lowest, rightmost = within.bottom() - h - 4, max(within.right(), self.station.width()) - w - 4
+
+        def cost(place: QPoint) -> tuple[int, int]:
+            mine = QRect(place, self.size()).adjusted(-10, -8, 10, 8)
+            return sum(mine.contains(p) for p in clear), (mine.center() - at).manhattanLength()
+
+        places = [
+            QPoint(max(min(x, rightmost), 4), max(min(y, lowest), within.top() + 4)) for x in xs for y in ys
+        ]
+        return min(places, key=cost)
 
     def _rename(self, path: str, field: QLineEdit) -> None:
         text = field.text().strip()

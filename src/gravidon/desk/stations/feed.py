@@ -83,6 +83,7 @@ class FeedStation(Station):
         """The cascade, the chosen piece's fields, and what the line adds up to."""
         self.selected = ""
         self._fields_for: tuple[str, str] = ("", "")
+        self._title: QLabel | None = None
         self.canvas = CascadeCanvas(self, "Pressure cascade from gallery to bearing")
         self.column.addWidget(self.canvas, 1)
         self.editor = QHBoxLayout()
@@ -177,8 +178,11 @@ class FeedStation(Station):
         self.remove_button.setEnabled(piece is not None)
         key = (self.selected, type(piece).__name__)
         if key == self._fields_for:
+            if self._title is not None:
+                self._title.setText(self._title_words(piece))
             return
         self._fields_for = key
+        self._title = None
         emptied(self.editor)
         if not self.selected:
             self.editor.addWidget(
@@ -203,16 +207,19 @@ class FeedStation(Station):
     def _add(self, widget: QWidget) -> None:
         self.editor.addWidget(widget)
 
-    def _add_title(self, piece: Piece | None) -> None:
+    def _title_words(self, piece: Piece | None) -> str:
         step = next((s for s in self.steps if s.path == self.selected), None)
         words = (
             piece_name(piece, self.session.family).split(",")[0]
             if piece is not None
             else (step.name if step else "")
         )
-        title = QLabel(words[:1].upper() + words[1:])
-        title.setProperty("role", "section")
-        self._add(title)
+        return words[:1].upper() + words[1:]
+
+    def _add_title(self, piece: Piece | None) -> None:
+        self._title = QLabel(self._title_words(piece))
+        self._title.setProperty("role", "section")
+        self._add(self._title)
 
     def _shape_box(self, piece: Fitting) -> QComboBox:
         box = QComboBox()

@@ -13,9 +13,10 @@ from gravidon.desk.picture_fields import PictureFields, Spot
 from gravidon.desk.stations.base import FieldGrid, Station
 from gravidon.draw import tap_chart, tap_section
 from gravidon.draw.ink import Ink
+from gravidon.errors import InputError
 from gravidon.parts.threads import THREAD_NAMES
 from gravidon.plan import model
-from gravidon.study.supply.tap_choice import TapCandidate, compare_taps, with_tap
+from gravidon.study.supply.tap_choice import TapCandidate, compare_taps, with_new_tap, with_tap, without_tap
 
 
 class TapCanvas(Canvas):
@@ -168,11 +169,15 @@ class TapStation(Station):
             )
 
     def add(self) -> None:
-        """Add a copy of the chosen tap to be changed."""
-        taps = self.session.plan.taps
-        new = self.session.evaluation.tap.model_copy(update={"label": f"tap {len(taps) + 1}", "kind": "own"})
-        if self.session.edit("taps", (*taps, new), "add a tap"):
-            self.choose(len(taps))
+        """Add a tap of which nothing is known yet, and plan from it, so that it can be described."""
+        try:
+            more = with_new_tap(self.session.plan)
+        except InputError as error:
+            self.session.refused.emit(str(error))
+            return
+        self.session.propose(more, "add a tap")
+        self.label.setFocus()
+        self.label.selectAll()
 
     def remove(self) -> None:
         """Take the chosen tap out; the last one stays."""
@@ -180,7 +185,4 @@ class TapStation(Station):
         if len(taps) == 1:
             self.session.refused.emit("A plan needs at least one tap; change this one instead")
             return
-        plan = self.session.plan.model_copy(
-            update={"taps": (*taps[:k], *taps[k + 1 :]), "tap": max(k - 1, 0)}
-        )
-        self.session.propose(plan, f"remove tap {taps[k].label}")
+        self.session.propose(without_tap(self.session.plan, k), f"remove tap {taps[k].label}")

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, field
 
+from gravidon.parts.chains import ChainJoint
 from gravidon.parts.part_kinds import KINDS
 from gravidon.parts.threads import THREADS, joint
 from gravidon.plan.model import Plan
@@ -191,7 +192,7 @@ def _sealed_in(plan: Plan) -> list[Step]:
                 "spanner, sealant",
                 (),
                 ("clean",),
-                ("sealant",),
+                ("sealant", "adapter"),
                 "drain",
             )
         )
@@ -253,7 +254,7 @@ def _turbo_steps(plan: Plan, k: int) -> list[Step]:
             "sockets, gasket",
             (),
             (f"clock-{k}", f"cut-drain-{k}"),
-            ("flange", "gasket", "hose end", "adapter", "bung"),
+            ("flange", "gasket", "bolt", "hose end", *_above_the_hose(plan, k)),
             "drain",
         ),
         Step(
@@ -295,7 +296,18 @@ def _turbo_steps(plan: Plan, k: int) -> list[Step]:
             "two spanners",
             (),
             (f"hang-{k}", f"cut-feed-{k}", "tap", f"restrictor-{k}", f"flange-hole-{k}"),
-            ("adapter", "restrictor", "flange", "screen", "tee", "banjo", "washer", "gasket", "sealant"),
+            (
+                "adapter",
+                "restrictor",
+                "flange",
+                "bolt",
+                "screen",
+                "tee",
+                "banjo",
+                "washer",
+                "gasket",
+                "sealant",
+            ),
             "feed",
         ),
         Step(
@@ -537,9 +549,51 @@ def _blocked(step: Step, missing: dict[str, list[Need]]) -> Step:
         need.part.name
         for kind in step.kinds
         for need in missing.get(kind, [])
-        if KINDS[kind].general or not step.line or step.line in need.lines or "trunk" in need.lines
+        if not step.line or not need.lines or step.line in need.lines or "trunk" in need.lines
     ]
     return Step(**{**step.__dict__, "blocked": tuple(dict.fromkeys(names))}) if names else step
+
+
+def joints_at(plan: Plan, step: Step) -> tuple[ChainJoint, ...]:
+    """Return the joints that a step makes, in the order of the oil: a drain's upper ones with its flange, its lower ones where
+    it is joined, a weld or a thread in the pan's wall with the entry, a trunk's at the tap."""
+    if step.key == "tap":
+        return tuple(j for run in runs(plan) if run.key == "trunk" for j in run.joints)
+    name, _, number = step.key.rpartition("-")
+    if name not in ("feed", "drain-flange", "drain-join", "entry", "entry-fit"):
+        return ()
+    key = "feed" if name == "feed" else "drain"
+    threaded = plan.turbos[int(number)].drain.fitting.way.wall_threads
+    found: list[ChainJoint] = []
+    for run in runs(plan):
+        if (run.key, run.turbo) != (key, int(number)):
+            continue
+        hose = next((k for k, part in enumerate(run.parts) if part.what.hose), len(run.parts) - 1)
+        ends = len(run.joints) > len(run.parts) and _in_wall(plan, run.turbo)
+        wall = len(run.joints) - 1 if ends else len(run.joints)
+        pieces = {
+            "feed": run.joints,
+            "drain-flange": run.joints[: hose + 1],
+            "drain-join": run.joints[hose + 1 : wall],
+            "entry-fit" if threaded else "entry": run.joints[wall:],
+        }
+        found += pieces.get(name, ())
+    return tuple(found)
+
+
+def _above_the_hose(plan: Plan, turbo: int) -> tuple[str, ...]:
+    """Return the kinds of the parts between a turbo's drain flange and its hose."""
+    for run in runs(plan):
+        if (run.key, run.turbo) == ("drain", turbo):
+            hose = next((k for k, part in enumerate(run.parts) if part.what.hose), len(run.parts))
+            return tuple(dict.fromkeys(p.kind for p in run.parts[:hose] if p.kind in ("adapter", "bung")))
+    return ()
+
+
+def _in_wall(plan: Plan, turbo: int) -> bool:
+    """Whether a drain ends in the pan's own wall, not in another drain or a pot."""
+    line = plan.turbos[turbo]
+    return line.drain_by == "gravity" and line.drain.joins is None
 
 
 @dataclass(frozen=True)

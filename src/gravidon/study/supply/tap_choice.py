@@ -10,6 +10,8 @@ import numpy as np
 from gravidon.parts.threads import THREADS, joint
 from gravidon.physics.arrays import Array
 from gravidon.physics.feed import FeedResult
+from gravidon.plan import paths
+from gravidon.plan.fields import Known
 from gravidon.plan.model import Hose, Piece, Plan, Tap
 from gravidon.plan.paths import looked_at
 from gravidon.study.judge.supply import window_margins
@@ -62,6 +64,53 @@ def with_tap(plan: Plan, index: int) -> Plan:
         for line in plan.turbos
     )
     return plan.model_copy(update={"turbos": lines})
+
+
+def with_new_tap(plan: Plan) -> Plan:
+    """Return the plan with one more tap, fed from it. Nothing of the others is copied: its figures are guesses, its thread the
+    usual one of the trade (1/8 NPT; common practice, no source), and nobody has looked at it.
+
+    Raises: InputError if the plan has as many taps as a plan may have.
+    """
+
+    def guess(value: float) -> Known:
+        return Known(value=value, basis="guess")
+
+    new = Tap(
+        label=f"tap {len(plan.taps) + 1}",
+        offset_kpa=guess(0.0),
+        port_thread="1/8 NPT",
+        fitting_thread="1/8 NPT",
+        route_mm=guess(plan.taps[plan.tap].route_mm.value),
+        wrench_mm=guess(100.0),
+        hot_mm=guess(150.0),
+        protrusion_mm=guess(0.0),
+        gallery_bore_mm=guess(12.0),
+    )
+    return with_tap(paths.put(plan, "taps", (*plan.taps, new)), len(plan.taps))
+
+
+def without_tap(plan: Plan, index: int) -> Plan:
+    """Return the plan without one of its taps; what was looked at of the others stays looked at.
+
+    Raises: InputError if it is the only one.
+    """
+    left = paths.put(
+        plan.model_copy(update={"tap": 0}), "taps", (*plan.taps[:index], *plan.taps[index + 1 :])
+    )
+    seen = plan.seen
+    if seen is not None:
+        seen = tuple(path for path in (_moved(path, index) for path in seen) if path)
+    now = plan.tap - 1 if plan.tap > index or plan.tap == len(left.taps) else plan.tap
+    return with_tap(left.model_copy(update={"seen": seen, "tap": now}), now)
+
+
+def _moved(path: str, gone: int) -> str:
+    """Return what a path into the taps is called when one of them is gone; empty if it was in that one."""
+    head, _, rest = path.removeprefix("taps.").partition(".")
+    if not path.startswith("taps.") or not head.isdigit() or int(head) < gone:
+        return path
+    return "" if int(head) == gone else f"taps.{int(head) - 1}" + (f".{rest}" if rest else "")
 
 
 def _rerouted(pieces: tuple[Piece, ...], tap: Tap) -> tuple[Piece, ...]:
