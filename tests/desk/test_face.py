@@ -515,6 +515,7 @@ def test_added_things_lie_side_by_side_and_their_card_covers_no_point(
     assert min(abs(a.z_mm - b.z_mm) for a in added for b in added if a is not b) >= 50.0
     card = station.editor
     assert card.isVisible()
+    assert card.width() >= sum(f.width() for f in card.findChildren(ValueField)[:3])
     covered = [
         name
         for name in station.canvas.picture().handles
@@ -523,7 +524,6 @@ def test_added_things_lie_side_by_side_and_their_card_covers_no_point(
         )
     ]
     assert covered == []
-    QApplication.processEvents()
     typed = {f.path.rpartition(".")[2] for f in card.findChildren(ValueField) if f.isVisible()}
     assert {"x_mm", "y_mm", "z_mm"} <= typed  # a place has three coordinates, whatever the view
     QTest.keyClick(card, Qt.Key.Key_Escape)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import itertools
 from collections.abc import Callable, Hashable
 
-from PyQt6.QtCore import QPointF, QRect, QRectF, QSize, Qt
+from PyQt6.QtCore import QPoint, QPointF, QRect, QRectF, QSize, Qt
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QWheelEvent
 from PyQt6.QtWidgets import (
     QButtonGroup,
@@ -123,6 +123,14 @@ class ElevationCanvas(Canvas):
     def geometry_in(self, widget: QWidget) -> QRect:
         """Return where the drawing is within another widget."""
         return QRect(self.mapTo(widget, self.rect().topLeft()), self.size())
+
+    def marks_in(self, widget: QWidget) -> list[QPoint]:
+        """Return where the handles, the run and the turbo above its flange are within another widget."""
+        picture, frame = self.picture(), self.frame_now()
+        spots = [frame.at(p) for p in (*picture.handles.values(), *picture.stations[::4])]
+        flange = self.handle_pixel("turbo")
+        spots += [flange - QPointF(0.0, k * frame.scale) for k in (30.0, 60.0, 90.0)]
+        return [self.mapTo(widget, spot.toPoint()) for spot in spots]
 
     def _nearest(self, at: QPointF) -> str:
         found = {n: (self.handle_pixel(n) - at).manhattanLength() for n in self.picture().handles}
@@ -434,8 +442,7 @@ class DrainStation(Station):
         canvas = self._at or self.canvas
         if name and canvas.isVisible() and name in canvas.picture().handles:
             at = canvas.mapTo(self, canvas.handle_pixel(name).toPoint())
-            handles = [canvas.mapTo(self, canvas.handle_pixel(n).toPoint()) for n in canvas.picture().handles]
-            self.editor.show_for(name, canvas.view, at, canvas.geometry_in(self), handles)
+            self.editor.show_for(name, canvas.view, at, canvas.geometry_in(self), canvas.marks_in(self))
         else:
             self.editor.hide()
 

@@ -15,12 +15,12 @@ from gravidon.plan.model import Joining
 from gravidon.plan.things import THINGS
 
 AXES: dict[View, tuple[tuple[str, str], tuple[str, str]]] = {
-    "front": (("y_mm", "left"), ("z_mm", "up")),
-    "side": (("x_mm", "forward"), ("z_mm", "up")),
-    "above": (("x_mm", "forward"), ("y_mm", "left")),
+    "front": (("y_mm", "across"), ("z_mm", "height")),
+    "side": (("x_mm", "along"), ("z_mm", "height")),
+    "above": (("x_mm", "along"), ("y_mm", "across")),
 }
 """The two coordinates that a view shows."""
-ALL_AXES = (("x_mm", "forward"), ("y_mm", "left"), ("z_mm", "up"))
+ALL_AXES = (("x_mm", "along"), ("y_mm", "across"), ("z_mm", "height"))
 
 
 def handle_path(name: str) -> str:
@@ -45,7 +45,7 @@ class PointEditor(QFrame):
         self.setObjectName("point-editor")
         self.rows = QVBoxLayout(self)
         self.rows.setContentsMargins(8, 4, 8, 4)
-        self.rows.setSpacing(4)
+        self.rows.setSpacing(2)
         self.fields: list[QWidget] = []
         self.shown_for: tuple[str, View] | None = None
         self.hide()
@@ -57,10 +57,23 @@ class PointEditor(QFrame):
             row.addWidget(widget)
         self.rows.addLayout(row)
         self.fields += widgets
+        for widget in widgets:
+            widget.show()  # at once: a card in sight is measured before Qt would come to show them
+
+    def _figures(self, figures: list[tuple[str, str]]) -> None:
+        """Lay fields side by side, each under its word."""
+        fields = [self._value(path) for path, _ in figures]
+        names = [QLabel(word) for _, word in figures]
+        for name, field in zip(names, fields, strict=True):
+            name.setProperty("role", "faint")
+            name.setFixedWidth(field.maximumWidth())
+            name.setBuddy(field)
+        self._row(list(names))
+        self._row(list(fields))
 
     def _value(self, path: str) -> ValueField:
         field = ValueField(self.station.session, path)
-        field.setFixedWidth(76)
+        field.setFixedWidth(104)
         return field
 
     def _empty(self) -> None:
@@ -104,9 +117,9 @@ class PointEditor(QFrame):
                 kind = ChoiceField(session, f"{shape}.kind", list(THINGS), "Kind")
                 self._row([label, kind])
                 words = (("length_mm", "long"), ("width_mm", "wide"), ("height_mm", "tall"))
-                self._row([w for key, word in words for w in (QLabel(word), self._value(f"{shape}.{key}"))])
+                self._figures([(f"{shape}.{key}", word) for key, word in words])
             axes = (*AXES[view], *(axis for axis in ALL_AXES if axis not in AXES[view]))
-            self._row([w for key, word in axes for w in (QLabel(word), self._value(f"{path}.{key}"))])
+            self._figures([(f"{path}.{key}", word) for key, word in axes])
         self.adjustSize()
         self.move(self._place(at, within, clear))
         self.show()
