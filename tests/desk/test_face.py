@@ -7,7 +7,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
-from PyQt6.QtGui import QColor
+from PyQt6.QtGui import QColor, QImage, QPainter
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
@@ -21,12 +21,19 @@ from gravidon.desk.stations import CHAPTERS, STATIONS
 from gravidon.desk.stations.whole import PREFIXES
 from gravidon.desk.value_field import ValueField
 from gravidon.desk.window import MainWindow
+from gravidon.draw.chain_chart import STRIP, paint_numbered
+from gravidon.draw.ink import Ink
 from gravidon.draw.labels import Labels
+from gravidon.draw.step_view import PLACES, has_place, stem
 from gravidon.draw.whole_way import NAMES
 from gravidon.plan import paths
 from gravidon.plan.demos import demo_plan
 from gravidon.plan.starter import Answers, new_plan
 from gravidon.plan.units import FAMILIES, family_of, parts_of, show
+from gravidon.sheet.shop_sheet import html_text
+from gravidon.sheet.workshop import pages
+from gravidon.sheet.workshop_content import sections
+from gravidon.study.making.parts_list import runs
 from gravidon.study.solve.evaluate import evaluate
 from gravidon.study.verdict.report import verdict_words
 from gravidon.study.verdict.trials import trial
@@ -579,3 +586,69 @@ def test_a_new_tap_is_no_copy_and_hides_no_guess(window: MainWindow) -> None:
     window.station.add()
     assert len(window.session.plan.taps) == 12
     assert "12" in window.notice.text()
+
+
+# --- the build and the sheet, drawn ------------------------------------------------------------
+
+
+def ringed(image: QImage, colour: QColor) -> QRectF:
+    """The bounds of all pixels of a colour, by numpy on the picture's bytes."""
+    copy = image.convertToFormat(QImage.Format.Format_RGB32)
+    bits = copy.constBits()
+    assert bits is not None
+    bits.setsize(copy.sizeInBytes())
+    rgb = np.frombuffer(bits, np.uint8).reshape(copy.height(), copy.bytesPerLine() // 4, 4)
+    want = np.array([colour.blue(), colour.green(), colour.red()])
+    rows, columns = np.nonzero((np.abs(rgb[:, :, :3].astype(int) - want) <= 6).all(axis=2))
+    if not len(rows):
+        return QRectF()
+    return QRectF(columns.min(), rows.min(), np.ptp(columns) + 1, np.ptp(rows) + 1)
+
+
+def test_the_build_shows_where_each_step_happens(window: MainWindow) -> None:
+    """The ring goes down the drain as the steps do: turbo, flange, lower end; the whole pan is wider than its entry."""
+    window.go_to("build")
+    station = window.station
+    found = {}
+    for row, step in enumerate(station.steps):
+        station.list.setCurrentRow(row)
+        assert station.canvas.isVisible() == has_place(step)
+        if stem(step)[0] in PLACES:
+            words = station.canvas.grab().toImage()
+            found[stem(step)[0]] = ringed(
+                words.copy(0, 30, words.width(), words.height() - 30), station.colours.color("focus")
+            )
+    assert all(not r.isNull() for r in found.values())
+    assert found["clock"].center().y() < found["drain-flange"].center().y() < found["drain-join"].center().y()
+    assert found["pan-on"].width() > 1.5 * found["entry"].width()
+    assert found["cut-drain"].height() > found["drain-flange"].height()
+
+
+def test_the_joints_of_a_feed_step_carry_the_pictures_numbers(window: MainWindow) -> None:
+    window.go_to("build")
+    station = window.station
+    row = next(k for k, s in enumerate(station.steps) if s.key == "feed-0")
+    station.list.setCurrentRow(row)
+    run = next(r for r in runs(window.session.plan) if r.key == "feed")
+    assert "<ol>" in station.text.text()
+    assert station.text.text().count("<li>") >= len(run.joints)
+    image = QImage(640, int(STRIP), QImage.Format.Format_RGB32)
+    image.fill(0xFFFFFFFF)
+    painter = QPainter(image)
+    spots = paint_numbered(Ink(painter, station.colours, "metric"), QRectF(0, 0, 640, STRIP), run)
+    painter.end()
+    assert len(spots) == len(run.joints) == len(run.parts) + 1
+    assert np.allclose(np.diff([s.x() for s in spots]), spots[1].x() - spots[0].x())
+
+
+def test_the_sheets_chains_are_drawn_and_the_paper_is_short(window: MainWindow) -> None:
+    """Every line that has parts is drawn over its list; with the first page the demo takes six pages, where it took eight."""
+    e = window.session.evaluation
+    made = [s for s in sections(e, "metric") if s.key.startswith("chain-")]
+    assert [s.run is not None for s in made] == [True] * len(runs(e.plan))
+    for s in made:
+        assert len(s.rows) == len(s.run.joints)  # one row a joint, numbered as in the drawing
+        assert [r[0] for r in s.rows] == [str(k + 1) for k in range(len(s.rows))]
+        assert all(part.name in "".join(map("".join, s.rows)) for part in s.run.parts)
+    assert len(pages(e, "metric")) + 1 <= 6
+    assert html_text(e, "metric").count("joint by joint</title>") == len(made)

@@ -49,11 +49,45 @@ def paint(
     ink.painter.restore()
 
 
-def _title(run: LineRun) -> str:
-    if run.chosen:
-        return f"{run.name}: parts as chosen, their bores counted"
-    reason = f": {run.why}" if run.why else ""
-    return f"{run.name}, no parts chosen, the chain found{reason}"
+STRIP = 94.0
+"""[px] how tall a line of parts is where its joints are numbered instead of named."""
+
+
+def paint_numbered(ink: Ink, rect: QRectF, run: LineRun) -> list[QPointF]:
+    """Paint one line along the way of the oil, its joints numbered for the list beside it, and return where they are.
+
+    Nothing is painted, and nothing returned, where parts are missing.
+    """
+    if run.missing or len(run.joints) < 2:
+        return []
+    painter = ink.painter
+    painter.save()
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.setFont(font(SMALL))
+    left, right = rect.left() + 48, rect.right() - 48
+    step = (right - left) / (len(run.joints) - 1)
+    spots = [QPointF(left + step * k, rect.top() + 50) for k in range(len(run.joints))]
+    _port(ink, spots[0], -1.0, run.start, step)
+    _port(ink, spots[-1], 1.0, run.goal, step)
+    for k, part in enumerate(run.parts):
+        _part(ink, spots[k], spots[k + 1], part, _brief(part))
+    for k, (joint, at) in enumerate(zip(run.joints, spots, strict=True)):
+        _joint(ink, at, joint.fit.outcome, False)
+        painter.setPen(ink.palette.color("ink"))
+        painter.setFont(font(SMALL, bold=True))
+        painter.drawText(
+            QRectF(at.x() - 20, at.y() + 22, 40, 16), int(Qt.AlignmentFlag.AlignHCenter), str(k + 1)
+        )
+        painter.setFont(font(SMALL))
+    painter.restore()
+    return spots
+
+
+def _brief(part: Part) -> str:
+    """Return what a part is called where there is little room: its kind, and what tells it from others of the kind."""
+    hole = f" {part.bore_mm:g} mm" if part.what.narrow else ""
+    angle = " straight" if part.kind == "hose end" and not part.angle_deg else ""
+    return f"{part.kind}{angle}{hole}"
 
 
 def _line(
@@ -143,6 +177,7 @@ def _part(
     a: QPointF,
     b: QPointF,
     part: Part,
+    name: str = "",
 ) -> None:
     """A part between two joints, in the shape of its kind, its name over it."""
     left, right = a.x() + 9, b.x() - 9
@@ -163,8 +198,10 @@ def _part(
     else:
         body = QRectF(left, y - 9, max(right - left, 6), 18)
         ink.painter.drawRoundedRect(body, 3, 3)
-        nut = QRectF(middle - 8, y - 13, 16, 26)
-        ink.painter.drawRect(nut)
+        angle = f"{part.angle_deg:g}°" if part.angle_deg else ""
+        wide = 0.5 * ink.painter.fontMetrics().horizontalAdvance(angle)
+        half = max(8.0, wide + 2.0)
+        ink.painter.drawRect(QRectF(middle - half, y - 13, 2 * half, 26))
         if part.what.narrow:
             ink.painter.setPen(ink.palette.pen("oil", BOLD))
             ink.painter.drawLine(QPointF(middle, y - 2), QPointF(middle, y + 2))
@@ -172,15 +209,12 @@ def _part(
             ink.painter.setPen(ink.palette.pen("oil", BOLD))
             for dy in (-3.0, 3.0):  # the arrow on its body: the way the oil is to run
                 ink.painter.drawLine(QPointF(right - 10, y + dy), QPointF(right - 4, y))
-        if part.angle_deg:
+        if angle:
             ink.painter.setPen(ink.palette.color("ink"))
-            text = f"{part.angle_deg:g}°"
-            ink.painter.drawText(
-                QPointF(middle - ink.painter.fontMetrics().horizontalAdvance(text) / 2, y + 4), text
-            )
+            ink.painter.drawText(QPointF(middle - wide, y + 4), angle)
     ink.painter.setPen(ink.palette.color("ink"))
     room = QRectF(a.x() + 2, y - 62, b.x() - a.x() - 4, 48)
-    name = (
+    name = name or (
         part.name.replace(", per metre", "")
         .replace(", reusable", "")
         .replace(" flare male", "")

@@ -87,7 +87,8 @@ def paint(painter: QPainter, it: EntryTemplate) -> None:
         painter.drawLine(QPointF(centre.x(), 17.0), QPointF(x, 17.0))
         for end in (centre.x(), x):
             painter.drawLine(QPointF(end, 15.5), QPointF(end, rail_y - 1.0))
-        text(painter, min(x, centre.x()) + 1.0, 16.0, f"{abs(near[0]) * 1e3:.1f} mm to the bolt", 2.6)
+        beyond = max(x, centre.x()) + 0.5e3 * it.bolt_head_m + 1.5  # the bolt's own head stays free
+        text(painter, beyond, 17.5, f"{abs(near[0]) * 1e3:.1f} mm to the bolt", 2.6)
     _figures(painter, it, 106.0, 32.0)
     ruler(painter, QPointF(6.0, height - 12.0))
     painter.restore()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 from importlib import resources
 from pathlib import Path
@@ -10,8 +11,8 @@ from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QRectF, QSizeF
 from PyQt6.QtGui import QPainter
 from PyQt6.QtSvg import QSvgGenerator
 
+from gravidon.draw import chain_chart, whole_way
 from gravidon.draw import template as template_drawing
-from gravidon.draw import whole_way
 from gravidon.draw.ink import Ink
 from gravidon.draw.style import load_fonts
 from gravidon.plan.storage import write_atomically
@@ -21,6 +22,7 @@ from gravidon.sheet.content import content
 from gravidon.sheet.device import application_for_painting, pdf_of
 from gravidon.sheet.workshop_content import sections
 from gravidon.study.making.cutting import EntryTemplate, entry_template
+from gravidon.study.making.parts_list import LineRun
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.verdict.trials import trial
 
@@ -49,17 +51,38 @@ def drawing_svg(
     e: Evaluation, condition: int, family: Family, width: float = 760.0, height: float = 430.0
 ) -> str:
     """Return the whole way of the oil as an SVG element."""
+
+    def paint(painter: QPainter) -> None:
+        box = QRectF(0, 0, width, height)
+        whole_way.paint(Ink(painter, page.PAPER, family), box, e, condition, trial(e.plan).findings, {})
+
+    return _svg(f"{e.plan.name}: the way of the oil, {e.names[condition]}", width, height, paint)
+
+
+def chain_svg(run: LineRun, family: Family) -> str:
+    """Return a line of parts, its joints numbered, as an SVG element."""
+    width, height = workshop.WIDTH, chain_chart.STRIP
+
+    def paint(painter: QPainter) -> None:
+        chain_chart.paint_numbered(Ink(painter, page.PAPER, family), QRectF(0, 0, width, height), run)
+
+    return _svg(f"{run.name}, joint by joint", width, height, paint)
+
+
+def _svg(title: str, width: float, height: float, paint: Callable[[QPainter], None], dpi: int = 0) -> str:
+    """Return what is painted as an SVG element of a size in its own units; true to scale where `dpi` is given."""
     data = QByteArray()
     buffer = QBuffer(data)
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
     generator = QSvgGenerator()
     generator.setOutputDevice(buffer)
+    if dpi:
+        generator.setResolution(dpi)
     generator.setSize(QSizeF(width, height).toSize())
     generator.setViewBox(QRectF(0, 0, width, height))
-    generator.setTitle(f"{e.plan.name}: the way of the oil, {e.names[condition]}")
+    generator.setTitle(title)
     painter = QPainter(generator)
-    box = QRectF(0, 0, width, height)
-    whole_way.paint(Ink(painter, page.PAPER, family), box, e, condition, trial(e.plan).findings, {})
+    paint(painter)
     painter.end()
     text = bytes(data.data()).decode("utf-8")
     return text[text.index("<svg") :]
@@ -78,7 +101,7 @@ def html_text(e: Evaluation, family: Family) -> str:
         sheet=sheet,
         drawing=svg,
         colours=page.PAPER,
-        sections=sections(e, family),
+        sections=[(made, chain_svg(made.run, family) if made.run else "") for made in sections(e, family)],
         templates=[template_svg(t) for t in templates],
     )
 
@@ -86,20 +109,10 @@ def html_text(e: Evaluation, family: Family) -> str:
 def template_svg(made: EntryTemplate) -> str:
     """Return the template as an SVG element that prints at true scale."""
     width, height = template_drawing.SIZE_MM
-    data = QByteArray()
-    buffer = QBuffer(data)
-    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
-    generator = QSvgGenerator()
-    generator.setOutputDevice(buffer)
-    generator.setResolution(
-        254
-    )  # ten units a millimetre, so that the element's size comes out in whole millimetres
-    generator.setSize(QSizeF(10 * width, 10 * height).toSize())
-    generator.setViewBox(QRectF(0, 0, 10 * width, 10 * height))
-    generator.setTitle(f"Pan entry template, {made.name}")
-    painter = QPainter(generator)
-    painter.scale(10.0, 10.0)
-    template_drawing.paint(painter, made)
-    painter.end()
-    text = bytes(data.data()).decode("utf-8")
-    return text[text.index("<svg") :]
+
+    def paint(painter: QPainter) -> None:
+        painter.scale(10.0, 10.0)
+        template_drawing.paint(painter, made)
+
+    # 254 dpi: ten units a millimetre, so that the element's size comes out in whole millimetres
+    return _svg(f"Pan entry template, {made.name}", 10 * width, 10 * height, paint, dpi=254)

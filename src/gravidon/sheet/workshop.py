@@ -12,7 +12,9 @@ from pathlib import Path
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter
 
+from gravidon.draw import chain_chart
 from gravidon.draw import template as template_drawing
+from gravidon.draw.ink import Ink
 from gravidon.draw.style import font, load_fonts
 from gravidon.plan.storage import write_atomically
 from gravidon.plan.units import Family
@@ -20,6 +22,7 @@ from gravidon.sheet.device import application_for_painting, pdf_of
 from gravidon.sheet.page import HEIGHT_MM, MARGIN_MM, PAPER, PX_PER_MM, WIDTH_MM
 from gravidon.sheet.workshop_content import Section, sections
 from gravidon.study.making.cutting import EntryTemplate, entry_template
+from gravidon.study.making.parts_list import LineRun
 from gravidon.study.solve.evaluate import Evaluation
 
 LEFT, TOP = MARGIN_MM * PX_PER_MM, MARGIN_MM * PX_PER_MM
@@ -108,11 +111,13 @@ class _Layout:
 
     def section(self, made: Section) -> None:
         """Write a titled table or list; its title is never alone at the foot of a page."""
-        self.room(54)
+        self.room(54 + (chain_chart.STRIP + 40 if made.run is not None else 0))
         self.y += 6
         self.row([(made.title, 0.0, 1.0)], HEAD, True)
         if made.note:
             self.row([(made.note, 0.0, 1.0)], SIZE, False, "faint")
+        if made.run is not None:
+            self.drawing(chain_chart.STRIP / PX_PER_MM, _chain(made.run))
         edges = [0.0]
         for share in made.shares:
             edges.append(edges[-1] + share)
@@ -135,8 +140,6 @@ def pages(e: Evaluation, family: Family) -> tuple[Page, ...]:
     layout = _Layout()
     layout.row([(f"{e.plan.name}: workshop", 0.0, 1.0)], TITLE, True)
     for made in sections(e, family):
-        if made.starts_page and layout.y > TOP + 40:
-            layout.new_page()
         layout.section(made)
         if made.key == "cuts":
             for k in range(len(e.plan.turbos)):
@@ -155,6 +158,16 @@ def pages(e: Evaluation, family: Family) -> tuple[Page, ...]:
             )
         )
     return tuple(layout.pages)
+
+
+def _chain(run: LineRun) -> Callable[[QPainter], None]:
+    """Return what paints a line of parts over the width of the page."""
+
+    def paint(painter: QPainter) -> None:
+        painter.scale(1 / PX_PER_MM, 1 / PX_PER_MM)
+        chain_chart.paint_numbered(Ink(painter, PAPER), QRectF(0.0, 0.0, WIDTH, chain_chart.STRIP), run)
+
+    return paint
 
 
 def _drawn(paper: EntryTemplate) -> Callable[[QPainter], None]:

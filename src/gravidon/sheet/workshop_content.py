@@ -9,7 +9,7 @@ import numpy as np
 
 from gravidon.plan.units import Family, show
 from gravidon.study.making.cutting import cuts, order_list
-from gravidon.study.making.parts_list import by_length, runs
+from gravidon.study.making.parts_list import LineRun, by_length, runs
 from gravidon.study.making.sequence import progress, sequence
 from gravidon.study.solve import assemble
 from gravidon.study.solve.assemble import gauge_pressure
@@ -22,7 +22,8 @@ Rows = tuple[tuple[str, ...], ...]
 
 @dataclass(frozen=True)
 class Section:
-    """One table: key, title, a note, column heads with their shares of the width, rows, whether it starts a page."""
+    """One table: key, title, a note, column heads with their shares of the width, rows,
+    and the line of parts that is drawn over it."""
 
     key: str
     title: str
@@ -30,7 +31,7 @@ class Section:
     shares: tuple[float, ...]
     rows: Rows
     note: str = ""
-    starts_page: bool = False
+    run: LineRun | None = None
 
 
 def sections(e: Evaluation, family: Family) -> tuple[Section, ...]:
@@ -60,13 +61,12 @@ def _chains(e: Evaluation) -> tuple[Section, ...]:
             continue
         rows = []
         for k, joint in enumerate(run.joints):
-            if k:
-                rows.append(("", run.parts[k - 1].name, "", ""))
+            then = f"; then {run.parts[k].name}" if k < len(run.parts) else ""
             state = {"seals": "", "leaks": "LEAKS: ", "no fit": "DOES NOT FIT: "}[joint.fit.outcome]
             rows.append(
                 (
                     str(k + 1),
-                    f"{joint.one.text} to {joint.other.text}",
+                    f"{joint.one.text} to {joint.other.text}{then}",
                     f"{state}{joint.fit.seal or joint.fit.why}",
                     joint.tighten,
                 )
@@ -75,9 +75,10 @@ def _chains(e: Evaluation) -> tuple[Section, ...]:
             Section(
                 f"chain-{run.key}{run.turbo}",
                 f"{run.name}, joint by joint",
-                ("joint", "ends, and the part between", "sealed by", "tighten, if its maker says nothing"),
-                (0.06, 0.36, 0.34, 0.24),
+                ("joint", "ends, and the part after it", "sealed by", "tighten, if its maker says nothing"),
+                (0.06, 0.38, 0.29, 0.27),
                 tuple(rows),
+                run=run,
             )
         )
     return tuple(made)
@@ -105,7 +106,6 @@ def _orders(e: Evaluation) -> Section:
         (0.42, 0.09, 0.07, 0.09, 0.10, 0.23),
         tuple(rows),
         "Generic parts: compare bores and threads with what the shop sells. Spare washers and gaskets are counted in.",
-        True,
     )
 
 
@@ -128,7 +128,6 @@ def _cuts(e: Evaluation, family: Family) -> Section:
         (0.24, 0.12, 0.18, 0.12, 0.12, 0.22),
         rows,
         "Fit one end, route it, mark, cut, fit the other. The template is true to scale: check its ruler.",
-        True,
     )
 
 
@@ -152,7 +151,6 @@ def _steps(e: Evaluation) -> Section:
         (0.06, 0.24, 0.60, 0.10),
         tuple(rows),
         f"{made.done} of {made.of} steps done, about {made.left / 60:.1f} h left{made.waits}. The makers' instructions override this order.",
-        True,
     )
 
 

@@ -5,8 +5,9 @@ from __future__ import annotations
 from datetime import datetime
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QBrush
+from PyQt6.QtGui import QBrush, QPainter
 from PyQt6.QtWidgets import (
+    QFrame,
     QHBoxLayout,
     QLabel,
     QLineEdit,
@@ -14,13 +15,16 @@ from PyQt6.QtWidgets import (
     QListWidgetItem,
     QProgressBar,
     QPushButton,
+    QScrollArea,
     QSplitter,
     QVBoxLayout,
     QWidget,
 )
 
+from gravidon.desk.canvas import Canvas
 from gravidon.desk.stations.base import FieldGrid, Station
 from gravidon.desk.there import there
+from gravidon.draw import step_view
 from gravidon.plan.model import StepLog
 from gravidon.study.making.sequence import Step, joints_at, progress, sequence
 
@@ -29,6 +33,18 @@ SCHOOLS = (
     ("build.clean", ["flush", "wipe"], "After drilling"),
     ("build.sealing", ["liquid sealant", "tape"], "Taper threads"),
 )
+
+
+class PlaceCanvas(Canvas):
+    """The chosen step's place in the car, or along the feed."""
+
+    station: BuildStation
+
+    def paint(self, painter: QPainter) -> None:
+        """Draw it."""
+        step = self.station.step()
+        if step is not None:
+            step_view.paint(self.ink(painter), self.area, self.station.session.evaluation.all, step)
 
 
 class BuildStation(Station):
@@ -56,6 +72,14 @@ class BuildStation(Station):
         self.list.setTextElideMode(Qt.TextElideMode.ElideRight)
         self.list.currentRowChanged.connect(lambda _: self.tell())
         self.list.itemChanged.connect(self._ticked)
+        self.split = QSplitter(Qt.Orientation.Horizontal)
+        self.split.addWidget(self.list)
+        self.split.addWidget(self._chosen_step())
+        self.split.setSizes([330, 420])
+        self.column.addWidget(self.split, 1)
+
+    def _chosen_step(self) -> QWidget:
+        """The chosen step: its place, its words, a note and the minutes."""
         side = QWidget()
         column = QVBoxLayout(side)
         column.setContentsMargins(12, 0, 0, 0)
@@ -66,8 +90,18 @@ class BuildStation(Station):
         self.text.setWordWrap(True)
         self.text.setTextFormat(Qt.TextFormat.RichText)
         self.text.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self.canvas = PlaceCanvas(self, "Where the step happens", (300, 110))
+        self.canvas.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         column.addWidget(self.title)
-        column.addWidget(self.text, 1)
+        column.addWidget(self.canvas, 1)
+        scroll = QScrollArea()
+        scroll.setObjectName("fields")  # stands on the sheet, not on the paper
+        scroll.setWidgetResizable(True)
+        scroll.setFrameShape(QFrame.Shape.NoFrame)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroll.setAccessibleName("What to do in this step")
+        scroll.setWidget(self.text)
+        column.addWidget(scroll, 2)
         row = QHBoxLayout()
         self.note, self.minutes = QLineEdit(), QLineEdit()
         self.note.setPlaceholderText("Note")
@@ -82,11 +116,7 @@ class BuildStation(Station):
         for widget in (self.note, self.minutes, self.done_button):
             row.addWidget(widget)
         column.addLayout(row)
-        self.split = QSplitter(Qt.Orientation.Horizontal)
-        self.split.addWidget(self.list)
-        self.split.addWidget(side)
-        self.split.setSizes([330, 420])
-        self.column.addWidget(self.split, 1)
+        return side
 
     def refresh(self) -> None:
         """Show the steps as they are now."""
@@ -140,6 +170,9 @@ class BuildStation(Station):
         plan = self.session.plan
         log = next((d for d in plan.build.done if d.step == step.key), None)
         self.title.setText(step.title)
+        self.canvas.setVisible(step_view.has_place(step))
+        self.canvas.setFixedHeight(min(step_view.height_of(step), max(int(0.42 * self.split.height()), 110)))
+        self.canvas.update()
         names = {s.key: s.title for s in self.steps}
         parts = [f"<p>{step.text}</p>"]
         if step.tools:
@@ -164,7 +197,8 @@ class BuildStation(Station):
             f"<li>{j.one.text} to {j.other.text}: {j.fit.seal or j.fit.why}; {j.tighten or 'do not fit it'}</li>"
             for j in joints_at(self.session.plan, step)
         )
-        return f"<p><b>Joints</b></p><ul>{rows}</ul>" if rows else ""
+        listed = "ol" if step_view.numbers_joints(step) else "ul"
+        return f"<p><b>Joints</b></p><{listed}>{rows}</{listed}>" if rows else ""
 
     def _ticked(self, item: QListWidgetItem) -> None:
         key = item.data(Qt.ItemDataRole.UserRole)

@@ -1,0 +1,140 @@
+"""Paint where a build step happens: the drain in the cold car with the place ringed, or the feed's parts with theirs."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+
+from gravidon.draw import chain_chart, marks
+from gravidon.draw import elevation as drawing
+from gravidon.draw.frame import Frame
+from gravidon.draw.geometry.elevation import Elevation, elevation
+from gravidon.draw.ink import Ink
+from gravidon.draw.style import BOLD, SMALL, font
+from gravidon.physics.arrays import Array
+from gravidon.study.making.parts_list import LineRun, runs
+from gravidon.study.making.sequence import Step
+from gravidon.study.solve.evaluate import Evaluation
+
+PLACES = {
+    "clock": "turbo", "hang": "turbo", "drain-flange": "flange", "cut-drain": "hose", "drain-join": "lower end",
+    "entry": "entry", "entry-fit": "entry", "pan-off": "pan", "pan-on": "pan", "clean": "pan", "drain-oil": "pan",
+}  # fmt: skip
+"""Steps that happen somewhere along the drain: where."""
+FEED_STEPS = {
+    "tap": "tap",
+    "feed": "line",
+    "cut-feed": "hose",
+    "restrictor": "restrictor",
+    "flange-hole": "flange",
+}
+"""Steps that happen along the feed: what of it is meant."""
+
+
+def stem(step: Step) -> tuple[str, int]:
+    """Return a step's name without the turbo's number, and that number (0 where it has none)."""
+    head, _, tail = step.key.rpartition("-")
+    return (head, int(tail)) if tail.isdigit() else (step.key, 0)
+
+
+def has_place(step: Step) -> bool:
+    """Return whether there is a place to be shown."""
+    return stem(step)[0] in PLACES or stem(step)[0] in FEED_STEPS
+
+
+def numbers_joints(step: Step) -> bool:
+    """Return whether the picture numbers the joints that the step lists."""
+    return stem(step)[0] in ("tap", "feed")
+
+
+def height_of(step: Step) -> int:
+    """Return how tall the picture is [px]: a line of parts is low, the car is not."""
+    return int(chain_chart.STRIP) + 12 if stem(step)[0] in FEED_STEPS else 210
+
+
+def paint(ink: Ink, rect: QRectF, evaluations: tuple[Evaluation, ...], step: Step) -> None:
+    """Paint a step's place; nothing for a step that has none.
+
+    Args:
+        ink: painter, colours, units.
+        rect: the surface.
+        evaluations: the plan's evaluation, one for each turbo.
+        step: the step.
+    """
+    name, turbo = stem(step)
+    e = evaluations[min(turbo, len(evaluations) - 1)]
+    ink.painter.save()
+    ink.painter.setFont(font(SMALL))
+    if name in FEED_STEPS:
+        _feed(ink, rect, e, FEED_STEPS[name])
+    elif name in PLACES:
+        _drain(ink, rect, e, PLACES[name])
+    ink.painter.restore()
+
+
+def _drain(ink: Ink, rect: QRectF, e: Evaluation, place: str) -> None:
+    cold = next((k for k, c in enumerate(e.plan.conditions) if c.rpm <= 0), 0)
+    picture = elevation(e, cold, "front")
+    frame = drawing.fit(picture, rect, 24.0)
+    drawing.paint_behind(ink, rect, frame, picture)
+    drawing.paint_oil_and_walls(ink, frame, e, picture, 0.0)
+    spot, radius = _spot(frame, picture, place)
+    ring(ink, spot, radius)
+    marks.clear_text(ink, QPointF(rect.left() + 10, rect.top() + 18), f"here: the {place}", "focus")
+
+
+def _spot(frame: Frame, picture: Elevation, place: str) -> tuple[QPointF, QPointF]:
+    """Return the middle and the half sizes [px] of what is ringed."""
+    run = picture.stations
+    points: dict[str, Array] = {
+        "turbo": picture.housing,
+        "flange": run[:2],
+        "hose": run[len(run) // 6 : -len(run) // 6],
+        "lower end": run[-len(run) // 5 :],
+        "entry": run[-1:],
+        "pan": picture.pans[0],
+    }
+    box = frame.polygon(points[place]).boundingRect()
+    return box.center(), QPointF(max(0.5 * box.width() + 14, 22.0), max(0.5 * box.height() + 14, 22.0))
+
+
+def ring(ink: Ink, at: QPointF, half: QPointF) -> None:
+    """Draw a ring round a place, in the colour of what is chosen."""
+    ink.painter.setRenderHint(ink.painter.RenderHint.Antialiasing)
+    ink.painter.setBrush(Qt.BrushStyle.NoBrush)
+    ink.painter.setPen(ink.palette.pen("focus", BOLD))
+    ink.painter.drawRoundedRect(QRectF(at - half, at + half), 12, 12)
+
+
+def _feed(ink: Ink, rect: QRectF, e: Evaluation, what: str) -> None:
+    run = _feed_run(e, what)
+    if run is None:
+        return
+    strip = QRectF(rect.left(), rect.center().y() - 0.5 * chain_chart.STRIP, rect.width(), chain_chart.STRIP)
+    spots = chain_chart.paint_numbered(ink, strip, run)
+    if not spots:
+        marks.clear_text(ink, strip.center(), "no parts are found for this line", "bad", "centre")
+        return
+    wanted = {
+        "restrictor": lambda p: p.what.narrow,
+        "flange": lambda p: p.kind == "flange",
+        "hose": lambda p: p.what.hose,
+    }
+    first, last = 0, len(spots) - 1
+    if what == "tap":
+        last = 0
+    elif what in wanted:
+        first = next((k for k, p in enumerate(run.parts) if wanted[what](p)), 0)
+        last = first + 1
+    if what == "line":
+        return  # all of it
+    middle = 0.5 * (spots[first] + spots[last]) + QPointF(0.0, -4.0)
+    half = 0.5 * (spots[last].x() - spots[first].x())
+    ring(ink, middle, QPointF(half + (24.0 if what == "tap" else 12.0), 46.0))
+
+
+def _feed_run(e: Evaluation, what: str) -> LineRun | None:
+    """Return the feed's line of parts that a step is about: the trunk at the tap, where there is one."""
+    found = {(run.key, run.turbo): run for run in runs(e.plan)}
+    if what == "tap" and ("trunk", 0) in found:
+        return found["trunk", 0]
+    return found.get(("feed", e.index))
