@@ -10,6 +10,8 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFont, QPainter, QPen, QPolygonF
 
 from gravidon.draw.style import FONT_FAMILY, load_fonts
+from gravidon.parts.dash import INCH_MM
+from gravidon.plan.units import both_lengths
 from gravidon.study.making.cutting import EntryTemplate
 
 SIZE_MM = (150.0, 128.0)
@@ -80,6 +82,7 @@ def paint(painter: QPainter, it: EntryTemplate) -> None:
     painter.drawLine(QPointF(86, rail_y), QPointF(86, centre.y()))
     painter.drawLine(QPointF(83, centre.y()), QPointF(89, centre.y()))
     text(painter, 88, 0.5 * (rail_y + centre.y()) + 1, f"{below:.1f} mm", 3.0)
+    text(painter, 88, 0.5 * (rail_y + centre.y()) + 5, f"{below / INCH_MM:.2f} in", 3.0)
     near = min(it.bolts_m, key=lambda b: abs(b[0]), default=None)
     if near is not None and abs(near[0]) > 1e-4:
         x = centre.x() + near[0] * 1e3
@@ -88,7 +91,7 @@ def paint(painter: QPainter, it: EntryTemplate) -> None:
         for end in (centre.x(), x):
             painter.drawLine(QPointF(end, 15.5), QPointF(end, rail_y - 1.0))
         beyond = max(x, centre.x()) + 0.5e3 * it.bolt_head_m + 1.5  # the bolt's own head stays free
-        text(painter, beyond, 17.5, f"{abs(near[0]) * 1e3:.1f} mm to the bolt", 2.6)
+        text(painter, beyond, 17.5, f"{both_lengths(abs(near[0]))} to the bolt", 2.6)
     _figures(painter, it, 106.0, 32.0)
     ruler(painter, QPointF(6.0, height - 12.0))
     painter.restore()
@@ -103,10 +106,10 @@ def _cross(painter: QPainter, at: QPointF, half: float) -> None:
 def _figures(painter: QPainter, it: EntryTemplate, x: float, y: float) -> None:
     held = "none needed" if not np.isfinite(it.threads) else f"{it.threads:.1f}"
     rows = [
-        ("hole", f"{it.hole_m * 1e3:.2f} mm"),
-        ("stop on the drill", f"{it.stop_m * 1e3:.1f} mm bare"),
-        ("keep clear behind", f"{it.behind_m * 1e3:.0f} mm"),
-        ("spanner circle", f"{2e3 * it.spanner_m:.0f} mm"),
+        ("hole", both_lengths(it.hole_m, 2)),
+        ("stop on the drill, bare of it", both_lengths(it.stop_m)),
+        ("keep clear behind", both_lengths(it.behind_m, 0)),
+        ("spanner circle", both_lengths(2.0 * it.spanner_m, 0)),
         ("threads held", held),
     ]
     for k, (name, value) in enumerate(rows):

@@ -303,6 +303,16 @@ def show(value_si: float, kind: str, family: Family, with_unit: bool = True) -> 
     return f"{number}°" if unit.symbol == "°" else f"{number}\u202f{unit.symbol}"
 
 
+def both_lengths(length_m: float, digits: int = 1) -> str:
+    """Return a length in millimetres and inches, for paper and steps that a shop with either kind of rule reads.
+
+    >>> both_lengths(0.0148, 2)
+    '14.80 mm (0.583 in)'
+    """
+    mm = length_m * 1e3
+    return f"{mm:.{digits}f} mm ({mm / INCH_MM:.{3 if mm < 50.0 else 2}f} in)"
+
+
 def show_difference(value_si: float, kind: str, family: Family) -> str:
     """Return a difference (no offset) as display text: temperature and gauge kinds included."""
     unit = display_unit(kind, family)

@@ -9,6 +9,7 @@ from gravidon.parts.chains import ChainJoint
 from gravidon.parts.part_kinds import KINDS
 from gravidon.parts.threads import THREADS, joint
 from gravidon.plan.model import Plan
+from gravidon.plan.units import both_lengths
 from gravidon.study.making.cutting import entry_template, order_list
 from gravidon.study.making.parts_list import Need, runs
 from gravidon.study.solve.kept import of_plan
@@ -117,7 +118,7 @@ def _entry_steps(plan: Plan, pan_off: bool) -> list[Step]:
             Step(
                 f"entry-{k}",
                 f"Make the entry{which}: {means.name}",
-                f"Use the paper template: {template.tool}; stop at {template.stop_m * 1e3:.0f} mm of drill. {text}",
+                f"Use the paper template: {template.tool}; stop at {both_lengths(template.stop_m, 0)} of drill. {text}",
                 means.minutes,
                 "template, drill, tap or saw",
                 (*means.hazards, GOGGLES, *(() if pan_off else (SWARF, JACK))),
@@ -219,8 +220,8 @@ def _drilled(plan: Plan, k: int) -> list[Step]:
         steps.append(
             Step(
                 f"{key}-{k}",
-                f"Drill the {name} to {hole.bore_mm:.2f} mm{which}",
-                f"It comes with {part.bore_mm:.2f} mm: as it is it starves the bearing. Drill through, deburr both edges, blow it out, and check the hole with the drill's shank.",
+                f"Drill the {name} to {both_lengths(hole.bore_mm * 1e-3, 2)}{which}",
+                f"It comes with {both_lengths(part.bore_mm * 1e-3, 2)}: as it is it starves the bearing. Drill through, deburr both edges, blow it out, and check the hole with the drill's shank.",
                 15,
                 "drill, pin vice, loupe",
                 (GOGGLES,),
