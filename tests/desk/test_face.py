@@ -652,3 +652,29 @@ def test_the_sheets_chains_are_drawn_and_the_paper_is_short(window: MainWindow) 
         assert all(part.name in "".join(map("".join, s.rows)) for part in s.run.parts)
     assert len(pages(e, "metric")) + 1 <= 6
     assert html_text(e, "metric").count("joint by joint</title>") == len(made)
+
+
+def test_a_place_is_counted_from_the_pans_wall(qtbot: QtBot, window: MainWindow) -> None:
+    """By a rule laid on the wall: the demo's pan is 260 mm wide about the middle, so its right wall stands 130 mm to the right
+    of it and 180 mm out of the wall is 310 mm right; along the wall there is nothing to count from."""
+    window.go_to("drain")
+    box = window.session.plan.sump.boxes[0]
+    wall = box.corner.y_mm
+    window.station.select("turbo")
+    QApplication.processEvents()
+    across = field(window, "line.turbo.drain_flange.y_mm")
+    assert "counts from the pan's wall" in across.toolTip()
+    across.setFocus()
+    across.selectAll()
+    QTest.keyClicks(across, "180 mm out")
+    QTest.keyClick(across, Qt.Key.Key_Return)
+    assert window.session.line.turbo.drain_flange.y_mm == pytest.approx(wall - 180.0)
+    window.station.select("turbo")
+    QApplication.processEvents()
+    along = field(window, "line.turbo.drain_flange.x_mm")
+    along.setFocus()
+    along.selectAll()
+    QTest.keyClicks(along, "180 mm out")
+    QTest.keyClick(along, Qt.Key.Key_Return)
+    assert "runs along it" in window.notice.text()
+    assert "out" in along.text()  # what was typed is not lost

@@ -13,6 +13,7 @@ from gravidon.desk.there import restyle, there
 from gravidon.errors import GravidonError, InputError
 from gravidon.plan import paths, units
 from gravidon.plan.fields import Basis, Known, Spec
+from gravidon.study.solve.wall import across_wall
 
 BASIS_WORDS: dict[Basis, str] = {
     "guess": "a guess: nobody measured it",
@@ -34,6 +35,9 @@ SAID_TOO = {
 }
 
 
+OUT = "out"
+"""The word for a place counted from the pan's wall outward, as a rule laid on the wall shows it."""
+AXIS = {"x_mm": 0, "y_mm": 1}
 WINDOW_KEYS = frozenset(
     getattr(Qt.Key, f"Key_{name}")
     for name in ("Z", "Y", "U", "E", "D", "K", "L", "N", "O", "P", "S", "Q", *"0123456789")
@@ -77,18 +81,31 @@ class ValueField(QLineEdit):
         owner, _, name = self.path.rpartition(".")
         return SIDES.get(name) if owner else None
 
-    def _sided(self, text: str) -> tuple[str, float]:
-        """Return a text without its side, and the sign that the side means; the present side where none is told."""
+    def _sided(self, text: str) -> tuple[str, float, float]:
+        """Return a text without its side, the sign that the side means (the present side where none is told), and
+        from where it counts [m]: the car's middle or rail, or the pan's wall for a place "out" of it.
+
+        Raises: InputError for "out" along the wall.
+        """
         sides, now = self.sides, paths.number(self.session.plan, self.place)
         if sides is None:
-            return text, 1.0
+            return text, 1.0, 0.0
+        if OUT in text.lower().split():
+            axis = AXIS.get(self.path.rpartition(".")[2], 2)
+            found = across_wall(self.session.plan, self.session.line, axis)
+            if found is None:
+                label = paths.spec_at(self.session.plan, self.place).label
+                raise InputError(
+                    label, text, "a place that is not counted from the wall: this one runs along it"
+                )
+            return " ".join(w for w in text.split() if w.lower() != OUT), found[1], found[0]
         words = [w for w in text.replace(",", " ").split() if w.isalpha()]
         told = [SAID_TOO.get(w.lower(), w.lower()) for w in words]
         for word, side in zip(words, told, strict=True):
             if side in sides:
-                return " ".join(w for w in text.split() if w != word), 1.0 if side == sides[1] else -1.0
+                return " ".join(w for w in text.split() if w != word), 1.0 if side == sides[1] else -1.0, 0.0
         signed = text.strip()[:1] in "+-−"
-        return text, 1.0 if signed or now >= 0.0 else -1.0
+        return text, 1.0 if signed or now >= 0.0 else -1.0, 0.0
 
     def _refresh_if_seen(self) -> None:
         if self.isVisible():
@@ -121,9 +138,15 @@ class ValueField(QLineEdit):
         if isinstance(known, Known) and known.tolerance is not None:
             width = known.tolerance * units.KINDS[spec.kind].file.factor
             basis += f", ± {units.show_difference(width, spec.kind, self.session.family)}"
-        self.setToolTip(f"{spec.label}: {spec.expected}{basis}")
+        self.setToolTip(f"{spec.label}: {spec.expected}{basis}{self._from_wall()}")
         self._mark("guess", guess)
         self._mark("wrong", False)
+
+    def _from_wall(self) -> str:
+        """Return, for a place across the pan's wall, that it may be counted from there."""
+        axis = AXIS.get(self.path.rpartition(".")[2]) if self.sides else None
+        found = across_wall(self.session.plan, self.session.line, axis) if axis is not None else None
+        return "\n'180 out' counts from the pan's wall" if found else ""
 
     def _mark(self, name: str, on: bool) -> None:
         if bool(self.property(name)) != on:
@@ -140,9 +163,9 @@ class ValueField(QLineEdit):
             if self.dash:
                 value, width = units.parse_dash_or_length(self.text(), spec.label, default), None
             else:
-                text, sign = self._sided(self.text())
+                text, sign, start = self._sided(self.text())
                 value, width = units.parse_with_tolerance(text, spec.kind, spec.label, default)
-                value *= sign
+                value = start + sign * value
             in_file = units.si_to_file(value, spec.kind)
             spec.check(in_file)
             new = self._with_tolerance(in_file, width, spec)

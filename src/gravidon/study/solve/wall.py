@@ -82,6 +82,13 @@ def wall_of(plan: Plan, it: TurboLine) -> Wall:
     return min(walls(plan, name_of_wall(it)), key=lambda w: _gap(w, entry))
 
 
+def across_wall(plan: Plan, it: TurboLine, axis: int) -> tuple[float, float] | None:
+    """Return where the wall that a turbo's drain comes out of stands along an axis of the car [m], and which way is out of
+    the pan (1 or -1); None for an axis that runs along the wall."""
+    wall = wall_of(plan, it)
+    return (wall.plane_m, wall.facing) if wall.axis == axis else None
+
+
 def _gap(wall: Wall, entry: Array) -> float:
     along = entry[1 - wall.axis]
     beside = max(wall.low_m - along, 0.0, along - wall.high_m)
