@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import replace
 
 import numpy as np
 import pytest
-from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
+from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt, QUrl
 from PyQt6.QtGui import QColor, QImage, QPainter
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
@@ -17,11 +18,13 @@ from gravidon.desk.commands import CommandSearch
 from gravidon.desk.dialogs import FiveQuestions, WelcomeDialog
 from gravidon.desk.findings_pane import RemedyButton
 from gravidon.desk.flags import Flag
+from gravidon.desk.handbook_dock import PAGES, WORKED, page_text
 from gravidon.desk.stations import CHAPTERS, STATIONS
 from gravidon.desk.stations.whole import PREFIXES
 from gravidon.desk.value_field import ValueField
 from gravidon.desk.window import MainWindow
 from gravidon.draw.chain_chart import STRIP, paint_numbered
+from gravidon.draw.figures import FIGURES
 from gravidon.draw.ink import Ink
 from gravidon.draw.labels import Labels
 from gravidon.draw.step_view import PLACES, has_place, stem
@@ -37,6 +40,7 @@ from gravidon.study.making.parts_list import runs
 from gravidon.study.solve.evaluate import evaluate
 from gravidon.study.verdict.report import verdict_words
 from gravidon.study.verdict.trials import trial
+from gravidon.study.verdict.worked import worked
 
 LEFT = Qt.MouseButton.LeftButton
 CONTROL = Qt.KeyboardModifier.ControlModifier
@@ -678,3 +682,51 @@ def test_a_place_is_counted_from_the_pans_wall(qtbot: QtBot, window: MainWindow)
     QTest.keyClick(along, Qt.Key.Key_Return)
     assert "runs along it" in window.notice.text()
     assert "out" in along.text()  # what was typed is not lost
+
+
+# --- the handbook ------------------------------------------------------------------------------
+
+
+def test_the_handbooks_figures_and_numbers_are_the_plans_own(qtbot: QtBot, window: MainWindow) -> None:
+    """Every figure that a page names is drawn; the numbers follow the condition and the units."""
+    named = {m for page in PAGES for m in re.findall(r"\(figure:([a-z]+)\)", page_text(page))}
+    assert named
+    assert named <= set(FIGURES)
+    window.go_to("drain")
+    window.show_help()
+    book = window.handbook
+    qtbot.waitUntil(book.isVisible)
+    for name in sorted(named):
+        image = book.text.loadResource(2, QUrl(f"figure:{name}"))
+        colours = {image.pixel(x, y) for x in range(0, image.width(), 7) for y in range(0, image.height(), 5)}
+        assert len(colours) > 4, name
+    book.open_at("pressure")
+    assert "In this plan" in book.text.toPlainText()
+    first = book.text.toPlainText()
+    window.session.choose_condition(1)
+    qtbot.waitUntil(lambda: book.text.toPlainText() != first)
+    window.session.set_look(family="imperial")
+    qtbot.waitUntil(lambda: "\u202fpsi" in book.text.toPlainText())
+    assert WORKED not in book.text.toPlainText()
+
+
+@pytest.mark.parametrize("name", ["estate", "coupe", "van"])
+def test_worked_numbers_add_up(name: str) -> None:
+    """Read back from the sentences: the drops add to their total, the jet's coefficient is one that a drilled hole may have
+    (hot: 0.5 to 1, ISO 5167-2 gives 0.6 for a sharp edge, a long hole comes near 0.8; thick cold oil far less), froth is oil over what is not air."""
+    e = evaluate(demo_plan(name))
+    for i, c in enumerate(e.plan.conditions):
+        pages_ = worked(e, i, "metric")
+        if c.rpm <= 0:
+            assert pages_ == {}
+            continue
+        spent = pages_["pressure"][0].replace("\u202f", " ").replace("−", "-")
+        left, total = spent.split(" = ")
+        terms = [float(v) for v in re.findall(r"(-?[\d.]+) bar", left)]
+        assert sum(terms) == pytest.approx(float(total.split()[0]), abs=0.006 * len(terms))
+        for line in pages_["pressure"][1:]:
+            coefficient = float(re.findall(r"ratio, ([\d.]+),", line)[0])
+            assert (0.5 if c.oil_temperature_c > 60 else 0.0) < coefficient <= 1.0
+        fall = pages_["gravity"][0].replace("\u202f", " ")
+        oil, froth = (float(v) for v in re.findall(r"([\d.]+) L/min", fall))
+        assert froth == pytest.approx(oil / (1.0 - c.air_fraction), abs=0.02)

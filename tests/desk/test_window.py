@@ -9,8 +9,9 @@ from PyQt6.QtGui import QColor
 from PyQt6.QtWidgets import QApplication, QFileDialog, QLabel
 from pytestqt.qtbot import QtBot
 
-from gravidon.desk.dialogs import PAGES, ConditionsDialog, FiveQuestions, page_text
+from gravidon.desk.dialogs import ConditionsDialog, FiveQuestions
 from gravidon.desk.findings_pane import RemedyButton
+from gravidon.desk.handbook_dock import PAGES, page_text
 from gravidon.desk.stations import STATIONS
 from gravidon.desk.theme import PALETTES
 from gravidon.desk.value_field import ValueField

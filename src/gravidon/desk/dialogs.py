@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from importlib import resources
 from pathlib import Path
 
 from PyQt6.QtCore import Qt, QTimer
@@ -10,16 +9,13 @@ from PyQt6.QtWidgets import (
     QComboBox,
     QDialog,
     QDialogButtonBox,
-    QDockWidget,
     QFormLayout,
     QHBoxLayout,
     QLabel,
     QLineEdit,
     QListWidget,
-    QListWidgetItem,
     QMenu,
     QPushButton,
-    QTextBrowser,
     QToolButton,
     QVBoxLayout,
     QWidget,
@@ -37,22 +33,6 @@ from gravidon.plan.conditions import more_conditions
 from gravidon.plan.model import Condition, Plan
 from gravidon.plan.regimes import REGIMES
 from gravidon.plan.starter import Answers, new_plan
-
-PAGES = {
-    "start": "Start here",
-    "car": "Car & turbo",
-    "pressure": "Tap, feed line, restrictor",
-    "guesses": "Guesses and certainty",
-    "seat": "Seat",
-    "gravity": "Drain run",
-    "entry": "Sump and pan entry",
-    "breather": "Breather",
-    "scavenge": "Scavenge",
-    "attitude": "Attitude and drives",
-    "parts": "Parts, cuts and the hole",
-    "build": "Build",
-    "sheet": "Shop sheet and files",
-}
 
 
 class WelcomeDialog(QDialog):
@@ -375,79 +355,3 @@ def _short(label: str) -> str:
         .replace("acceleration ", "")
         .replace("heat into the oil at the turbo", "heat")
     )
-
-
-class Handbook(QDockWidget):
-    """The handbook beside the work: a page, a search over all pages."""
-
-    def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__("Handbook", parent)
-        self.setObjectName("handbook")
-        self.setAllowedAreas(Qt.DockWidgetArea.LeftDockWidgetArea | Qt.DockWidgetArea.RightDockWidgetArea)
-        body = QWidget()
-        column = QVBoxLayout(body)
-        column.setContentsMargins(10, 8, 10, 8)
-        bar = QHBoxLayout()
-        self.pages = QComboBox()
-        self.pages.setAccessibleName("Handbook pages")
-        self.pages.addItems(list(PAGES.values()))
-        self.line = QLineEdit()
-        self.line.setPlaceholderText("Search the handbook")
-        self.line.setAccessibleName("Search the handbook")
-        bar.addWidget(self.pages, 1)
-        bar.addWidget(self.line, 1)
-        column.addLayout(bar)
-        self.found = QListWidget()
-        self.found.setAccessibleName("Places found")
-        self.found.setMaximumHeight(150)
-        self.found.hide()
-        column.addWidget(self.found)
-        self.text = QTextBrowser()
-        self.text.setAccessibleName("Handbook page")
-        there(self.text.document()).setDocumentMargin(14)
-        column.addWidget(self.text, 1)
-        self.setWidget(body)
-        self.setMinimumWidth(380)
-        self.pages.currentIndexChanged.connect(self._show)
-        self.line.textChanged.connect(self._search)
-        self.found.itemActivated.connect(self._go)
-        self.found.itemClicked.connect(self._go)
-
-    def open_at(self, page: str) -> None:
-        """Show a page."""
-        row = list(PAGES).index(page) if page in PAGES else 0
-        self.pages.setCurrentIndex(row)
-        self._show(row)
-        self.show()
-        self.raise_()
-
-    def _show(self, row: int) -> None:
-        self.text.setMarkdown(page_text(list(PAGES)[row]))
-
-    def _search(self, words: str) -> None:
-        """List every paragraph that holds all the words; say so where none does."""
-        self.found.clear()
-        wanted = words.lower().split()
-        self.found.setVisible(bool(wanted))
-        for page, name in PAGES.items() if wanted else ():
-            for paragraph in page_text(page).split("\n\n"):
-                if all(w in paragraph.lower() for w in wanted):
-                    plain = " ".join(paragraph.replace("#", "").replace("*", "").split())
-                    item = QListWidgetItem(f"{name}: {plain[:110]}")
-                    item.setData(Qt.ItemDataRole.UserRole, (page, wanted[0]))
-                    self.found.addItem(item)
-        if wanted and not self.found.count():
-            self.found.addItem("Nothing found in the handbook.")
-
-    def _go(self, item: QListWidgetItem) -> None:
-        known = item.data(Qt.ItemDataRole.UserRole)
-        if known:
-            page, word = known
-            self.pages.setCurrentIndex(list(PAGES).index(page))
-            self._show(list(PAGES).index(page))
-            self.text.find(word)
-
-
-def page_text(page: str) -> str:
-    """Return a handbook page as Markdown."""
-    return resources.files("gravidon.handbook").joinpath(f"{page}.md").read_text(encoding="utf-8")

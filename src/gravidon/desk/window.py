@@ -27,8 +27,9 @@ from PyQt6.QtWidgets import (
 from gravidon.desk import output, theme
 from gravidon.desk.commands import Command, CommandBook, CommandSearch, ShortcutSheet
 from gravidon.desk.condition_deck import ConditionDeck, tag_of
-from gravidon.desk.dialogs import ConditionsDialog, FiveQuestions, Handbook
+from gravidon.desk.dialogs import ConditionsDialog, FiveQuestions
 from gravidon.desk.findings_pane import FindingsPane
+from gravidon.desk.handbook_dock import Handbook
 from gravidon.desk.history import Scope
 from gravidon.desk.mishap import MISHAPS
 from gravidon.desk.path_rail import PathRail, Stop
@@ -437,7 +438,7 @@ class MainWindow(QMainWindow):
     def show_help(self) -> None:
         """The handbook at this station's page."""
         if self.handbook is None:
-            self.handbook = Handbook(self)
+            self.handbook = Handbook(self.session, self)
             self.addDockWidget(Qt.DockWidgetArea.RightDockWidgetArea, self.handbook)
         self.handbook.open_at(self.station.help_page or "start")
 

@@ -1,0 +1,180 @@
+"""The handbook beside the work: pages in plain Markdown, their figures drawn from the plan, its own numbers worked through."""
+
+from __future__ import annotations
+
+from importlib import resources
+from typing import Any
+
+from PyQt6.QtCore import QRectF, Qt, QTimer, QUrl
+from PyQt6.QtGui import QImage, QPainter
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QDockWidget,
+    QHBoxLayout,
+    QLineEdit,
+    QListWidget,
+    QListWidgetItem,
+    QTextBrowser,
+    QVBoxLayout,
+    QWidget,
+)
+
+from gravidon.desk.session import Session
+from gravidon.desk.theme import PALETTES
+from gravidon.desk.there import there
+from gravidon.draw.figures import FIGURES
+from gravidon.draw.ink import Ink
+from gravidon.study.verdict.worked import worked
+
+PAGES = {
+    "start": "Start here",
+    "car": "Car & turbo",
+    "pressure": "Tap, feed line, restrictor",
+    "guesses": "Guesses and certainty",
+    "seat": "Seat",
+    "gravity": "Drain run",
+    "entry": "Sump and pan entry",
+    "breather": "Breather",
+    "scavenge": "Scavenge",
+    "attitude": "Attitude and drives",
+    "parts": "Parts, cuts and the hole",
+    "build": "Build",
+    "sheet": "Shop sheet and files",
+}
+WORKED = "{{worked}}"
+"""In a page: where the plan's own numbers stand."""
+SHARP = 2.0
+"""A figure's pixels over the screen's; project choice."""
+PAUSE_MS = 250
+
+
+def page_text(page: str) -> str:
+    """Return a handbook page as Markdown, as it ships."""
+    return resources.files("gravidon.handbook").joinpath(f"{page}.md").read_text(encoding="utf-8")
+
+
+class FigureBrowser(QTextBrowser):
+    """A text browser whose pictures are drawn when they are asked for, by the painters of the window."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.setAccessibleName("Handbook page")
+        self.setOpenLinks(False)
+
+    def loadResource(self, kind: int, name: QUrl) -> Any:
+        """Draw the figure that the page names."""
+        if name.scheme() != "figure" or name.path() not in FIGURES:
+            return super().loadResource(kind, name)
+        figure = FIGURES[name.path()]
+        scale = max(there(self.viewport()).width() - 44, 300) / figure.width
+        sharp = SHARP * scale
+        image = QImage(round(figure.width * sharp), round(figure.height * sharp), QImage.Format.Format_RGB32)
+        image.setDevicePixelRatio(SHARP)
+        colours = PALETTES[self.session.theme]
+        image.fill(colours.color("sheet"))
+        painter = QPainter(image)
+        painter.scale(scale, scale)
+        ink = Ink(painter, colours, self.session.family)
+        figure.paint(
+            ink, QRectF(0, 0, figure.width, figure.height), self.session.evaluation, self.session.condition
+        )
+        painter.end()
+        return image
+
+
+class Handbook(QDockWidget):
+    """The handbook beside the work: a page, a search over all pages."""
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__("Handbook", parent)
+        self.session = session
+        self.setObjectName("handbook")
+        self.setAllowedAreas(Qt.DockWidgetArea.LeftDockWidgetArea | Qt.DockWidgetArea.RightDockWidgetArea)
+        body = QWidget()
+        column = QVBoxLayout(body)
+        column.setContentsMargins(10, 8, 10, 8)
+        bar = QHBoxLayout()
+        self.pages = QComboBox()
+        self.pages.setAccessibleName("Handbook pages")
+        self.pages.addItems(list(PAGES.values()))
+        self.line = QLineEdit()
+        self.line.setPlaceholderText("Search the handbook")
+        self.line.setAccessibleName("Search the handbook")
+        bar.addWidget(self.pages, 1)
+        bar.addWidget(self.line, 1)
+        column.addLayout(bar)
+        self.found = QListWidget()
+        self.found.setAccessibleName("Places found")
+        self.found.setMaximumHeight(150)
+        self.found.hide()
+        column.addWidget(self.found)
+        self.text = FigureBrowser(session)
+        there(self.text.document()).setDocumentMargin(14)
+        column.addWidget(self.text, 1)
+        self.setWidget(body)
+        self.setMinimumWidth(400)
+        self.pages.currentIndexChanged.connect(self._show)
+        self.line.textChanged.connect(self._search)
+        self.found.itemActivated.connect(self._go)
+        self.found.itemClicked.connect(self._go)
+        self.soon = QTimer(self)  # pages follow the plan, the condition and the dock's width, at rest
+        self.soon.setSingleShot(True)
+        self.soon.setInterval(PAUSE_MS)
+        self.soon.timeout.connect(self.follow)
+        for signal in (session.changed, session.look_changed):
+            signal.connect(self.soon.start)
+
+    def open_at(self, page: str) -> None:
+        """Show a page."""
+        row = list(PAGES).index(page) if page in PAGES else 0
+        self.pages.setCurrentIndex(row)
+        self.show()
+        self.raise_()
+        self._show(row)
+
+    def resizeEvent(self, event: object) -> None:
+        """Draw the figures anew when the width has settled."""
+        self.soon.start()
+
+    def follow(self) -> None:
+        """Show the page with the plan as it is now, where it was being read."""
+        if self.isVisible():
+            bar = there(self.text.verticalScrollBar())
+            at = bar.value()
+            self._show(self.pages.currentIndex())
+            bar.setValue(at)
+
+    def _show(self, row: int) -> None:
+        page = list(PAGES)[row]
+        s = self.session
+        lines = worked(s.evaluation, s.condition, s.family).get(page, ())
+        told = f"**In this plan, {s.evaluation.names[s.condition]}:** " + " ".join(lines) if lines else ""
+        document = there(self.text.document())
+        document.clear()  # drawn pictures are kept by name otherwise
+        self.text.setMarkdown(page_text(page).replace(WORKED, told))
+
+    def _search(self, words: str) -> None:
+        """List every paragraph that holds all the words; say so where none does."""
+        self.found.clear()
+        wanted = words.lower().split()
+        self.found.setVisible(bool(wanted))
+        for page, name in PAGES.items() if wanted else ():
+            for paragraph in page_text(page).split("\n\n"):
+                if paragraph.startswith(("![", "{{")):
+                    continue
+                if all(w in paragraph.lower() for w in wanted):
+                    plain = " ".join(paragraph.replace("#", "").replace("*", "").split())
+                    item = QListWidgetItem(f"{name}: {plain[:110]}")
+                    item.setData(Qt.ItemDataRole.UserRole, (page, wanted[0]))
+                    self.found.addItem(item)
+        if wanted and not self.found.count():
+            self.found.addItem("Nothing found in the handbook.")
+
+    def _go(self, item: QListWidgetItem) -> None:
+        known = item.data(Qt.ItemDataRole.UserRole)
+        if known:
+            page, word = known
+            self.pages.setCurrentIndex(list(PAGES).index(page))
+            self._show(list(PAGES).index(page))
+            self.text.find(word)

@@ -1,0 +1,94 @@
+"""The plan's own numbers worked through, for the handbook: what its formulas come to here."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from gravidon.physics import oil as oil_physics
+from gravidon.plan.fields import si
+from gravidon.plan.units import Family, show, show_difference
+from gravidon.study.solve.assemble import oil_of
+from gravidon.study.solve.evaluate import Evaluation
+from gravidon.study.solve.reserve import reserve
+from gravidon.study.supply.cascade import cascade
+
+
+def worked(e: Evaluation, condition: int, family: Family) -> dict[str, tuple[str, ...]]:
+    """Return, by handbook page, sentences that work this plan's numbers through in one condition.
+
+    Args:
+        e: the chosen turbo's evaluation.
+        condition: the condition's place.
+        family: units to say it in.
+
+    Raises: nothing; a page without oil to speak of is left out.
+    """
+    if float(e.feed.flow_m3_s[condition]) <= 0.0:
+        return {}
+    return {
+        "car": _law(e, condition, family),
+        "pressure": (*_spent(e, condition, family), *_holes(e, condition, family)),
+        "gravity": _fall(e, condition, family),
+    }
+
+
+def _law(e: Evaluation, i: int, family: Family) -> tuple[str, ...]:
+    c = e.plan.conditions[i]
+    gallery = float(e.supply.gallery_pa[i])
+    relief = si(e.plan.engine, "relief_kpa")
+    words = (
+        f"at {show(si(c, 'rpm'), 'rpm', family)} and {show(si(c, 'oil_temperature_c'), 'degc', family)} "
+        f"the law through {len(e.plan.engine.readings)} readings gives {show(gallery, 'kpa', family)} in the gallery, "
+        f"{gallery / relief:.0%} of the relief's {show(relief, 'kpa', family)}."
+    )
+    return (words,)
+
+
+def _spent(e: Evaluation, i: int, family: Family) -> tuple[str, ...]:
+    steps = cascade(e, i, family)
+    terms = " + ".join(
+        f"{show_difference(s.drop_pa, 'kpa_diff', family)} ({s.name.split(',')[0]})" for s in steps
+    )
+    total = sum(s.drop_pa for s in steps)
+    return (f"{terms} = {show_difference(total, 'kpa_diff', family)}, what the tap offers over the housing.",)
+
+
+def _holes(e: Evaluation, i: int, family: Family) -> tuple[str, ...]:
+    """The jet in each hole: its speed, its dynamic pressure, and the coefficient that the plan's drop stands for."""
+    flow = float(e.feed.flow_m3_s[i])
+    rho = float(oil_physics.density(oil_of(e.plan), si(e.plan.conditions[i], "oil_temperature_c")))
+    drops = {s.path.rpartition(".")[0].rpartition(".")[2]: s.drop_pa for s in cascade(e, i, family)}
+    said = []
+    for name, what in (("restrictor", "restrictor"), ("flange_hole", "flange's hole")):
+        hole = getattr(e.line, name)
+        if not hole.fitted or drops.get(name, 0.0) <= 0.0:
+            continue
+        bore = si(hole, "bore_mm")
+        speed = 4.0 * flow / (math.pi * bore**2)
+        jet = 0.5 * rho * speed**2
+        said.append(
+            f"Through the {what} of {show(bore, 'bore', family)} {show(flow, 'l_min', family)} run at 4Q/πd² = {speed:.1f} m/s; "
+            f"½ρv² is {show_difference(jet, 'kpa_diff', family)} where the hole takes "
+            f"{show_difference(drops[name], 'kpa_diff', family)}: √ of their ratio, {math.sqrt(jet / drops[name]):.2f}, is its coefficient (thick oil has less)."
+        )
+    return tuple(said)
+
+
+def _fall(e: Evaluation, i: int, family: Family) -> tuple[str, ...]:
+    stations = e.route.stations_m
+    fall = float(stations[0, 2] - stations[-1, 2])
+    length = float(np.linalg.norm(np.diff(stations, axis=0), axis=1).sum())
+    air = float(e.plan.conditions[i].air_fraction)
+    flow = float(e.feed.flow_m3_s[i])
+    spare = float(reserve(e)[i])
+    words = (
+        f"the flange stands {show(fall, 'run', family)} over the entry at {show(length, 'run', family)} of run, "
+        f"{math.degrees(math.asin(min(max(fall / max(length, 1e-9), -1.0), 1.0))):.0f}° on average. "
+        f"{show(flow, 'l_min', family)} of oil with {air:.0%} air are Q/(1−α) = {show(flow / (1.0 - air), 'l_min', family)} of froth, "
+        f"{float(e.drainage.worst_fill[i]):.0%} deep at the fullest place; its surface stays "
+        f"{show(float(e.drainage.freeboard_m[i]), 'mm', family)} under the seals"
+        + (f", and {spare:.1f} times as much would still pass." if np.isfinite(spare) else ".")
+    )
+    return (words,)
