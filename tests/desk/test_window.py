@@ -6,7 +6,17 @@ from pathlib import Path
 import pytest
 from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtGui import QColor
-from PyQt6.QtWidgets import QApplication, QFileDialog, QLabel
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QApplication,
+    QComboBox,
+    QFileDialog,
+    QLabel,
+    QLineEdit,
+    QListWidget,
+    QSlider,
+    QTableWidget,
+)
 from pytestqt.qtbot import QtBot
 
 from gravidon.desk.dialogs import ConditionsDialog, FiveQuestions
@@ -108,7 +118,7 @@ def test_points_are_nudged_and_typed_beside_themselves(qtbot: QtBot, window: Mai
     qtbot.keyClick(canvas, Qt.Key.Key_Up)
     qtbot.keyClick(canvas, Qt.Key.Key_Up, Qt.KeyboardModifier.ShiftModifier)
     assert window.session.plan.turbos[0].drain.points[0].z_mm == pytest.approx(z + 11)
-    field = editor.findChildren(ValueField)[-1]
+    field = next(f for f in editor.findChildren(ValueField) if f.path.endswith("z_mm"))
     type_into(qtbot, field, "2 in")
     assert window.session.plan.turbos[0].drain.points[0].z_mm == pytest.approx(50.8)
 
@@ -343,6 +353,29 @@ def test_text_contrast_is_wcag_aa(theme: str) -> None:
     for ground in (p.paper, p.sheet, p.raised):
         for text in (p.ink, p.faint, p.good, p.watch, p.bad, p.heat, p.focus):
             assert contrast(text, ground) >= 4.5, (theme, text, ground, contrast(text, ground))
+
+
+@pytest.mark.parametrize("theme", ["light", "dark"])
+def test_numbers_are_wcag_aaa(theme: str) -> None:
+    """WCAG 2.1 AAA: 7 for the ink that every number is written in."""
+    p = PALETTES[theme]
+    assert min(contrast(p.ink, ground) for ground in (p.paper, p.sheet, p.raised)) >= 7.0
+
+
+def test_every_control_has_a_name_and_a_target_of_24_pixels(window: MainWindow) -> None:
+    """WCAG 2.2, 2.5.8 (target size, minimum: 24 by 24); 4.1.2 (name): each control that the keyboard reaches, on every page."""
+    window.resize(1024, 700)
+    for station in STATIONS:
+        window.go_to(station.key)
+        QApplication.processEvents()
+        spoken = {label.buddy() for label in window.findChildren(QLabel)}
+        for kind in (QAbstractButton, QLineEdit, QComboBox, QSlider, QListWidget, QTableWidget):
+            for it in window.station.findChildren(kind):
+                if not it.isVisible() or it.focusPolicy() == Qt.FocusPolicy.NoFocus:
+                    continue
+                words = it.accessibleName() or (it.text() if isinstance(it, QAbstractButton) else "")
+                assert words or it in spoken, (station.key, it)
+                assert min(it.width(), it.height()) >= 24, (station.key, words, it.size())
 
 
 def test_fonts_ship_with_the_application(qtbot: QtBot) -> None:
