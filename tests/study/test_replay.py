@@ -6,7 +6,7 @@ import pytest
 from gravidon.plan import paths
 from gravidon.plan.demos import demo_drive, demo_plan
 from gravidon.plan.drive_log import DriveLog, guess_mapping, headings, read_log
-from gravidon.study.home.replay import Replay, filling, lagged, replay
+from gravidon.study.home.replay import Replay, filling, lagged, moment, replay
 from gravidon.study.solve.evaluate import evaluate
 
 EVALUATION = evaluate(paths.put(demo_plan(), "turbos.0.restrictor.bore_mm", 2.2))
@@ -83,3 +83,17 @@ def test_a_spike_in_the_log_is_survived() -> None:
     r = whole(spiked)
     assert np.isfinite(r.freeboard_m).all()
     assert r.share == pytest.approx(1.0, abs=0.05)
+
+
+@pytest.mark.parametrize("name", ["estate", "coupe"])
+def test_a_moment_of_a_drive_is_what_the_replay_says_of_it(name: str) -> None:
+    """Two ways to one figure: the replay marches many states at once, a moment is a plan with one condition. Freeboard within
+    2 mm all along the drive, corners and all."""
+    e = evaluate(demo_plan(name))
+    log = read_log(demo_drive(), guess_mapping(headings(demo_drive())), "road")
+    *_, road = replay(e, log)
+    for at in np.linspace(5.0, road.time_s[-1] - 5.0, 12):
+        k = int(np.searchsorted(road.time_s, at))
+        now = moment(e, road, float(at))
+        assert float(now.drainage.freeboard_m[0]) == pytest.approx(float(road.freeboard_m[k]), abs=2e-3)
+        assert now.plan.conditions[0].rpm == pytest.approx(float(np.interp(at, log.time_s, log.rpm)), abs=1.0)

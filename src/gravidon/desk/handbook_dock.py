@@ -24,7 +24,7 @@ from gravidon.desk.theme import PALETTES
 from gravidon.desk.there import there
 from gravidon.draw.figures import FIGURES
 from gravidon.draw.ink import Ink
-from gravidon.study.verdict.worked import worked
+from gravidon.sheet.worked import worked
 
 PAGES = {
     "start": "Start here",
@@ -41,7 +41,7 @@ PAGES = {
     "build": "Build",
     "sheet": "Shop sheet and files",
 }
-WORKED = "{{worked}}"
+WORKED = "<!-- worked -->"
 """In a page: where the plan's own numbers stand."""
 SHARP = 2.0
 """A figure's pixels over the screen's; project choice."""
@@ -161,7 +161,7 @@ class Handbook(QDockWidget):
         self.found.setVisible(bool(wanted))
         for page, name in PAGES.items() if wanted else ():
             for paragraph in page_text(page).split("\n\n"):
-                if paragraph.startswith(("![", "{{")):
+                if paragraph.startswith(("![", "<!--")):
                     continue
                 if all(w in paragraph.lower() for w in wanted):
                     plain = " ".join(paragraph.replace("#", "").replace("*", "").split())

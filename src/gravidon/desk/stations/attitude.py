@@ -16,6 +16,7 @@ from PyQt6.QtWidgets import (
     QListWidget,
     QProgressBar,
     QPushButton,
+    QSizePolicy,
     QSlider,
     QVBoxLayout,
 )
@@ -34,8 +35,8 @@ from gravidon.plan.drive_log import DriveLog, guess_mapping, headings, read_log,
 from gravidon.plan.fields import si
 from gravidon.plan.units import show
 from gravidon.study.home.envelope import CAUSES, MOST_G, Envelope, Spot, envelope, look_at
-from gravidon.study.home.replay import Replay, replay
-from gravidon.study.solve.evaluate import Evaluation, evaluate
+from gravidon.study.home.replay import Replay, moment, replay
+from gravidon.study.solve.evaluate import Evaluation
 
 PAUSE_MS = 150
 
@@ -145,14 +146,9 @@ class PlayCanvas(Canvas):
         super().__init__(station, "The drain at a moment of the drive", (260, 230))
         self.moment: Evaluation | None = None
 
-    def show_moment(self, forward_g: float, left_g: float) -> None:
-        """Show the plan as it is under these accelerations, with the chosen condition's oil."""
-        s = self.station.session
-        now = s.plan.conditions[s.condition].model_copy(
-            update={"forward_g": round(forward_g, 3), "left_g": round(left_g, 3), "duration_s": 0.0}
-        )
-        plan = s.plan.model_copy(update={"conditions": (now,)})
-        self.moment = evaluate(plan).of(s.turbo)
+    def show_moment(self, drive: Replay, at_s: float) -> None:
+        """Show the plan as it is at a time of the drive [s], with the log's own speed and oil."""
+        self.moment = moment(self.station.session.evaluation, drive, at_s)
         self.update()
 
     def paint(self, painter: QPainter) -> None:
@@ -219,6 +215,8 @@ class AttitudeStation(Station):
         self.spells = QListWidget()
         self.spells.setAccessibleName("Where the seal would wet")
         self.spells.setMinimumHeight(60)
+        self.spells.setWordWrap(True)
+        self.spells.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.spells.itemActivated.connect(lambda item: self._to_spell(self.spells.row(item)))
         self.spells.itemClicked.connect(lambda item: self._to_spell(self.spells.row(item)))
         side.addWidget(self.spells, 1)
@@ -233,6 +231,7 @@ class AttitudeStation(Station):
             ("Replay the demo drive", self.open_demo),
         ):
             button = QPushButton(words)
+            button.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
             button.clicked.connect(lambda _=False, a=action: a())
             bar.addWidget(button)
         self.progress = QProgressBar()
@@ -242,6 +241,7 @@ class AttitudeStation(Station):
         self.cancel_button = QPushButton("Cancel")
         self.cancel_button.clicked.connect(self.cancel)
         bar.addWidget(self.cancel_button)
+        bar.addStretch(0)
         self.column.addLayout(bar)
 
     def _player(self) -> None:
@@ -284,7 +284,7 @@ class AttitudeStation(Station):
             return
         seconds = at_ms / 1000.0
         k = min(int(np.searchsorted(drive.time_s, seconds)), len(drive.time_s) - 1)
-        self.film.show_moment(float(drive.forward_g[k]), float(drive.left_g[k]))
+        self.film.show_moment(drive, seconds)
         self.clock.setText(f"{at_ms // 60000}:{at_ms // 1000 % 60:02d}")
         self.road.cursor_s = float(drive.time_s[k])
         self.ask(float(drive.forward_g[k]), float(drive.left_g[k]), quick=True)

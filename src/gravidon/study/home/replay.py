@@ -12,18 +12,21 @@ from gravidon.physics import source
 from gravidon.physics.arrays import Array
 from gravidon.physics.network import solve_network
 from gravidon.plan.drive_log import DriveLog
-from gravidon.plan.fields import si
+from gravidon.plan.fields import Known, si, spec
 from gravidon.plan.model import Plan
+from gravidon.plan.units import si_to_file
 from gravidon.study.home.envelope import LEAST_UPRIGHT
 from gravidon.study.solve import assemble
 from gravidon.study.solve.drain_route import route
-from gravidon.study.solve.evaluate import Evaluation
+from gravidon.study.solve.evaluate import Evaluation, evaluate
 from gravidon.study.solve.gravity import Standing, Stream, gravity_sides
 
 STEP_S = 0.1
 """[s] at which the drive is looked at; the oil's plane does not follow faster."""
 SLOSH_S = 0.3
 """[s] the oil's plane lags behind the car; common practice, no source."""
+LEAST_RPM = 100.0
+"""[rpm] below which a moment of a drive is drawn as barely turning; project choice."""
 CHUNK = 600
 PIECES = 20
 FEED_TOLERANCE = 1e-4
@@ -97,6 +100,59 @@ def by_speed(plan: Plan, name: str, rpm: Array) -> Array:
     speeds = sorted({r for r, _ in rows})
     values = [float(np.mean([v for r, v in rows if r == s])) for s in speeds]
     return np.where(rpm > 0.0, np.interp(rpm, speeds, values), 0.0)
+
+
+FROM_SPEED = (
+    "load",
+    "air_fraction",
+    "oil_up_l",
+    "blow_by_share",
+    "intake_kpa",
+    "crankcase_kpa",
+    "wheel_side_kpa",
+)
+"""What a log does not hold: taken by engine speed from the plan's conditions."""
+
+
+def moment(e: Evaluation, drive: Replay, at_s: float) -> Evaluation:
+    """Return one moment of a drive as an evaluation with a single condition, as if it lasted: what a drawing of it shows.
+
+    The log's own speed, oil temperature and accelerations; the rest by speed, as `replay` takes it. Body roll is in the
+    accelerations of a sensor on the body already.
+
+    Args:
+        e: the evaluation that the drive was replayed with.
+        drive: the replay.
+        at_s: time on the drive [s].
+
+    Raises: GravidonError if the moment cannot be computed.
+    """
+    plan, log = e.plan, drive.log
+    k = min(int(np.searchsorted(drive.time_s, at_s)), len(drive.time_s) - 1)
+    rpm = max(float(np.interp(at_s, log.time_s, log.rpm)), LEAST_RPM)
+    running = [c for c in plan.conditions if c.kind.turning and c.kind.warm]
+    if not running:
+        running = [c for c in plan.conditions if c.kind.turning]
+    nearest = min(running, key=lambda c: abs(c.rpm - rpm))
+    taken = {
+        name: si_to_file(float(by_speed(plan, name, np.array([rpm]))[0]), spec(nearest, name).kind)
+        for name in FROM_SPEED
+    }
+    now = nearest.model_copy(
+        update={
+            **taken,
+            "rpm": rpm,
+            "oil_temperature_c": float(np.interp(at_s, log.time_s, log.oil_k)) - 273.15,
+            "forward_g": float(drive.forward_g[k]),
+            "left_g": float(drive.left_g[k]),
+            "nose_up_deg": 0.0,
+            "left_side_up_deg": 0.0,
+            "duration_s": 0.0,
+        }
+    )
+    still = {name: Known(value=0.0) for name in ("roll_deg_g", "lift_deg_g")}
+    engine = plan.engine.model_copy(update=still)
+    return evaluate(plan.model_copy(update={"conditions": (now,), "engine": engine})).of(e.index)
 
 
 def replay(e: Evaluation, log: DriveLog) -> Iterator[Replay]:
