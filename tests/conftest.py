@@ -33,6 +33,7 @@ def window(qtbot: object, tmp_path: Path) -> Iterator[object]:
     preferences = Preferences(tmp_path / "preferences.json")
     preferences.values["family"] = "metric"
     preferences.values["theme"] = "light"
+    preferences.values["motion"] = False
     folder = tmp_path / "recovery"
     folder.mkdir()
     made = make_window(demo_plan(), None, preferences, Recovery(folder))

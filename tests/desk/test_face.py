@@ -731,3 +731,37 @@ def test_worked_numbers_add_up(name: str) -> None:
         fall = pages_["gravity"][0].replace("\u202f", " ")
         oil, froth = (float(v) for v in re.findall(r"([\d.]+) L/min", fall))
         assert froth == pytest.approx(oil / (1.0 - c.air_fraction), abs=0.02)
+
+
+# --- motion ------------------------------------------------------------------------------------
+
+
+def test_oil_creeps_for_a_moment_as_briskly_as_it_flows(qtbot: QtBot, window: MainWindow) -> None:
+    """Bubbles run after the condition changed, further where more flows; none with the engine off, none where motion is off;
+    at the end the picture is what it was."""
+    window.go_to("whole")
+    canvas, names = window.station.canvas, window.session.evaluation.names
+    assert not canvas.motion.isActive()  # off in the tests' preferences
+    window.switch_motion()
+    paces = []
+    for name in ("hot idle", "full load"):
+        window.session.choose_condition(names.index(name))
+        assert canvas.motion.isActive()
+        paces.append(canvas.pace())
+    flow = window.session.evaluation.feed.flow_m3_s
+    assert paces[1] / paces[0] == pytest.approx(
+        float(flow[names.index("full load")] / flow[names.index("hot idle")])
+    )
+    moving = canvas.grab().toImage()
+    qtbot.waitUntil(lambda: not canvas.motion.isActive(), timeout=10_000)
+    still = canvas.grab().toImage()
+    assert moving != still
+    way = canvas.picture.way
+    assert way[0].x() < way[1].x()  # out of the gallery
+    assert way[-1].y() > way[2].y()  # and down from the inlet to the pan
+    window.session.choose_condition(names.index("key-off"))
+    assert not canvas.motion.isActive()
+    window.switch_motion()
+    window.session.choose_condition(names.index("cruise"))
+    assert not canvas.motion.isActive()
+    assert window.preferences.get("motion", True) is False

@@ -56,6 +56,7 @@ def make_window(
     session = Session(plan, path, family)
     application = QApplication.instance()
     assert isinstance(application, QApplication)  # noqa: S101  a programming error, not user input
+    session.motion = preferences.get("motion", True)
     session.theme = str(preferences.get("theme", theme.system_theme(application)))
     if session.theme not in theme.PALETTES:
         session.theme = "light"

@@ -97,6 +97,7 @@ def render_all(folder: Path) -> list[Path]:
         window = make_window(
             demos.demo_plan(), None, Preferences(Path(scratch) / "preferences.json"), Recovery(Path(scratch))
         )
+        window.session.motion = False
         window.resize(*SIZE)
         window.show()
         for name, demo, station, theme, family, condition in VIEWS:

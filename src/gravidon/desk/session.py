@@ -76,6 +76,7 @@ class Session(QObject):
         self.path = path
         self.family: Family = family
         self.theme = "light"
+        self.motion = True
         self._history = History(plan)
         self.scopes: tuple[Scope, ...] = SCOPES
         """What undo and redo reach from the page in sight."""

@@ -237,6 +237,9 @@ class MainWindow(QMainWindow):
             Command("View", "Apply the finding's first remedy", "Ctrl+Return", self.apply_first_remedy),
             Command("View", "Switch units", "Ctrl+U", self.switch_units),
             Command("View", "Switch light and dark theme", "Ctrl+D", self.switch_theme),
+            Command(
+                "View", "Motion on or off", "", self.switch_motion, "animation animate moving still creep"
+            ),
             Command("Help", "Handbook for this place", "F1", self.show_help),
             Command("Help", "Find a command …", "Ctrl+K", self.search_commands),
             Command("Help", "Keys", "Ctrl+/", self.show_keys),
@@ -404,6 +407,12 @@ class MainWindow(QMainWindow):
     def switch_theme(self) -> None:
         """Light or dark."""
         self.session.set_look(theme="dark" if self.session.theme == "light" else "light")
+
+    def switch_motion(self) -> None:
+        """Let drawings move for a moment where it tells something, or keep them still; remembered."""
+        self.session.motion = not self.session.motion
+        self.preferences.put("motion", self.session.motion)
+        self.say(f"Motion is {'on' if self.session.motion else 'off'}.")
 
     def apply_first_remedy(self) -> None:
         """Apply the first remedy of the chosen or worst finding."""

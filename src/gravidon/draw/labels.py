@@ -14,6 +14,8 @@ import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, QSizeF
 from PyQt6.QtGui import QPolygonF
 
+from gravidon.physics.arrays import Array
+
 AWAY = (10.0, 22.0, 38.0, 58.0, 84.0, 116.0, 156.0, 204.0, 260.0)
 """[px] rings round an anchor on which a label is tried; project choice."""
 ANGLES = tuple(np.radians(a) for a in (-60, -120, 0, 180, 60, 120, -90, 90, -30, -150, 30, 150))
@@ -42,6 +44,18 @@ class Labels:
 
     bounds: QRectF
     taken: list[QRectF] = field(default_factory=list)
+    _edges: Array = field(default_factory=lambda: np.empty((0, 4)), repr=False)
+    _counted: int = 0
+
+    def _boxes(self) -> Array:
+        """Return what is filled as (boxes, 4): left, top, right, bottom; what has no area fills nothing."""
+        if self._counted != len(self.taken):
+            new = self.taken[self._counted :]
+            edges = np.array([(r.left(), r.top(), r.right(), r.bottom()) for r in new]).reshape(-1, 4)
+            edges = edges[(edges[:, 2] > edges[:, 0]) & (edges[:, 3] > edges[:, 1])]
+            self._edges = np.concatenate([self._edges, edges])
+            self._counted = len(self.taken)
+        return self._edges
 
     def block(self, rects: Iterable[QRectF]) -> None:
         """Keep labels off rectangles."""
@@ -64,8 +78,17 @@ class Labels:
 
     def free(self, rect: QRectF) -> bool:
         """Whether a label would touch nothing there."""
-        grown = rect.adjusted(-CLEAR, -CLEAR, CLEAR, CLEAR)
-        return self.bounds.contains(rect) and not any(grown.intersects(t) for t in self.taken)
+        if not self.bounds.contains(rect):
+            return False
+        left, top, right, bottom = self._boxes().T
+        return not bool(
+            (
+                (left < rect.right() + CLEAR)
+                & (right > rect.left() - CLEAR)
+                & (top < rect.bottom() + CLEAR)
+                & (bottom > rect.top() - CLEAR)
+            ).any()
+        )
 
     def place(self, anchor: QPointF, size: QSizeF, reach: float = AWAY[-1]) -> Placed | None:
         """Return a free place near an anchor and fill it; None where there is none within reach [px]."""
@@ -119,17 +142,16 @@ class Labels:
         """Return how many filled places a leader would run through; those at its anchor are what it names."""
         length = float(np.hypot(foot.x() - anchor.x(), foot.y() - anchor.y()))
         steps = int(length / 7.0)
-        names = [t for t in self.taken if t.adjusted(-6, -6, 6, 6).contains(anchor)]
-        hit = 0
-        for k in range(1, steps):
-            share = k / steps
-            if share * length > NAMED:
-                names = []
-            at = QPointF(
-                anchor.x() + share * (foot.x() - anchor.x()), anchor.y() + share * (foot.y() - anchor.y())
-            )
-            hit += any(t.contains(at) for t in self.taken if t not in names)
-        return hit
+        if steps < 2:
+            return 0
+        left, top, right, bottom = self._boxes().T
+        x0, y0 = anchor.x(), anchor.y()
+        named = (left - 6 <= x0) & (x0 <= right + 6) & (top - 6 <= y0) & (y0 <= bottom + 6)
+        share = np.arange(1, steps)[:, None] / steps
+        x, y = x0 + share * (foot.x() - x0), y0 + share * (foot.y() - y0)
+        inside = (left <= x) & (x <= right) & (top <= y) & (y <= bottom)
+        inside &= ~named | (share * length > NAMED)
+        return int(inside.any(axis=1).sum())
 
 
 def _beside(anchor: QPointF, size: QSizeF, away: float, angle: float) -> QRectF:

@@ -32,6 +32,8 @@ STRUCT = 0.30
 MOST_FLAGS = 7
 HUNG = ("tap", "feed", "restrictor")
 """Stations on the ribbon: their names stand over it, their faults hang under it."""
+BEAD_PX = 22.0
+"""[px] between two bubbles that show how the oil creeps."""
 SPENT = 1.6
 """[px] half the ribbon where all pressure is spent."""
 
@@ -47,10 +49,12 @@ class Place:
 
 @dataclass
 class Picture:
-    """What was painted, for clicks and keys: the stations' places, and the flags as (finding's key, rectangle)."""
+    """What was painted, for clicks and keys: the stations' places, the flags as (finding's key, rectangle), and the way that
+    the oil takes [px], gallery to pan."""
 
     places: list[Place] = field(default_factory=list)
     flags: list[tuple[str, QRectF]] = field(default_factory=list)
+    way: list[QPointF] = field(default_factory=list)
 
     def place_at(self, at: QPointF) -> str:
         """Return the station whose name is under a pixel; empty if none."""
@@ -137,7 +141,9 @@ def paint(
     breather = _paint_breather(ink, rect, frame, view, e, condition, k)
     _block(labels, ribbon, frame, view, QPointF(turbo.x(), top), breather)
     anchors = _anchors(ribbon, frame, view, turbo, breather, e)
-    made = Picture()
+    inlet = QPointF(turbo.x(), top)
+    corners = [QPointF(ribbon.x[0] - 40 * k, ribbon.y), QPointF(turbo.x(), ribbon.y), inlet]
+    made = Picture(way=[*corners, *(frame.at(p) for p in view.stations)])
     _pressures(ink, labels, ribbon, k)
     _names(ink, labels, anchors, guesses, made, hovered, chosen, findings, k)
     _flags(ink, labels, anchors, findings, made, ribbon.y, k)
@@ -145,6 +151,20 @@ def paint(
     _key_words(ink, labels, ribbon, frame, view, e, condition, k)
     painter.restore()
     return made
+
+
+def paint_beads(ink: Ink, way: Sequence[QPointF], gone: float, k: float) -> None:
+    """Paint bubbles along the oil's way, all `gone` pixels further than at rest, fading in and out with nothing else changed."""
+    ink.painter.save()
+    ink.painter.setRenderHint(ink.painter.RenderHint.Antialiasing)
+    ink.painter.setPen(Qt.PenStyle.NoPen)
+    ink.painter.setBrush(ink.palette.color("raised", 0.85))
+    at = np.array([(p.x(), p.y()) for p in way])
+    along = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(at, axis=0), axis=1))])
+    for s in np.arange(gone % BEAD_PX, along[-1], BEAD_PX):
+        x, y = np.interp(s, along, at[:, 0]), np.interp(s, along, at[:, 1])
+        ink.painter.drawEllipse(QPointF(float(x), float(y)), 1.8 * k, 1.8 * k)
+    ink.painter.restore()
 
 
 def _clear_of_the_lane(frame: Frame, view: Elevation, rect: QRectF, wanted: float) -> Frame:

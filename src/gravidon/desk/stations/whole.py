@@ -3,15 +3,19 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRect, QRectF, Qt
-from PyQt6.QtGui import QKeyEvent, QPainter
+from PyQt6.QtGui import QKeyEvent, QPainter, QPixmap
 
 from gravidon.desk.canvas import Canvas
 from gravidon.desk.findings_pane import FindingCard
 from gravidon.desk.flags import CARD_WIDTH, FlagCard
+from gravidon.desk.motion import Motion
 from gravidon.desk.stations.base import Station
 from gravidon.draw import whole_way
 from gravidon.draw.ink import Ink
+from gravidon.study.solve.evaluate import Evaluation
 
+MOST_PX = 150.0
+"""[px] that the briskest oil creeps in one motion; project choice."""
 PREFIXES: tuple[tuple[str, str], ...] = (
     ("engine.", "car"),
     ("oil.", "car"),
@@ -43,9 +47,42 @@ class WholeCanvas(Canvas):
         super().__init__(station, "The whole way of the oil", (420, 300))
         self.picture = whole_way.Picture()
         self.over, self.chosen = "", ""
+        self.motion = Motion(self)
+        self.motion.stepped.connect(self.update)
+        self._still: QPixmap | None = None
+
+    def creep(self) -> None:
+        """Let the oil creep for a moment, as briskly as it flows; not at all where none does, or where motion is off."""
+        self._still = None
+        self.motion.stop()
+        if self.station.session.motion and self.pace() > 0.0:
+            self.motion.run()
+
+    def pace(self) -> float:
+        """How far the bubbles go in a motion [px]: by this condition's flow over the briskest one's."""
+        s = self.station.session
+        flows = s.evaluation.feed.flow_m3_s
+        return MOST_PX * float(flows[s.condition]) / max(float(flows.max()), 1e-12)
 
     def paint(self, painter: QPainter) -> None:
-        """The whole way, in the chosen condition."""
+        """The whole way, in the chosen condition; while the oil creeps, its bubbles over one picture that is kept."""
+        if not self.motion.isActive():
+            self._still = None
+            self._paint_still(painter)
+            return
+        if self._still is None or self._still.deviceIndependentSize().toSize() != self.size():
+            ratio = self.devicePixelRatioF()
+            self._still = QPixmap((self.size().toSizeF() * ratio).toSize())
+            self._still.setDevicePixelRatio(ratio)
+            self._still.fill(self.station.colours.color("sheet"))
+            kept = QPainter(self._still)
+            self._paint_still(kept)
+            kept.end()
+        painter.drawPixmap(0, 0, self._still)
+        ink, k = Ink(painter, self.station.colours), whole_way.scale_of(self.area)
+        whole_way.paint_beads(ink, self.picture.way, self.pace() * self.motion.share, k)
+
+    def _paint_still(self, painter: QPainter) -> None:
         s = self.station.session
         ink = Ink(painter, self.station.colours, s.family)
         self.picture = whole_way.paint(
@@ -67,6 +104,7 @@ class WholeCanvas(Canvas):
         self.setCursor(Qt.CursorShape.PointingHandCursor if key or flag else Qt.CursorShape.ArrowCursor)
         if key != self.over:
             self.over = key
+            self._still = None
             self.update()
 
     def clicked(self, at: QPointF) -> None:
@@ -89,6 +127,7 @@ class WholeCanvas(Canvas):
         if step and keys:
             now = keys.index(self.chosen) if self.chosen in keys else (-1 if step > 0 else 0)
             self.chosen = keys[(now + step) % len(keys)]
+            self._still = None
             self.setAccessibleDescription(f"{whole_way.NAMES[self.chosen]}: Enter goes there")
             self.update()
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.chosen:
@@ -112,6 +151,7 @@ class WholeStation(Station):
         """The picture alone."""
         self.canvas = WholeCanvas(self)
         self.card: FlagCard | None = None
+        self._shown: tuple[Evaluation, int] | None = None
         self.column.addWidget(self.canvas, 1)
         self.session.remedies_changed.connect(self._remedies)
 
@@ -128,10 +168,15 @@ class WholeStation(Station):
         """Draw it again."""
         if self.card is not None and self.card.card.finding not in self.session.findings:
             self.close_card()
+        shown = (self.session.evaluation, self.session.condition)
+        if shown != self._shown:
+            self._shown = shown
+            self.canvas.creep()
         self.canvas.update()
 
     def show_ghost(self) -> None:
         """The remedied way over the present one."""
+        self.canvas.motion.stop()
         self.canvas.update()
 
     def open_flag(self, key: str) -> None:
