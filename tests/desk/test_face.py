@@ -27,7 +27,8 @@ from gravidon.draw.chain_chart import STRIP, paint_numbered
 from gravidon.draw.figures import FIGURES
 from gravidon.draw.ink import Ink
 from gravidon.draw.labels import Labels
-from gravidon.draw.step_view import PLACES, has_place, stem
+from gravidon.draw.step_view import PLACES, has_place, paint_map, stem
+from gravidon.draw.style import LIGHT
 from gravidon.draw.whole_way import NAMES
 from gravidon.plan import paths
 from gravidon.plan.demos import demo_plan
@@ -38,6 +39,7 @@ from gravidon.sheet.worked import worked
 from gravidon.sheet.workshop import pages
 from gravidon.sheet.workshop_content import sections
 from gravidon.study.making.parts_list import runs
+from gravidon.study.making.sequence import sequence
 from gravidon.study.solve.evaluate import evaluate
 from gravidon.study.verdict.report import verdict_words
 from gravidon.study.verdict.trials import trial
@@ -656,7 +658,27 @@ def test_the_sheets_chains_are_drawn_and_the_paper_is_short(window: MainWindow) 
         assert [r[0] for r in s.rows] == [str(k + 1) for k in range(len(s.rows))]
         assert all(part.name in "".join(map("".join, s.rows)) for part in s.run.parts)
     assert len(pages(e, "metric")) + 1 <= 6
-    assert html_text(e, "metric").count("joint by joint</title>") == len(made)
+    page = html_text(e, "metric")
+    assert page.count("joint by joint</title>") == len(made)
+    assert page.count("Where the steps happen</title>") == 1
+
+
+@pytest.mark.parametrize("name", ["estate", "van"])
+def test_the_sheets_map_numbers_the_steps_at_their_places(name: str, qtbot: QtBot) -> None:
+    """The numbers are those of the list beside it: looked up there, each names a step of that place and that turbo."""
+    e = evaluate(demo_plan(name))
+    steps = sequence(e.plan)
+    for lens in e.all:
+        image = QImage(300, 190, QImage.Format.Format_RGB32)
+        image.fill(0xFFFFFFFF)
+        painter = QPainter(image)
+        found = paint_map(Ink(painter, LIGHT), QRectF(0, 0, 300, 190), lens, steps)
+        painter.end()
+        assert {"turbo", "flange", "hose", "lower end", "pan"} <= set(found)
+        titles = {place: [steps[n - 1].key for n in numbers] for place, numbers in found.items()}
+        assert titles["flange"] == [f"drain-flange-{lens.index}"]
+        assert titles["lower end"] == [f"drain-join-{lens.index}"]
+        assert f"hang-{lens.index}" in titles["turbo"]
 
 
 def test_a_place_is_counted_from_the_pans_wall(qtbot: QtBot, window: MainWindow) -> None:

@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from collections.abc import Sequence
+
+import numpy as np
+from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
 
 from gravidon.draw import chain_chart, marks
 from gravidon.draw import elevation as drawing
 from gravidon.draw.frame import Frame
 from gravidon.draw.geometry.elevation import Elevation, elevation
 from gravidon.draw.ink import Ink
-from gravidon.draw.style import BOLD, SMALL, font
+from gravidon.draw.labels import Labels
+from gravidon.draw.style import BOLD, HAIR, SMALL, font
 from gravidon.physics.arrays import Array
 from gravidon.study.making.parts_list import LineRun, runs
 from gravidon.study.making.sequence import Step
@@ -80,6 +84,51 @@ def _drain(ink: Ink, rect: QRectF, e: Evaluation, place: str) -> None:
     spot, radius = _spot(frame, picture, place)
     ring(ink, spot, radius)
     marks.clear_text(ink, QPointF(rect.left() + 10, rect.top() + 18), f"here: the {place}", "focus")
+
+
+MAP_PX = 190.0
+"""[px] how tall the map of the steps is."""
+
+
+def paint_map(ink: Ink, rect: QRectF, e: Evaluation, steps: Sequence[Step]) -> dict[str, tuple[int, ...]]:
+    """Paint one turbo's drain in the cold car with the numbers of the steps at their places, and return them by place.
+
+    Args:
+        ink: painter, colours, units.
+        rect: the surface.
+        e: the turbo's evaluation.
+        steps: the whole sequence; those without a turbo's number belong to every turbo's map.
+    """
+    found: dict[str, list[int]] = {}
+    for number, step in enumerate(steps, start=1):
+        name, turbo = stem(step)
+        if name in PLACES and (turbo == e.index or step.key == name):
+            found.setdefault(PLACES[name], []).append(number)
+    cold = next((k for k, c in enumerate(e.plan.conditions) if c.rpm <= 0), 0)
+    picture = elevation(e, cold, "front")
+    ink.painter.save()
+    ink.painter.setFont(font(SMALL))
+    frame = drawing.fit(picture, rect.adjusted(70, 0, -70, 0), 20.0)
+    drawing.paint_behind(ink, rect, frame, picture)
+    drawing.paint_oil_and_walls(ink, frame, e, picture, 0.0)
+    labels = Labels(rect.adjusted(2, 2, -2, -2))
+    labels.block_polygon(frame.polygon(picture.stations), float(picture.bore_mm.max()) * frame.scale + 8.0)
+    labels.block([frame.polygon(picture.housing).boundingRect()])
+    for pan in picture.pans:
+        labels.block_polygon(frame.polygon(np.concatenate([pan, pan[:1]])), 4.0)
+    metrics = ink.painter.fontMetrics()
+    for place, numbers in found.items():
+        words = f"{place}: {', '.join(map(str, numbers))}"
+        anchor = _spot(frame, picture, place)[0]
+        placed = labels.place(anchor, QSizeF(metrics.horizontalAdvance(words) + 4, metrics.height()))
+        if placed is None:
+            continue
+        if placed.leader is not None:
+            ink.painter.setPen(ink.palette.pen("faint", HAIR))
+            ink.painter.drawLine(*placed.leader)
+        marks.halo_text(ink, QPointF(placed.rect.left() + 2, placed.rect.top() + metrics.ascent()), words)
+    ink.painter.restore()
+    return {place: tuple(numbers) for place, numbers in found.items()}
 
 
 def _spot(frame: Frame, picture: Elevation, place: str) -> tuple[QPointF, QPointF]:

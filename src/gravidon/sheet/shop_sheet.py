@@ -11,7 +11,7 @@ from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QRectF, QSizeF
 from PyQt6.QtGui import QPainter
 from PyQt6.QtSvg import QSvgGenerator
 
-from gravidon.draw import chain_chart, whole_way
+from gravidon.draw import chain_chart, step_view, whole_way
 from gravidon.draw import template as template_drawing
 from gravidon.draw.ink import Ink
 from gravidon.draw.style import load_fonts
@@ -20,7 +20,7 @@ from gravidon.plan.units import Family
 from gravidon.sheet import page, workshop
 from gravidon.sheet.content import content
 from gravidon.sheet.device import application_for_painting, pdf_of
-from gravidon.sheet.workshop_content import sections
+from gravidon.sheet.workshop_content import Section, sections
 from gravidon.study.making.cutting import EntryTemplate, entry_template
 from gravidon.study.making.parts_list import LineRun
 from gravidon.study.solve.evaluate import Evaluation
@@ -101,9 +101,21 @@ def html_text(e: Evaluation, family: Family) -> str:
         sheet=sheet,
         drawing=svg,
         colours=page.PAPER,
-        sections=[(made, chain_svg(made.run, family) if made.run else "") for made in sections(e, family)],
+        sections=[(made, _drawn_over(made, e, family)) for made in sections(e, family)],
         templates=[template_svg(t) for t in templates],
     )
+
+
+def _drawn_over(made: Section, e: Evaluation, family: Family) -> str:
+    """Return what is drawn over a section's table, as an SVG element; empty for most."""
+    if made.key != "steps":
+        return chain_svg(made.run, family) if made.run else ""
+
+    def paint(painter: QPainter) -> None:
+        painter.scale(page.PX_PER_MM, page.PX_PER_MM)
+        workshop.map_of(e.all)(painter)
+
+    return _svg("Where the steps happen", workshop.WIDTH, step_view.MAP_PX, paint)
 
 
 def template_svg(made: EntryTemplate) -> str:

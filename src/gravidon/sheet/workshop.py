@@ -12,7 +12,7 @@ from pathlib import Path
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter
 
-from gravidon.draw import chain_chart
+from gravidon.draw import chain_chart, step_view
 from gravidon.draw import template as template_drawing
 from gravidon.draw.ink import Ink
 from gravidon.draw.style import font, load_fonts
@@ -23,6 +23,7 @@ from gravidon.sheet.page import HEIGHT_MM, MARGIN_MM, PAPER, PX_PER_MM, WIDTH_MM
 from gravidon.sheet.workshop_content import Section, sections
 from gravidon.study.making.cutting import EntryTemplate, entry_template
 from gravidon.study.making.parts_list import LineRun
+from gravidon.study.making.sequence import sequence
 from gravidon.study.solve.evaluate import Evaluation
 
 LEFT, TOP = MARGIN_MM * PX_PER_MM, MARGIN_MM * PX_PER_MM
@@ -109,13 +110,19 @@ class _Layout:
             self.pages[-1].words.append(Words(QRectF(x, self.y, width, tall + 4), text, size, bold, colour))
         self.y += height + 2
 
-    def section(self, made: Section) -> None:
-        """Write a titled table or list; its title is never alone at the foot of a page."""
-        self.room(54 + (chain_chart.STRIP + 40 if made.run is not None else 0))
+    def section(self, made: Section, mapped: Sequence[Evaluation] = ()) -> None:
+        """Write a titled table or list, with a map of the steps for each turbo in `mapped`; its title is never alone at the foot
+        of a page."""
+        drawn = (chain_chart.STRIP + 40 if made.run is not None else 0.0) + (
+            step_view.MAP_PX if mapped else 0.0
+        )
+        self.room(54 + drawn)
         self.y += 6
         self.row([(made.title, 0.0, 1.0)], HEAD, True)
         if made.note:
             self.row([(made.note, 0.0, 1.0)], SIZE, False, "faint")
+        if mapped:
+            self.drawing(step_view.MAP_PX / PX_PER_MM, map_of(mapped))
         if made.run is not None:
             self.drawing(chain_chart.STRIP / PX_PER_MM, _chain(made.run))
         edges = [0.0]
@@ -140,7 +147,7 @@ def pages(e: Evaluation, family: Family) -> tuple[Page, ...]:
     layout = _Layout()
     layout.row([(f"{e.plan.name}: workshop", 0.0, 1.0)], TITLE, True)
     for made in sections(e, family):
-        layout.section(made)
+        layout.section(made, e.all if made.key == "steps" else ())
         if made.key == "cuts":
             for k in range(len(e.plan.turbos)):
                 paper = entry_template(e.plan, k)
@@ -166,6 +173,19 @@ def _chain(run: LineRun) -> Callable[[QPainter], None]:
     def paint(painter: QPainter) -> None:
         painter.scale(1 / PX_PER_MM, 1 / PX_PER_MM)
         chain_chart.paint_numbered(Ink(painter, PAPER), QRectF(0.0, 0.0, WIDTH, chain_chart.STRIP), run)
+
+    return paint
+
+
+def map_of(turbos: Sequence[Evaluation]) -> Callable[[QPainter], None]:
+    """Return what paints the places of the steps over the width of the page, in millimetres: the turbos side by side."""
+
+    def paint(painter: QPainter) -> None:
+        painter.scale(1 / PX_PER_MM, 1 / PX_PER_MM)
+        steps, wide = sequence(turbos[0].plan), WIDTH / len(turbos)
+        for k, e in enumerate(turbos):
+            rect = QRectF(k * wide, 0.0, wide, step_view.MAP_PX)
+            step_view.paint_map(Ink(painter, PAPER), rect, e, steps)
 
     return paint
 
