@@ -42,6 +42,8 @@ def test_restrictor_chart(benchmark) -> None:  # type: ignore[no-untyped-def]
 def test_operating_points_against_scalar_loop(capsys) -> None:  # type: ignore[no-untyped-def]
     """2400 operating points of the demo: array solver against brentq + fluids, taken in turn."""
     plan = demo_plan()
+    pieces = tuple(p.model_copy(update={"bore_mm": 5.56}) for p in plan.turbos[0].feed.pieces)
+    plan = paths.put(plan, "turbos.0.feed.pieces", pieces)
     point = scalar_points(plan)[3]
     rng = np.random.default_rng(1)
     pressure, t = rng.uniform(1e5, 5e5, 2400), rng.uniform(300, 400, 2400)

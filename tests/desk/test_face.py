@@ -27,6 +27,7 @@ from gravidon.draw.chain_chart import STRIP, paint_numbered
 from gravidon.draw.figures import FIGURES
 from gravidon.draw.ink import Ink
 from gravidon.draw.labels import Labels
+from gravidon.draw.pan_view import grips
 from gravidon.draw.step_view import PLACES, has_place, paint_map, stem
 from gravidon.draw.style import LIGHT
 from gravidon.draw.whole_way import NAMES
@@ -787,3 +788,57 @@ def test_oil_creeps_for_a_moment_as_briskly_as_it_flows(qtbot: QtBot, window: Ma
     window.session.choose_condition(names.index("cruise"))
     assert not canvas.motion.isActive()
     assert window.preferences.get("motion", True) is False
+
+
+def test_a_pan_that_is_dragged_stays_under_the_hand(qtbot: QtBot, window: MainWindow) -> None:
+    """The drawing's scale stands still while a corner is held: 40 px to the right are 40 px of the scale at the start, however
+    often the mouse moves; far beyond the page the box stops at what a plan takes, and nothing is lost."""
+    window.go_to("sump")
+    canvas = window.station.canvas
+    frame = canvas.frame_now()
+    grip = grips(window.session.evaluation, canvas.picture())[0]
+    start = frame.at(grip.at)
+    before = window.session.plan.sump.boxes[0]
+    QTest.mousePress(canvas, LEFT, pos=start.toPoint())
+    for step in (10, 20, 30, 40):
+        QTest.mouseMove(canvas, (start + QPointF(float(step), 0.0)).toPoint())
+        QApplication.processEvents()
+    assert canvas.frame_now().scale == pytest.approx(frame.scale)
+    now = window.session.plan.sump.boxes[0]
+    grown = (now.length_mm - before.length_mm) + (now.width_mm - before.width_mm)
+    assert abs(grown) == pytest.approx(40.0 / frame.scale, abs=2.0 / frame.scale)
+    QTest.mouseMove(canvas, (start + QPointF(9000.0, 9000.0)).toPoint())
+    QApplication.processEvents()
+    QTest.mouseRelease(canvas, LEFT, pos=start.toPoint())
+    QApplication.processEvents()
+    far = window.session.plan.sump.boxes[0]
+    assert far.length_mm <= 2000.0
+    assert far.width_mm <= 1500.0
+    assert far.depth_mm <= 600.0
+    window.session.undo()
+    assert window.session.plan.sump.boxes[0] == before
+
+
+def test_labels_find_the_nearest_free_place(qtbot: QtBot) -> None:
+    """Against a plain search, place by place: the same nearest free place, touching nothing."""
+    rng = np.random.default_rng(3)
+    bounds, size = QRectF(0, 0, 300, 200), QSizeF(40, 14)
+    for _ in range(20):
+        boxes = [QRectF(*rng.uniform(0, 250, 2), *rng.uniform(5, 60, 2)) for _ in range(12)]
+        anchor = QPointF(*rng.uniform(0, 200, 2))
+        made = Labels(bounds)
+        made.block(boxes)
+        placed = made.anywhere(anchor, size)
+        best = min(
+            (
+                (x + 20 - anchor.x()) ** 2 + (y + 7 - anchor.y()) ** 2
+                for x in np.arange(0, 260, 12.0)
+                for y in np.arange(0, 186, 12.0)
+                if not any(QRectF(x - 4, y - 4, 48, 22).intersects(b) for b in boxes)
+            ),
+            default=None,
+        )
+        assert (placed is None) == (best is None)
+        if placed is not None:
+            centre = placed.rect.center()
+            assert (centre.x() - anchor.x()) ** 2 + (centre.y() - anchor.y()) ** 2 == pytest.approx(best)

@@ -121,22 +121,27 @@ class Labels:
         """Return the free place nearest to an anchor, however far it is, with its leader; None where the drawing is full."""
         across = np.arange(self.bounds.left(), self.bounds.right() - size.width(), step)
         down = np.arange(self.bounds.top(), self.bounds.bottom() - size.height(), step)
-        spots = [(float(x), float(y)) for x in across for y in down]
-        spots.sort(
-            key=lambda s: (
-                (s[0] + size.width() / 2 - anchor.x()) ** 2 + (s[1] + size.height() / 2 - anchor.y()) ** 2
+        wide, tall = size.width(), size.height()
+        x, y = (v.ravel() for v in np.meshgrid(across, down, indexing="ij"))
+        away = (x + wide / 2 - anchor.x()) ** 2 + (y + tall / 2 - anchor.y()) ** 2
+        for left, top, right, bottom in self._boxes():
+            touched = (
+                (left < x + wide + CLEAR)
+                & (right > x - CLEAR)
+                & (top < y + tall + CLEAR)
+                & (bottom > y - CLEAR)
             )
+            x, y, away = x[~touched], y[~touched], away[~touched]
+        if not len(away):
+            return None
+        k = int(away.argmin())
+        rect = QRectF(float(x[k]), float(y[k]), wide, tall)
+        self.taken.append(rect)
+        foot = QPointF(
+            min(max(anchor.x(), rect.left()), rect.right()),
+            min(max(anchor.y(), rect.top()), rect.bottom()),
         )
-        for x, y in spots:
-            rect = QRectF(x, y, size.width(), size.height())
-            if self.free(rect):
-                self.taken.append(rect)
-                foot = QPointF(
-                    min(max(anchor.x(), rect.left()), rect.right()),
-                    min(max(anchor.y(), rect.top()), rect.bottom()),
-                )
-                return Placed(rect, (anchor, foot))
-        return None
+        return Placed(rect, (anchor, foot))
 
     def _crossed(self, anchor: QPointF, foot: QPointF) -> int:
         """Return how many filled places a leader would run through; those at its anchor are what it names."""

@@ -68,12 +68,14 @@ def paint(
     picture: Elevation,
     off: Elevation | None,
     chosen: tuple[str, int] | None,
+    frame: Frame | None = None,
 ) -> None:
-    """Paint the pan; `off` is the picture of a condition with the engine off, whose line is drawn dashed."""
+    """Paint the pan; `off` is the picture of a condition with the engine off, whose line is drawn dashed. A frame is kept while
+    something is dragged; otherwise the pan fills the drawing."""
     ink.painter.save()
     ink.painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     ink.painter.setFont(font(SMALL))
-    frame = frame_in(rect, picture)
+    frame = frame or frame_in(rect, picture)
     for oil in picture.oils:
         if len(oil) > 2:
             ink.painter.setPen(Qt.PenStyle.NoPen)

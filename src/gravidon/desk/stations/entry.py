@@ -292,8 +292,7 @@ class EntryStation(Station):
         return self._made_for is not None and (self._made_for, self._turbo) == self._asked()
 
     def follow(self) -> None:
-        """Only the drawing under the hand."""
-        self.canvas.lay_fields()
+        """Only the drawing under the hand; its fields find their places at rest."""
         self.canvas.update()
 
     def refresh(self) -> None:

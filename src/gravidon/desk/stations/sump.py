@@ -11,6 +11,7 @@ from gravidon.desk.canvas import Canvas
 from gravidon.desk.picture_fields import Fold, PictureFields, Spot
 from gravidon.desk.stations.base import ChoiceField, FieldGrid, Station
 from gravidon.draw import pan_levels, pan_view
+from gravidon.draw.frame import Frame
 from gravidon.draw.geometry.elevation import Elevation, View, elevation
 from gravidon.draw.ink import Ink
 from gravidon.plan.fields import Known
@@ -19,6 +20,8 @@ from gravidon.study.home.oil_lines import levels_at_entry
 
 REACH_PX = 14.0
 LEAST_MM = 25.0
+MOST_MM = {"depth": 600.0, "width": 1500.0, "length": 2000.0}
+"""[mm] to which a box can be drawn out by hand: what the plan takes."""
 
 
 class PanCanvas(Canvas):
@@ -30,6 +33,13 @@ class PanCanvas(Canvas):
         super().__init__(station, f"The pan from the {view}, to scale", (240, 236))
         self.view: View = view
         self.held: pan_view.Grip | None = None
+        self._frame: Frame | None = None
+
+    def frame_now(self) -> Frame:
+        """Places to pixels; it stands still while something is held, so that what is held stays under the hand."""
+        if self.held is None or self._frame is None:
+            self._frame = pan_view.frame_in(self.area, self.picture())
+        return self._frame
 
     def picture(self, condition: int | None = None) -> Elevation:
         """The geometry in a condition; the chosen one by default."""
@@ -48,6 +58,7 @@ class PanCanvas(Canvas):
             self.picture(),
             off,
             self.station.chosen,
+            self.frame_now(),
         )
 
     def place(self, across: float, up: float) -> QPointF:
@@ -56,20 +67,18 @@ class PanCanvas(Canvas):
         kind, k = self.station.chosen or ("box", 0)
         pan = picture.pans[k if kind == "box" and k < len(picture.pans) else 0]
         low, high = pan[0], pan[2]
-        return pan_view.frame_in(self.area, picture).at(low + np.array([across, up]) * (high - low))
+        return self.frame_now().at(low + np.array([across, up]) * (high - low))
 
     def filled(self) -> list[QRectF]:
         """The pan's boxes, the title, the scale bar."""
-        picture = self.picture()
-        frame = pan_view.frame_in(self.area, picture)
+        picture, frame = self.picture(), self.frame_now()
         pans = [frame.polygon(pan).boundingRect() for pan in picture.pans]
         return [*pans, QRectF(0, 0, self.width(), 20), QRectF(0, self.height() - 26, 110, 26)]
 
     def clicked(self, at: QPointF) -> None:
         """Take hold of a grip, or choose the box under the mouse."""
-        picture = self.picture()
-        frame = pan_view.frame_in(self.area, picture)
         self.held = None
+        picture, frame = self.picture(), self.frame_now()
         for grip in pan_view.grips(self.station.session.evaluation, picture):
             if (frame.at(grip.at) - at).manhattanLength() < REACH_PX:
                 self.held = grip
@@ -84,7 +93,7 @@ class PanCanvas(Canvas):
         """Drag."""
         if at is None or self.held is None:
             return
-        right, up = pan_view.frame_in(self.area, self.picture()).back(at)
+        right, up = self.frame_now().back(at)
         if self.held.kind == "baffle":
             place = right if self.view == "front" else -right
             self.station.session.edit(
@@ -101,6 +110,8 @@ class PanCanvas(Canvas):
         if self.held is not None:
             self.held = None
             self.station.session.end_merge()
+            self.lay_fields()
+            self.update()
 
 
 class LevelCanvas(Canvas):
@@ -273,14 +284,14 @@ class SumpStation(Station):
         box = self.session.plan.sump.boxes[number]
         corner = box.corner
         rail = corner.z_mm + box.depth_mm
-        floor = min(float(round(up_mm)), rail - LEAST_MM)
+        floor = min(max(float(round(up_mm)), rail - MOST_MM["depth"]), rail - LEAST_MM)
         changes: dict[str, object] = {"depth_mm": rail - floor}
         if view == "front":
-            changes["width_mm"] = max(float(round(right_mm)) - corner.y_mm, 60.0)
+            changes["width_mm"] = min(max(float(round(right_mm)) - corner.y_mm, 60.0), MOST_MM["width"])
             corner = corner.model_copy(update={"z_mm": floor})
         else:  # from the left side the picture's right is the rear
             front = corner.x_mm + box.length_mm
-            rear = min(-float(round(right_mm)), front - 60.0)
+            rear = max(min(-float(round(right_mm)), front - 60.0), front - MOST_MM["length"])
             corner = corner.model_copy(update={"z_mm": floor, "x_mm": rear})
             changes["length_mm"] = front - rear
         changed = box.model_copy(update={**changes, "corner": corner})
