@@ -10,7 +10,7 @@ import pytest
 from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt, QUrl
 from PyQt6.QtGui import QColor, QImage, QPainter
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtWidgets import QApplication, QLabel, QMessageBox, QPushButton
 from pytestqt.qtbot import QtBot
 
 from gravidon.desk import theme
@@ -842,3 +842,21 @@ def test_labels_find_the_nearest_free_place(qtbot: QtBot) -> None:
         if placed is not None:
             centre = placed.rect.center()
             assert (centre.x() - anchor.x()) ** 2 + (centre.y() - anchor.y()) ** 2 == pytest.approx(best)
+
+
+def test_dialogs_carry_no_stock_icons(qtbot: QtBot, window: MainWindow) -> None:
+    made = FiveQuestions("metric", window)
+    qtbot.addWidget(made)
+    made.show()
+    asked = QMessageBox(
+        QMessageBox.Icon.Question, "Gravidon", "Keep it?", QMessageBox.StandardButton.Yes, window
+    )
+    qtbot.addWidget(asked)
+    asked.show()
+    QApplication.processEvents()
+    for dialog in (made, asked):
+        buttons = dialog.findChildren(QPushButton)
+        assert buttons
+        assert all(b.icon().isNull() for b in buttons)
+    icon = asked.findChild(QLabel, "qt_msgboxex_icon_label")
+    assert icon is None or icon.width() == 0

@@ -85,6 +85,8 @@ QFrame#verdict[verdict="fails"] {{ background: {mixed(p.paper, p.bad)}; border-b
 QFrame#verdict[verdict="watch"] {{ background: {mixed(p.paper, p.watch)}; border-bottom: 2px solid {p.watch}; }}
 QFrame#verdict[verdict="holds"] {{ background: {mixed(p.paper, p.good)}; border-bottom: 2px solid {p.good}; }}
 QCheckBox {{ min-height: 24px; }}
+QDialogButtonBox, QMessageBox {{ dialogbuttonbox-buttons-have-icons: 0; }}
+QLabel#qt_msgboxex_icon_label {{ max-width: 0px; min-width: 0px; }}
 QFrame#flagcard {{ background: {p.raised}; border: 1px solid {p.focus}; border-radius: 3px; }}
 QToolButton[link="true"] {{ border: 0; padding: 3px 0; color: {p.focus}; min-height: 20px; }}
 QToolButton[link="true"]:focus {{ border: 1px solid {p.focus}; }}
