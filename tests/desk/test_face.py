@@ -860,3 +860,30 @@ def test_dialogs_carry_no_stock_icons(qtbot: QtBot, window: MainWindow) -> None:
         assert all(b.icon().isNull() for b in buttons)
     icon = asked.findChild(QLabel, "qt_msgboxex_icon_label")
     assert icon is None or icon.width() == 0
+
+
+def test_places_are_counted_from_a_bolt_or_from_the_turbos_flange(qtbot: QtBot, window: MainWindow) -> None:
+    """As a rule is laid on: the rail's bolts stand evenly from the wall's one end to the other, as near their pitch as fits."""
+    window.go_to("entry")
+    plan = window.session.plan
+    box, pitch = plan.sump.boxes[0], plan.sump.bolt_pitch_mm.value
+    count = max(round(box.length_mm / pitch), 1)
+    bolts = box.corner.x_mm + box.length_mm * np.arange(count + 1) / count
+    now = plan.turbos[0].drain.entry.x_mm
+    bolt = float(bolts[np.abs(bolts - now).argmin()])
+
+    def typed(path: str, text: str) -> None:
+        it = field(window, path)
+        it.setFocus()
+        it.selectAll()
+        QTest.keyClicks(it, text)
+        QTest.keyClick(it, Qt.Key.Key_Return)
+        QApplication.processEvents()
+
+    typed("line.drain.entry.x_mm", "12 mm forward of the bolt")
+    assert window.session.line.drain.entry.x_mm == pytest.approx(bolt + 12.0, abs=0.06)
+    flange = window.session.line.turbo.drain_flange.z_mm
+    typed("line.drain.entry.z_mm", "150 mm under the flange")
+    assert window.session.line.drain.entry.z_mm == pytest.approx(flange - 150.0, abs=0.06)
+    typed("line.drain.entry.x_mm", "12 mm from the bolt")
+    assert "back or forward" in window.notice.text()

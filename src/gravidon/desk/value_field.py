@@ -13,7 +13,7 @@ from gravidon.desk.there import restyle, there
 from gravidon.errors import GravidonError, InputError
 from gravidon.plan import paths, units
 from gravidon.plan.fields import Basis, Known, Spec
-from gravidon.study.solve.wall import across_wall
+from gravidon.study.solve.wall import across_wall, mark_at
 
 BASIS_WORDS: dict[Basis, str] = {
     "guess": "a guess: nobody measured it",
@@ -37,6 +37,8 @@ SAID_TOO = {
 
 OUT = "out"
 """The word for a place counted from the pan's wall outward, as a rule laid on the wall shows it."""
+MARKS, FILLERS = ("bolt", "flange"), ("of", "the", "from", "a", "rail", "rail's", "turbo's")
+"""What else a place may be counted from ("30 forward of the bolt", "280 under the flange"), and what may be said with it."""
 AXIS = {"x_mm": 0, "y_mm": 1}
 WINDOW_KEYS = frozenset(
     getattr(Qt.Key, f"Key_{name}")
@@ -83,9 +85,9 @@ class ValueField(QLineEdit):
 
     def _sided(self, text: str) -> tuple[str, float, float]:
         """Return a text without its side, the sign that the side means (the present side where none is told), and
-        from where it counts [m]: the car's middle or rail, or the pan's wall for a place "out" of it.
+        from where it counts [m]: the car's middle or rail, the pan's wall for a place "out" of it, or a mark that is named.
 
-        Raises: InputError for "out" along the wall.
+        Raises: InputError for "out" along the wall, for a mark that says nothing here, or without its side.
         """
         sides, now = self.sides, paths.number(self.session.plan, self.place)
         if sides is None:
@@ -99,13 +101,36 @@ class ValueField(QLineEdit):
                     label, text, "a place that is not counted from the wall: this one runs along it"
                 )
             return " ".join(w for w in text.split() if w.lower() != OUT), found[1], found[0]
+        start, text = self._from_mark(text, now)
         words = [w for w in text.replace(",", " ").split() if w.isalpha()]
         told = [SAID_TOO.get(w.lower(), w.lower()) for w in words]
         for word, side in zip(words, told, strict=True):
             if side in sides:
-                return " ".join(w for w in text.split() if w != word), 1.0 if side == sides[1] else -1.0, 0.0
+                sign = 1.0 if side == sides[1] else -1.0
+                return " ".join(w for w in text.split() if w != word), sign, start or 0.0
+        if start is not None:
+            label = paths.spec_at(self.session.plan, self.place).label
+            raise InputError(label, text, f"a side of it as well: {sides[0]} or {sides[1]}")
         signed = text.strip()[:1] in "+-−"
         return text, 1.0 if signed or now >= 0.0 else -1.0, 0.0
+
+    def _from_mark(self, text: str, now: float) -> tuple[float | None, str]:
+        """Return where a named mark stands [m] (None: none is named), and the text without its words.
+
+        Raises: InputError for a mark that says nothing along this axis.
+        """
+        words = text.split()
+        mark = next((w.lower() for w in words if w.lower() in MARKS), "")
+        if not mark:
+            return None, text
+        axis = AXIS.get(self.path.rpartition(".")[2], 2)
+        at = mark_at(self.session.plan, self.session.line, mark, axis, now * 1e-3)
+        if at is None:
+            label = paths.spec_at(self.session.plan, self.place).label
+            raise InputError(
+                label, text, "a place that is not counted from a bolt: the rail's bolts stand along the wall"
+            )
+        return at, " ".join(w for w in words if w.lower() not in (*MARKS, *FILLERS))
 
     def _refresh_if_seen(self) -> None:
         if self.isVisible():
@@ -146,7 +171,12 @@ class ValueField(QLineEdit):
         """Return, for a place across the pan's wall, that it may be counted from there."""
         axis = AXIS.get(self.path.rpartition(".")[2]) if self.sides else None
         found = across_wall(self.session.plan, self.session.line, axis) if axis is not None else None
-        return "\n'180 out' counts from the pan's wall" if found else ""
+        told = "\n'180 out' counts from the pan's wall" if found else ""
+        if self.sides and self.path.endswith(("entry.x_mm", "entry.y_mm")) and not found:
+            told = f"\n'30 {self.sides[1]} of the bolt' counts from the rail's nearest bolt"
+        return told + (
+            "\n'280 under the flange' counts from the turbo's" if self.path.endswith("entry.z_mm") else ""
+        )
 
     def _mark(self, name: str, on: bool) -> None:
         if bool(self.property(name)) != on:

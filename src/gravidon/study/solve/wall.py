@@ -89,6 +89,25 @@ def across_wall(plan: Plan, it: TurboLine, axis: int) -> tuple[float, float] | N
     return (wall.plane_m, wall.facing) if wall.axis == axis else None
 
 
+def mark_at(plan: Plan, it: TurboLine, mark: str, axis: int, near_m: float) -> float | None:
+    """Return where a mark that a rule is laid on stands along an axis of the car [m]; None where it says nothing there.
+
+    Args:
+        plan: the plan.
+        it: the turbo's line.
+        mark: "bolt" (the rail's bolt nearest to `near_m`, along the entry's wall) or "flange" (the turbo's drain flange).
+        axis: 0 forward, 1 left, 2 up.
+        near_m: where the place is now [m].
+    """
+    if mark == "flange":
+        return float(assemble.point(it.turbo.drain_flange)[axis])
+    wall = wall_of(plan, it)
+    if axis != 1 - wall.axis:
+        return None
+    bolts = bolt_places(plan, wall)
+    return float(bolts[np.abs(bolts - near_m).argmin()])
+
+
 def _gap(wall: Wall, entry: Array) -> float:
     along = entry[1 - wall.axis]
     beside = max(wall.low_m - along, 0.0, along - wall.high_m)
