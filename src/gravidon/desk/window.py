@@ -30,7 +30,6 @@ from gravidon.desk.condition_deck import ConditionDeck, tag_of
 from gravidon.desk.dialogs import ConditionsDialog, FiveQuestions
 from gravidon.desk.findings_pane import FindingsPane
 from gravidon.desk.handbook_dock import Handbook
-from gravidon.desk.history import Scope
 from gravidon.desk.mishap import MISHAPS
 from gravidon.desk.path_rail import PathRail, Stop
 from gravidon.desk.preferences import Preferences
@@ -268,8 +267,7 @@ class MainWindow(QMainWindow):
         keys = [s.key for s in STATIONS]
         self.stack.setCurrentIndex(keys.index(key) if key in keys else 0)
         self.preferences.values["station"] = self.station.key
-        own: dict[str, tuple[Scope, ...]] = {"parts": ("plan", "drawer"), "build": ("plan", "build")}
-        self.session.scopes = own.get(self.station.key, ("plan",))
+        self.session.scopes = self.station.scopes
         self.refresh()
 
     def walk(self, by: int) -> None:

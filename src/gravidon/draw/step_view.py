@@ -16,7 +16,7 @@ from gravidon.draw.labels import Labels
 from gravidon.draw.style import BOLD, HAIR, SMALL, font
 from gravidon.physics.arrays import Array
 from gravidon.study.making.parts_list import LineRun, runs
-from gravidon.study.making.sequence import Step
+from gravidon.study.making.steps import Step
 from gravidon.study.solve.evaluate import Evaluation
 
 PLACES = {
@@ -76,14 +76,20 @@ def paint(ink: Ink, rect: QRectF, evaluations: tuple[Evaluation, ...], step: Ste
 
 
 def _drain(ink: Ink, rect: QRectF, e: Evaluation, place: str) -> None:
-    cold = next((k for k, c in enumerate(e.plan.conditions) if c.rpm <= 0), 0)
-    picture = elevation(e, cold, "front")
-    frame = drawing.fit(picture, rect, 24.0)
-    drawing.paint_behind(ink, rect, frame, picture)
-    drawing.paint_oil_and_walls(ink, frame, e, picture, 0.0)
+    frame, picture = _cold_car(ink, rect, rect, e)
     spot, radius = _spot(frame, picture, place)
     ring(ink, spot, radius)
     marks.clear_text(ink, QPointF(rect.left() + 10, rect.top() + 18), f"here: the {place}", "focus")
+
+
+def _cold_car(ink: Ink, rect: QRectF, within: QRectF, e: Evaluation) -> tuple[Frame, Elevation]:
+    """Paint the drain with the engine off, fitted into a part of the surface; return its frame and geometry."""
+    cold = next((k for k, c in enumerate(e.plan.conditions) if not c.kind.turning), 0)
+    picture = elevation(e, cold, "front")
+    frame = drawing.fit(picture, within, 22.0)
+    drawing.paint_behind(ink, rect, frame, picture)
+    drawing.paint_oil_and_walls(ink, frame, e, picture, 0.0)
+    return frame, picture
 
 
 MAP_PX = 190.0
@@ -104,13 +110,9 @@ def paint_map(ink: Ink, rect: QRectF, e: Evaluation, steps: Sequence[Step]) -> d
         name, turbo = stem(step)
         if name in PLACES and (turbo == e.index or step.key == name):
             found.setdefault(PLACES[name], []).append(number)
-    cold = next((k for k, c in enumerate(e.plan.conditions) if c.rpm <= 0), 0)
-    picture = elevation(e, cold, "front")
     ink.painter.save()
     ink.painter.setFont(font(SMALL))
-    frame = drawing.fit(picture, rect.adjusted(70, 0, -70, 0), 20.0)
-    drawing.paint_behind(ink, rect, frame, picture)
-    drawing.paint_oil_and_walls(ink, frame, e, picture, 0.0)
+    frame, picture = _cold_car(ink, rect, rect.adjusted(70, 0, -70, 0), e)
     labels = Labels(rect.adjusted(2, 2, -2, -2))
     labels.block_polygon(frame.polygon(picture.stations), float(picture.bore_mm.max()) * frame.scale + 8.0)
     labels.block([frame.polygon(picture.housing).boundingRect()])

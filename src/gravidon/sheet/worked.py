@@ -12,7 +12,7 @@ from gravidon.plan.units import Family, show, show_difference
 from gravidon.study.solve.assemble import oil_of
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.solve.reserve import reserve
-from gravidon.study.supply.cascade import cascade
+from gravidon.study.supply.cascade import Step, cascade
 
 
 def worked(e: Evaluation, condition: int, family: Family) -> dict[str, tuple[str, ...]]:
@@ -27,9 +27,10 @@ def worked(e: Evaluation, condition: int, family: Family) -> dict[str, tuple[str
     """
     if float(e.feed.flow_m3_s[condition]) <= 0.0:
         return {}
+    steps = cascade(e, condition, family)
     return {
         "car": _law(e, condition, family),
-        "pressure": (*_spent(e, condition, family), *_holes(e, condition, family)),
+        "pressure": (_spent(steps, family), *_holes(e, condition, steps, family)),
         "gravity": _fall(e, condition, family),
     }
 
@@ -46,24 +47,24 @@ def _law(e: Evaluation, i: int, family: Family) -> tuple[str, ...]:
     return (words,)
 
 
-def _spent(e: Evaluation, i: int, family: Family) -> tuple[str, ...]:
-    steps = cascade(e, i, family)
+def _spent(steps: tuple[Step, ...], family: Family) -> str:
     terms = " + ".join(
         f"{show_difference(s.drop_pa, 'kpa_diff', family)} ({s.name.split(',')[0]})" for s in steps
     )
     total = sum(s.drop_pa for s in steps)
-    return (f"{terms} = {show_difference(total, 'kpa_diff', family)}, what the tap offers over the housing.",)
+    return f"{terms} = {show_difference(total, 'kpa_diff', family)}, what the gallery has over the housing."
 
 
-def _holes(e: Evaluation, i: int, family: Family) -> tuple[str, ...]:
+def _holes(e: Evaluation, i: int, steps: tuple[Step, ...], family: Family) -> tuple[str, ...]:
     """The jet in each hole: its speed, its dynamic pressure, and the coefficient that the plan's drop stands for."""
     flow = float(e.feed.flow_m3_s[i])
     rho = float(oil_physics.density(oil_of(e.plan), si(e.plan.conditions[i], "oil_temperature_c")))
-    drops = {s.path.rpartition(".")[0].rpartition(".")[2]: s.drop_pa for s in cascade(e, i, family)}
+    drops = {s.path: s.drop_pa for s in steps}
     said = []
     for name, what in (("restrictor", "restrictor"), ("flange_hole", "flange's hole")):
         hole = getattr(e.line, name)
-        if not hole.fitted or drops.get(name, 0.0) <= 0.0:
+        drop = drops.get(e.at(f"{name}.bore_mm"), 0.0)
+        if not hole.fitted or drop <= 0.0:
             continue
         bore = si(hole, "bore_mm")
         speed = 4.0 * flow / (math.pi * bore**2)
@@ -71,7 +72,7 @@ def _holes(e: Evaluation, i: int, family: Family) -> tuple[str, ...]:
         said.append(
             f"Through the {what} of {show(bore, 'bore', family)} {show(flow, 'l_min', family)} run at 4Q/πd² = {speed:.1f} m/s; "
             f"½ρv² is {show_difference(jet, 'kpa_diff', family)} where the hole takes "
-            f"{show_difference(drops[name], 'kpa_diff', family)}: √ of their ratio, {math.sqrt(jet / drops[name]):.2f}, is its coefficient (thick oil has less)."
+            f"{show_difference(drop, 'kpa_diff', family)}: √ of their ratio, {math.sqrt(jet / drop):.2f}, is its coefficient (thick oil has less)."
         )
     return tuple(said)
 

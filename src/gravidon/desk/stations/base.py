@@ -20,6 +20,7 @@ from PyQt6.QtWidgets import (
 )
 
 from gravidon.desk.flags import FlagStrip
+from gravidon.desk.history import Scope
 from gravidon.desk.session import Session
 from gravidon.desk.stations import BY_KEY
 from gravidon.desk.theme import PALETTES
@@ -77,6 +78,8 @@ class Station(QFrame):
     key: ClassVar[str] = ""
     question: ClassVar[str] = ""
     per_turbo: ClassVar[bool] = True
+    scopes: ClassVar[tuple[Scope, ...]] = ("plan",)
+    """Whose undo and redo are in reach here: decisions, and what the page itself ticks or counts."""
     shows_condition: ClassVar[bool] = True
     """Whether anything in it depends on the chosen condition."""
 

@@ -26,7 +26,8 @@ from gravidon.desk.stations.base import FieldGrid, Station
 from gravidon.desk.there import there
 from gravidon.draw import step_view
 from gravidon.plan.model import StepLog
-from gravidon.study.making.sequence import Step, joints_at, progress, sequence
+from gravidon.study.making.sequence import joints_at, progress, sequence
+from gravidon.study.making.steps import Step
 
 SCHOOLS = (
     ("build.pan", ["pan off", "pan on, grease and a stop"], "The pan"),
@@ -51,6 +52,7 @@ class BuildStation(Station):
     """Do things in the order in which they can be done."""
 
     key = "build"
+    scopes = ("plan", "build")
     question = "What comes next? Steps follow what depends on what; those waiting for a part go to the end once the drawer is filled in."
     shows_condition = False
     per_turbo = False

@@ -100,6 +100,7 @@ class PartsStation(Station):
     """See that every joint seals and every piece is on the list."""
 
     key = "parts"
+    scopes = ("plan", "drawer")
     question = "Does every joint seal, and what is still missing? Click a joint; type what is in the drawer into the list."
     shows_condition = False
     runs: tuple[LineRun, ...] = ()

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRect, QRectF, Qt
-from PyQt6.QtGui import QKeyEvent, QPainter, QPixmap
+from collections.abc import Hashable
+
+from PyQt6.QtCore import QPointF, QRect, Qt
+from PyQt6.QtGui import QKeyEvent, QPainter
 
 from gravidon.desk.canvas import Canvas
 from gravidon.desk.findings_pane import FindingCard
@@ -49,11 +51,9 @@ class WholeCanvas(Canvas):
         self.over, self.chosen = "", ""
         self.motion = Motion(self)
         self.motion.stepped.connect(self.update)
-        self._still: QPixmap | None = None
 
     def creep(self) -> None:
         """Let the oil creep for a moment, as briskly as it flows; not at all where none does, or where motion is off."""
-        self._still = None
         self.motion.stop()
         if self.station.session.motion and self.pace() > 0.0:
             self.motion.run()
@@ -64,38 +64,35 @@ class WholeCanvas(Canvas):
         flows = s.evaluation.feed.flow_m3_s
         return MOST_PX * float(flows[s.condition]) / max(float(flows.max()), 1e-12)
 
-    def paint(self, painter: QPainter) -> None:
-        """The whole way, in the chosen condition; while the oil creeps, its bubbles over one picture that is kept."""
-        if not self.motion.isActive():
-            self._still = None
-            self._paint_still(painter)
-            return
-        if self._still is None or self._still.deviceIndependentSize().toSize() != self.size():
-            ratio = self.devicePixelRatioF()
-            self._still = QPixmap((self.size().toSizeF() * ratio).toSize())
-            self._still.setDevicePixelRatio(ratio)
-            self._still.fill(self.station.colours.color("sheet"))
-            kept = QPainter(self._still)
-            self._paint_still(kept)
-            kept.end()
-        painter.drawPixmap(0, 0, self._still)
-        ink, k = Ink(painter, self.station.colours), whole_way.scale_of(self.area)
-        whole_way.paint_beads(ink, self.picture.way, self.pace() * self.motion.share, k)
-
-    def _paint_still(self, painter: QPainter) -> None:
+    def ground_key(self) -> Hashable:
+        """The whole picture stays while nothing in it changes: bubbles creep over it."""
         s = self.station.session
-        ink = Ink(painter, self.station.colours, s.family)
+        return (s.evaluation, s.condition, s.family, self.over, self._walked(), s.ghost)
+
+    def _walked(self) -> str:
+        """The place that the keys have walked to; none without the focus."""
+        return self.chosen if self.hasFocus() else ""
+
+    def paint_ground(self, painter: QPainter) -> None:
+        """The whole way, in the chosen condition."""
+        s = self.station.session
         self.picture = whole_way.paint(
-            ink,
-            QRectF(self.rect()),
+            Ink(painter, self.station.colours, s.family),
+            self.area,
             s.evaluation,
             s.condition,
             s.findings,
             self.station.guesses(),
             self.over,
-            self.chosen if self.hasFocus() else "",
+            self._walked(),
             s.ghost,
         )
+
+    def paint(self, painter: QPainter) -> None:
+        """The bubbles, while the oil creeps."""
+        if self.motion.isActive():
+            ink, k = Ink(painter, self.station.colours), whole_way.scale_of(self.area)
+            whole_way.paint_beads(ink, self.picture.way, self.pace() * self.motion.share, k)
 
     def hovered(self, at: QPointF | None) -> None:
         """Lift the name under the mouse."""
@@ -104,7 +101,6 @@ class WholeCanvas(Canvas):
         self.setCursor(Qt.CursorShape.PointingHandCursor if key or flag else Qt.CursorShape.ArrowCursor)
         if key != self.over:
             self.over = key
-            self._still = None
             self.update()
 
     def clicked(self, at: QPointF) -> None:
@@ -127,7 +123,6 @@ class WholeCanvas(Canvas):
         if step and keys:
             now = keys.index(self.chosen) if self.chosen in keys else (-1 if step > 0 else 0)
             self.chosen = keys[(now + step) % len(keys)]
-            self._still = None
             self.setAccessibleDescription(f"{whole_way.NAMES[self.chosen]}: Enter goes there")
             self.update()
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.chosen:

@@ -7,6 +7,7 @@ its place in the tuple. What can be measured against a limit belongs in the tabl
 from __future__ import annotations
 
 from collections.abc import Iterable
+from typing import Any
 
 import numpy as np
 
@@ -50,6 +51,13 @@ def _threads(e: Evaluation, station: str, male: str, female: str, shared: bool) 
             variant=station,
             margin=-1.0,
         )
+
+
+def _of_line(
+    e: Evaluation, run: LineRun, code: str, severity: Grade, message: Message, **rest: Any
+) -> Finding:
+    """Return a fact of one line of parts: it stands at that line's place, of that turbo, whichever is looked at."""
+    return fact(e, code, severity, "parts", message, turbo=run.turbo, shared=True, place=run.key, **rest)
 
 
 def tap_threads(e: Evaluation) -> Iterable[Finding]:
@@ -338,30 +346,24 @@ def chains(e: Evaluation) -> Iterable[Finding]:
     """No parts lead from one port to the other, or a joint of them does not seal."""
     for run in runs(e.plan):
         if run.missing:
-            yield fact(
+            yield _of_line(
                 e,
+                run,
                 "gap",
                 "bad",
-                "parts",
                 GAP,
-                turbo=run.turbo,
-                shared=True,
-                place=run.key,
                 limit=1.0,
                 source=sources.COMPUTED,
                 numbers={"line": run.name, "missing": run.missing},
                 margin=-0.8,
             )
         for j in own_joints(run)[:1]:
-            yield fact(
+            yield _of_line(
                 e,
+                run,
                 "joint",
                 "bad",
-                "parts",
                 JOINT,
-                turbo=run.turbo,
-                shared=True,
-                place=run.key,
                 limit=1.0,
                 source=sources.COMPUTED,
                 numbers={"line": run.name, "reason": capital(j.fit.why)},
@@ -383,15 +385,12 @@ def tighter_parts(e: Evaluation) -> Iterable[Finding]:
         part = min(passing, key=lambda p: p.bore_mm, default=None)
         counted = smallest_counted_mm(e.plan.turbos[run.turbo], run.key)
         if part is not None and part.bore_mm < counted - TIGHTER_MM:
-            yield fact(
+            yield _of_line(
                 e,
+                run,
                 "tighter-parts",
                 "note",
-                "parts",
                 NARROW,
-                turbo=run.turbo,
-                shared=True,
-                place=run.key,
                 value=counted * 1e-3,
                 limit=part.bore_mm * 1e-3,
                 kind="bore",
@@ -419,15 +418,12 @@ def backwards(e: Evaluation) -> Iterable[Finding]:
     """A chosen part with a right way round that the chain lays the other way."""
     for run in runs(e.plan):
         for part in Chain(run.links, 0.0).backwards[:1]:
-            yield fact(
+            yield _of_line(
                 e,
+                run,
                 "backwards",
                 "bad" if part.kind == "valve" else "watch",
-                "parts",
                 BACKWARDS,
-                turbo=run.turbo,
-                shared=True,
-                place=run.key,
                 limit=1.0,
                 source=sources.COMMON_PRACTICE,
                 numbers={"line": run.name, "which": part.name},
@@ -450,15 +446,12 @@ def hot_hoses(e: Evaluation) -> Iterable[Finding]:
         i = int(carried.argmax())
         over = float(carried[i]) - hose.temp_c
         if over > -NEAR_RATING_K:
-            yield fact(
+            yield _of_line(
                 e,
+                run,
                 "hose-heat",
                 "bad" if over > 0.0 else "watch",
-                "parts",
                 HOT_HOSE,
-                turbo=run.turbo,
-                shared=True,
-                place=run.key,
                 condition=e.names[i],
                 condition_index=i,
                 value=float(carried[i]) + 273.15,
