@@ -58,12 +58,17 @@ def _from_3(data: Data) -> Data:
     }
 
 
+def _from_4(data: Data) -> Data:
+    """Version 4 knew no holds, no ideas, no place of a tap and no way of the feed: all of them may be left out."""
+    return {**data, "format_version": 5}
+
+
 def _angle_in(label: str) -> float:
     found = re.search(r"(\d+)\s*°", label)
     return min(float(found[1]), 180.0) if found else 0.0
 
 
-STEPS: dict[int, Callable[[Data], Data]] = {1: _from_1, 2: _from_2, 3: _from_3}
+STEPS: dict[int, Callable[[Data], Data]] = {1: _from_1, 2: _from_2, 3: _from_3, 4: _from_4}
 """From each older version to the next."""
 
 
@@ -74,4 +79,7 @@ def migrate(data: Data, present: int) -> Data:
     """
     while data["format_version"] < present:
         data = STEPS[data["format_version"]](data)
+    if data.get("ideas"):
+        ideas = [{**idea, "state": migrate(idea["state"], present)} for idea in data["ideas"]]
+        data = {**data, "ideas": ideas}
     return data

@@ -28,6 +28,7 @@ from gravidon.plan.model_drain import (
     Shape,
     Sump,
 )
+from gravidon.plan.model_freedom import Hold
 from gravidon.plan.model_parts import Build, LineParts, OnHand, OwnPart, StepLog
 from gravidon.plan.regimes import REGIMES, Regime
 
@@ -43,8 +44,10 @@ __all__ = [
     "FeedLine",
     "Fitting",
     "GaugeReading",
+    "Hold",
     "Hose",
     "HousingBolts",
+    "Idea",
     "Joining",
     "LineParts",
     "Needs",
@@ -69,7 +72,7 @@ __all__ = [
 ]
 
 FORMAT: Literal["gravidon-plan"] = "gravidon-plan"
-FORMAT_VERSION = 4
+FORMAT_VERSION = 5
 
 TapKind = Literal["sender tee", "gallery plug", "temperature port", "sandwich plate", "filter block", "own"]
 
@@ -192,6 +195,8 @@ class Tap(Model):
     hot_mm: Annotated[Known, Spec("distance to hot parts", "run", 0, 2000)] = Known(value=150.0)
     protrusion_mm: Annotated[Known, Spec("fitting longer than the plug by", "mm", 0, 60)] = Known(value=0.0)
     gallery_bore_mm: Annotated[Known, Spec("gallery bore", "mm", 3, 60)] = Known(value=12.0)
+    place: Point | None = None
+    """Where the hose starts, in the car; None: not measured."""
 
     @model_validator(mode="after")
     def _threads(self) -> Self:
@@ -235,6 +240,8 @@ class FeedLine(Model):
 
     pieces: Annotated[tuple[Piece, ...], Field(min_length=1, max_length=20)]
     bonnet_mm: Annotated[Known, Spec("room over the oil inlet", "run", 0, 1000)] = Known(value=120.0)
+    points: Annotated[tuple[Point, ...], Field(max_length=12)] = ()
+    """Where the feed bends on its way from the tap's place; empty: straight, or not laid out."""
 
     @model_validator(mode="after")
     def _has_hose(self) -> Self:
@@ -345,6 +352,15 @@ class TurboLine(Model):
         return tuple((name, hole) for name, hole in both if hole.fitted)
 
 
+class Idea(Model):
+    """A state of the plan kept under a name; `after` names the idea it was made from (empty: none)."""
+
+    name: Name
+    note: Text = ""
+    after: Annotated[str, Field(max_length=200)] = ""
+    state: Plan
+
+
 class Plan(Model):
     """Everything a plan file holds."""
 
@@ -367,6 +383,8 @@ class Plan(Model):
     drawer: Annotated[tuple[OnHand, ...], Field(max_length=500)] = ()
     own_parts: Annotated[tuple[OwnPart, ...], Field(max_length=500)] = ()
     build: Build = Build()
+    holds: Annotated[tuple[Hold, ...], Field(max_length=120)] = ()
+    ideas: Annotated[tuple[Idea, ...], Field(max_length=24)] = ()
     needs: Needs
     conditions: Annotated[tuple[Condition, ...], Field(min_length=1, max_length=40)]
 
@@ -375,6 +393,20 @@ class Plan(Model):
         names = [c.name for c in self.conditions]
         if len(set(names)) != len(names):
             raise PydanticCustomError("conditions", "expected every condition to have its own name")
+        return self
+
+    @model_validator(mode="after")
+    def _holds_and_ideas(self) -> Self:
+        keys = [h.key for h in self.holds]
+        if len(set(keys)) != len(keys):
+            raise PydanticCustomError("holds", "expected every choice to be held once")
+        names = [i.name for i in self.ideas]
+        if len(set(names)) != len(names):
+            raise PydanticCustomError("ideas", "expected every idea to have its own name")
+        if any(i.state.ideas for i in self.ideas):
+            raise PydanticCustomError("ideas", "expected no ideas within an idea")
+        if any(i.after not in ("", *names) for i in self.ideas):
+            raise PydanticCustomError("ideas", "expected every idea to come after one that is kept")
         return self
 
     @model_validator(mode="after")
@@ -406,3 +438,7 @@ class Plan(Model):
                 "tap", "expected tap to be one of the {count} taps", {"count": len(self.taps)}
             )
         return self
+
+
+Idea.model_rebuild()
+Plan.model_rebuild()

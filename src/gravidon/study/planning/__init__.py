@@ -1,0 +1,1 @@
+"""Plans made: what may change, ways through space, a search over all of it, the best plans with their reasons."""

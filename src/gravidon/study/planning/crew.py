@@ -1,0 +1,70 @@
+"""Who does the work of a search: this thread, or worker processes beside it. Answers come in the order of the questions."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Callable, Iterable, Sequence
+from concurrent.futures import ProcessPoolExecutor
+from multiprocessing import get_context
+from typing import Any, Protocol, TypeVar
+
+Question = TypeVar("Question")
+Answer = TypeVar("Answer")
+WORKERS = 2
+"""Worker processes at most; project choice."""
+LUMP = 4
+"""Questions that a worker takes at a time; project choice."""
+
+
+class Crew(Protocol):
+    """Answers many questions."""
+
+    def ask(self, work: Callable[[Question], Answer], questions: Sequence[Question]) -> Iterable[Answer]:
+        """Yield the answers to questions, in their order."""
+
+
+class Alone:
+    """This thread."""
+
+    def ask(self, work: Callable[[Question], Answer], questions: Sequence[Question]) -> Iterable[Answer]:
+        """Yield the answers, one at a time."""
+        return map(work, questions)
+
+    def close(self) -> None:
+        """Nothing to let go of."""
+
+
+def _ready() -> None:
+    """Keep a worker's own libraries to one thread, load what it will need, and leave interrupts to the window."""
+    import signal
+
+    signal.signal(signal.SIGINT, signal.SIG_IGN)
+    from gravidon.study.planning import look  # noqa: F401
+
+
+class Workers:
+    """Processes of their own: the window's thread only waits."""
+
+    def __init__(self, count: int | None = None) -> None:
+        os.environ.setdefault("OMP_NUM_THREADS", "1")
+        os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
+        self._pool = ProcessPoolExecutor(
+            count or max(min(os.cpu_count() or 1, WORKERS), 1), get_context("spawn"), initializer=_ready
+        )
+
+    def ask(self, work: Callable[[Question], Answer], questions: Sequence[Question]) -> Iterable[Answer]:
+        """Yield the answers in order as they come."""
+        return self._pool.map(work, questions, chunksize=LUMP if len(questions) > 3 * LUMP else 1)
+
+    def warm(self) -> None:
+        """Let the processes start while there is nothing to do yet."""
+        for _ in range(WORKERS):
+            self._pool.submit(_nothing)
+
+    def close(self) -> None:
+        """Stop: what is under way is dropped."""
+        self._pool.shutdown(wait=False, cancel_futures=True)
+
+
+def _nothing() -> Any:
+    return None

@@ -1,0 +1,280 @@
+"""What a plan is worth, in seven ways: how well it holds, how surely, and what it asks of purse and hands."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from gravidon.errors import GravidonError
+from gravidon.plan.model import Plan
+from gravidon.study.judge.home import HOME, RESERVE
+from gravidon.study.judge.mounting import MOUNTING
+from gravidon.study.judge.quantity import BAD, HOLDS, NOTE, WATCH, Quantity
+from gravidon.study.judge.run import RUN
+from gravidon.study.judge.supply import SOAK, SUPPLY
+from gravidon.study.judge.table import BY_CODE, judged
+from gravidon.study.making.cutting import entry_template, order_list
+from gravidon.study.making.parts_list import runs
+from gravidon.study.making.sequence import progress
+from gravidon.study.solve.evaluate import Evaluation, evaluate
+from gravidon.study.verdict.certainty import certainty
+from gravidon.study.verdict.finding import Finding
+from gravidon.study.verdict.findings import find
+
+FREE_MARGIN = 1.0
+"""[margins] beyond which more of it counts no more: nothing fails there any sooner; project choice."""
+
+
+RUNGS, MOST_SHORT = 5, -5.0
+"""Least margins that are compared, and the least that one counts [margins] in a sum; project choice."""
+
+
+@dataclass(frozen=True, order=True)
+class Grip:
+    """How well a plan holds, to be compared: grade (2 holds, 1 watch, 0 fails), least margin [-], sum of what is negative, and
+    the next least margins: where one cannot be moved, the next decides.
+
+    One over fewer quantities is never less than one over more: a bound.
+    """
+
+    grade: int
+    margin: float
+    short: float
+    ladder: tuple[float, ...] = ()
+
+
+def grip(lowest: list[tuple[int, float]]) -> Grip:
+    """Return the grip of quantities given as (grade, least margin) each."""
+    worst = max((g for g, _ in lowest), default=HOLDS)
+    margins = sorted(min(m, FREE_MARGIN) for _, m in lowest) + [FREE_MARGIN] * RUNGS
+    short = sum(max(m, MOST_SHORT) for m in margins if m < 0.0)
+    ladder = tuple(round(m, 4) for m in margins[1:RUNGS])
+    return Grip(
+        2 if worst < WATCH else 1 if worst < BAD else 0, round(margins[0], 6), round(short, 6), ladder
+    )
+
+
+def _lowest(quantities: tuple[Quantity, ...], e: Evaluation) -> list[tuple[int, float]]:
+    found = []
+    for lens in e.all:
+        for q in quantities:
+            if lens.index == 0 or not q.shared:
+                j = q.judge(lens)
+                found += lowest_of(j.grade, j.margin)
+    return found
+
+
+def lowest_of(grade: np.ndarray, margin: np.ndarray) -> list[tuple[int, float]]:
+    """Return a quantity's hardest grade and least margin, what is only noted left out; nothing if nothing is judged."""
+    counts = np.isfinite(margin) & (grade != NOTE)
+    if not counts.any():
+        return []
+    return [(int(grade[counts].max()), float(margin[counts].min()))]
+
+
+_FED = tuple(q for q in SUPPLY if q is not SOAK)
+QUICK = tuple(q for q in (*SUPPLY, *HOME, *RUN, *MOUNTING) if q not in (RESERVE, SOAK))
+
+Judge = Callable[[Plan], Grip]
+
+
+def supply_grip(plan: Plan) -> Grip:
+    """Return how well the pressure side holds: at least as good as the whole, and two hundred times a second.
+
+    Raises: GravidonError if the plan cannot be computed.
+    """
+    return grip(_lowest(_FED, evaluate(plan)))
+
+
+def quick_grip(plan: Plan) -> Grip:
+    """Return how well a plan holds but for what is dear to work out: at least as good as the whole.
+
+    Raises: GravidonError if the plan cannot be computed.
+    """
+    return grip(_lowest(QUICK, evaluate(plan)))
+
+
+def whole_grip(e: Evaluation, findings: tuple[Finding, ...]) -> Grip:
+    """Return how well a plan holds over all that is judged and all that is so or not so."""
+    lowest = [pair for lens in e.all for j in judged(lens) for pair in lowest_of(j.grade, j.margin)]
+    return grip(lowest + facts_of(f for f in findings if f.code not in BY_CODE))
+
+
+def facts_of(findings: Iterable[Finding]) -> list[tuple[int, float]]:
+    """Return what is so or not so as (grade, margin) each, notes left out."""
+    return [(BAD if f.severity == "bad" else WATCH, f.margin) for f in findings if f.severity != "note"]
+
+
+@dataclass(frozen=True)
+class Merit:
+    """A plan weighed.
+
+    Fields: verdict's word; least margin [-] with the code of the quantity, its condition's name and its sentence (empty where
+    nothing is found); number of bad findings and of those to be watched; cost of what is to be bought; minutes of work left
+    and hours of waiting; joints; parts still to order; how far it goes into the engine (0: no new hole, 1: a hole with
+    the pan on, 2: the pan off, 3: welded); probability that all of it holds, and that nothing fails, within the tolerances
+    [-] (None: not worked out yet); its grip.
+    """
+
+    verdict: str
+    margin: float
+    bad: int
+    watch: int
+    cost: float
+    minutes: int
+    wait_h: float
+    joints: int
+    order: int
+    invasive: int
+    held: Grip
+    sure: float | None = None
+    unfailing: float | None = None
+
+
+INVASIVE = ("no new hole", "a hole, the pan on", "the pan off", "the pan off and welded")
+"""How far a plan goes into the engine, in words."""
+
+
+def merit(plan: Plan) -> Merit:
+    """Return a plan weighed, its probability left out.
+
+    Raises: GravidonError if the plan cannot be computed.
+    """
+    return weighed(plan)[0]
+
+
+def weighed(plan: Plan) -> tuple[Merit, tuple[Finding, ...], Evaluation]:
+    """Return a plan weighed, with what is found in it and its evaluation.
+
+    Raises: GravidonError if the plan cannot be computed.
+    """
+    e = evaluate(plan)
+    findings = find(e)
+    made = economy(plan, whole_grip(e, findings))
+    counts = {s: sum(f.severity == s for f in findings) for s in ("bad", "watch")}
+    return replace(made, bad=counts["bad"], watch=counts["watch"]), findings, e
+
+
+def economy(plan: Plan, held: Grip) -> Merit:
+    """Return what a plan asks of purse and hands, beside how well it holds; findings not counted."""
+    needs = order_list(plan)
+    done = progress(plan)
+    bought = [n for n in needs if n.to_order > 0.0]
+    return Merit(
+        verdict=("fails", "watch", "holds")[held.grade],
+        margin=held.margin,
+        bad=0,
+        watch=0,
+        cost=round(sum(n.cost for n in bought), 2),
+        minutes=done.left,
+        wait_h=done.wait_h,
+        joints=sum(len(run.joints) for run in runs(plan)),
+        order=sum(n.lacking for n in needs),
+        invasive=invasive(plan),
+        held=held,
+    )
+
+
+def invasive(plan: Plan) -> int:
+    """Return how far a plan goes into the engine: the number of its words in INVASIVE."""
+    done = {log.step for log in plan.build.done}
+    entries = [
+        k for k in range(len(plan.turbos)) if f"entry-{k}" not in done and entry_template(plan, k) is not None
+    ]
+    ways = [plan.turbos[k].drain.fitting.way for k in entries]
+    if not ways:
+        return 0
+    if any(not w.drilled for w in ways):
+        return 3
+    return 2 if plan.build.pan == "pan off" or any(w.pan_off for w in ways) else 1
+
+
+SAMPLES = 40
+"""Cars tried within the tolerances for a plan's probability: it is known to about 8 in a hundred; project choice."""
+
+
+def with_chance(plan: Plan, weighed: Merit, samples: int = SAMPLES, seed: int = 1) -> Merit:
+    """Return a plan's merit with its probability: the same cars are tried for every plan of one seed.
+
+    Raises: GravidonError if the plan cannot be computed.
+    """
+    *_, last = certainty(plan, samples, seed)
+    holds, watch, _ = last.whole
+    return replace(weighed, sure=holds, unfailing=holds + watch)
+
+
+def merit_or_none(plan: Plan) -> Merit | None:
+    """Return a plan weighed; None for one that cannot be computed."""
+    try:
+        return merit(plan)
+    except GravidonError:
+        return None
+
+
+@dataclass(frozen=True)
+class Axis:
+    """One way of comparing plans: key, words, value (None: not known yet), whether more is better, and how it is written."""
+
+    key: str
+    words: str
+    value: Callable[[Merit], float | None]
+    more: bool
+    text: Callable[[Merit], str]
+
+
+def _hours(m: Merit) -> str:
+    return f"{m.minutes / 60.0:.1f} h" + (f" and {m.wait_h:g} h of waiting" if m.wait_h else "")
+
+
+def _share(share: float | None) -> str:
+    return "…" if share is None else f"{share:.0%}"
+
+
+AXES: tuple[Axis, ...] = (
+    Axis("margin", "least margin", lambda m: m.margin, True, lambda m: f"{m.margin:+.2f}"),
+    Axis("sure", "holds within the tolerances", lambda m: m.sure, True, lambda m: _share(m.sure)),
+    Axis("cost", "still to pay", lambda m: m.cost, False, lambda m: f"{m.cost:.0f} coins"),
+    Axis("hours", "hours of work", lambda m: float(m.minutes), False, _hours),
+    Axis("joints", "joints to seal", lambda m: float(m.joints), False, lambda m: f"{m.joints}"),
+    Axis("order", "parts to order", lambda m: float(m.order), False, lambda m: f"{m.order}"),
+    Axis("invasive", "into the engine", lambda m: float(m.invasive), False, lambda m: INVASIVE[m.invasive]),
+)
+"""The axes of merit."""
+BY_AXIS = {a.key: a for a in AXES}
+
+
+def dominates(a: Merit, b: Merit) -> bool:
+    """Return whether a plan is in no way worse than another and in one way better; the verdict's word comes first of all.
+
+    Probabilities count only where both are known.
+    """
+    if a.held.grade != b.held.grade and a.held.grade < b.held.grade:
+        return False
+    better = a.held.grade > b.held.grade
+    for axis in AXES:
+        one, other = axis.value(a), axis.value(b)
+        if one is None or other is None:
+            continue
+        gain = (one - other) * (1.0 if axis.more else -1.0)
+        if gain < -1e-9:
+            return False
+        better |= gain > 1e-9
+    return better
+
+
+def front(merits: list[Merit]) -> list[int]:
+    """Return the numbers of the plans that no other dominates, in their order; of equal ones the first."""
+    found: list[int] = []
+    for n, m in enumerate(merits):
+        if any(dominates(o, m) for o in merits):
+            continue
+        if any(
+            all(axis.value(merits[p]) == axis.value(m) for axis in AXES)
+            and merits[p].held.grade == m.held.grade
+            for p in found
+        ):
+            continue
+        found.append(n)
+    return found

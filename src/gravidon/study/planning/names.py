@@ -1,0 +1,65 @@
+"""The four names: which of the plans shown is the safest, the least work, the least money, and from the drawer.
+
+The rule: only plans of the best verdict that was found compete (holds before watch before fails), and, among those, only plans that
+hold at least half as surely as the surest. Safest: the surest (within 5 in a hundred), then the one with most margin. Least work: the
+fewest hours, then the least money. Least money: the least to pay, then the fewest hours. From the drawer: the fewest parts to
+order, then the least money. One plan may win several names.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import replace
+from typing import Any, Protocol, TypeVar
+
+from gravidon.study.planning.merit import Merit
+from gravidon.words.text import N_
+
+
+class HasMerit(Protocol):
+    """What is named: it has a merit and names."""
+
+    @property
+    def merit(self) -> Merit: ...
+
+    @property
+    def names(self) -> tuple[str, ...]: ...
+
+
+Named = TypeVar("Named", bound=HasMerit)
+
+SURE_STEP, SURE_SHARE = 0.05, 0.5
+"""[-] by which a probability must be more to count as more, and share of the surest that a named plan has at least; project choice."""
+
+SAFEST, WORK, MONEY, DRAWER = N_("safest"), N_("least work"), N_("least money"), N_("from the drawer")
+NAMED: tuple[str, ...] = (SAFEST, WORK, MONEY, DRAWER)
+
+
+def _sure(m: Merit) -> float:
+    return 0.0 if m.sure is None else round(m.sure / SURE_STEP)
+
+
+RULES: dict[str, Callable[[Merit], Any]] = {
+    SAFEST: lambda m: (-_sure(m), -m.margin, m.minutes),
+    WORK: lambda m: (m.minutes, m.cost, -m.margin),
+    MONEY: lambda m: (m.cost, m.minutes, -m.margin),
+    DRAWER: lambda m: (m.order, m.cost, m.minutes),
+}
+"""By name: what the least of wins."""
+
+
+def named(plans: Sequence[Named]) -> tuple[Named, ...]:
+    """Return plans with the names that they win, in their order."""
+    if not plans:
+        return ()
+    grade = max(p.merit.held.grade for p in plans)
+    surest = max(_sure(p.merit) for p in plans if p.merit.held.grade == grade)
+    running = [
+        n
+        for n, p in enumerate(plans)
+        if p.merit.held.grade == grade and _sure(p.merit) >= SURE_SHARE * surest
+    ]
+    won: dict[int, list[str]] = {}
+    for name, rule in RULES.items():
+        won.setdefault(min(running, key=lambda n: rule(plans[n].merit)), []).append(name)
+    return tuple(replace(p, names=tuple(won.get(n, ()))) for n, p in enumerate(plans))  # type: ignore[type-var]

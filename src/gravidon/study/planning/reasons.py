@@ -1,0 +1,228 @@
+"""Why: what decides a plan, what it gives up against the others, what it rests on, what all good plans share, and why not otherwise."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from gravidon.errors import GravidonError
+from gravidon.plan.model import Plan
+from gravidon.plan.paths import unseen
+from gravidon.plan.units import Family, show
+from gravidon.study.planning.choices import CHOICES, Choice, places
+from gravidon.study.planning.freedom import held, lets
+from gravidon.study.planning.look import Broke, look_whole
+from gravidon.study.planning.merit import BY_AXIS, INVASIVE, Merit
+from gravidon.study.planning.search import Alternative, Ranked, put_relaid
+from gravidon.study.solve.assemble import point
+from gravidon.study.verdict.report import listed, verdict_words
+from gravidon.study.verdict.trials import trial
+
+WORTH_SAYING = {
+    "margin": 0.05,
+    "sure": 0.08,
+    "cost": 5.0,
+    "hours": 20.0,
+    "joints": 1.0,
+    "order": 2.0,
+    "invasive": 1.0,
+}
+"""By axis: the least difference between two plans that is worth a word; project choice."""
+
+
+def decides(plan: Plan, family: Family) -> str:
+    """Return what decides a plan: its worst finding, or the limit it is nearest to."""
+    made = trial(plan)
+    return verdict_words(made.evaluation, made.findings, family).detail
+
+
+def rests_on(plan: Plan) -> str:
+    """Return what a plan rests on that nobody measured."""
+    made = trial(plan)
+    count = len(made.evaluation.guesses)
+    words = (
+        f"Rests on {count} guess{'es' if count != 1 else ''}" if count else "Rests on measured values alone"
+    )
+    nobody = listed(unseen(plan))
+    return f"{words}; nobody looked at {nobody}" if nobody else words
+
+
+def gives_up(mine: Merit, others: Sequence[Merit]) -> tuple[str, ...]:
+    """Return what a plan gives up against the best of the others on every axis, in words; empty if nothing worth a word."""
+    found = []
+    for key, least in WORTH_SAYING.items():
+        axis = BY_AXIS[key]
+        own = axis.value(mine)
+        known = [
+            (v, m) for m in others if (v := axis.value(m)) is not None and m.held.grade >= mine.held.grade
+        ]
+        if own is None or not known:
+            continue
+        best = max(known, key=lambda it: it[0] if axis.more else -it[0])[0]
+        apart = (best - own) * (1.0 if axis.more else -1.0)
+        if apart >= least:
+            found.append(_less(key, apart, mine, len(others) > 1))
+    return tuple(found)
+
+
+def _less(key: str, apart: float, mine: Merit, several: bool) -> str:
+    words = {
+        "margin": (f"{apart:.2f} less margin", " than the firmest"),
+        "sure": (f"holds {apart * 100:.0f} times less in a hundred", " than the surest"),
+        "cost": (f"{apart:.0f} dearer", " than the cheapest"),
+        "hours": (f"{apart / 60.0:.1f} h more work", " than the quickest"),
+        "joints": (f"{apart:.0f} more joint{'s' if apart > 1 else ''} to seal", ""),
+        "order": (f"{apart:.0f} more parts to order", ""),
+        "invasive": (INVASIVE[mine.invasive], ", which others spare"),
+    }[key]
+    return "".join(words) if several else words[0]
+
+
+# --- what they share -----------------------------------------------------------------------------
+
+
+@dataclass(frozen=True)
+class Shared:
+    """A choice that all good plans make alike: choice, turbo, and the sentence."""
+
+    choice: str
+    turbo: int
+    words: str
+
+
+SAID: dict[str, str] = {
+    "tap": "takes its oil from the {value}",
+    "feed-size": "has a {value} feed",
+    "restrictor": "has a hole of {value}",
+    "clock": "is clocked to {value}",
+    "drain-size": "runs a {value} drain",
+    "drain-ends": "has hose ends of {value}",
+    "entry-means": "has a {value} in the pan",
+    "breather": "breathes by a {value}",
+    "drain-by": "drains by {value}",
+}
+
+
+def shared(ranked: Sequence[Ranked], family: Family) -> tuple[Shared, ...]:
+    """Return what every plan shown does alike, in words: one choice each; entries also by how high they all are."""
+    if len(ranked) < 2:
+        return ()
+    found: list[Shared] = []
+    first = ranked[0].plan
+    for choice, k in places(first):
+        if not all(choice.applies(r.plan, k) for r in ranked):
+            continue
+        values = {choice.value(r.plan, k) for r in ranked}
+        if choice.name in SAID and len(values) == 1 and len(choice.values(first, k)) > 1:
+            value = choice.said(values.pop(), family)
+            if choice.name == "restrictor" and value == "none":
+                continue
+            found.append(Shared(choice.name, k, _whose(first, k, SAID[choice.name].format(value=value))))
+        if choice.name == "entry-wall" and len(values) == 1:
+            ups = [point(r.plan.turbos[k].drain.entry)[2] for r in ranked]
+            low, high = max(-max(ups), 0.0), max(-min(ups), 0.0)
+            where = f"enters by the {values.pop()} wall, {show(low, 'run', family, with_unit=False)} to {show(high, 'run', family)} below the rail"
+            found.append(Shared(choice.name, k, _whose(first, k, where)))
+    return tuple(found)
+
+
+def _whose(plan: Plan, k: int, words: str) -> str:
+    name = f" for {plan.turbos[k].turbo.label}" if len(plan.turbos) > 1 else ""
+    return f"Every plan{name} {words}"
+
+
+# --- why not -------------------------------------------------------------------------------------
+
+
+@dataclass(frozen=True)
+class WhyNot:
+    """The answer to "why not?": the value asked for, the sentence, whether it would hold as well, and the plan tried (None: it
+    cannot be made)."""
+
+    choice: str
+    turbo: int
+    value: str
+    words: str
+    holds: bool
+    plan: Plan | None
+    merit: Merit | None = None
+    broke: Broke | None = None
+
+
+def why_not(base: Plan, plan: Plan, choice: Choice, k: int, value: str, family: Family = "metric") -> WhyNot:
+    """Return why a plan does not have another value of a choice: tried, with its drain laid anew where that moves its ends.
+
+    Args:
+        base: the plan that says what may change.
+        plan: the plan that is asked about.
+        choice: which choice.
+        k: which turbo.
+        value: the value asked for.
+        family: units of the sentence.
+
+    Raises: GravidonError if the plan asked about cannot be computed.
+    """
+    said = _named(choice, value, family)
+    if not choice.applies(plan, k):
+        return WhyNot(choice.name, k, value, f"{said}: this plan has no {choice.words}", False, None)
+    if not lets(held(base, choice, k).hold, value, choice.value(base, k)):
+        return WhyNot(choice.name, k, value, f"{said}: you have locked it out", False, None)
+    if value == choice.value(plan, k):
+        return WhyNot(choice.name, k, value, f"{said}: that is what this plan has", True, plan)
+    made = put_relaid((base, plan, k, choice.name, value))
+    found = look_whole(made) if made is not None else None
+    if made is None or found is None:
+        return WhyNot(choice.name, k, value, f"{said}: {_cannot(base, plan, choice, k, value)}", False, None)
+    now = look_whole(plan)
+    if now is None:
+        raise GravidonError("the plan asked about cannot be computed")
+    words = verdict_of(said, found.merit, found.broke, now.merit, family)
+    return WhyNot(choice.name, k, value, words, found.grip.grade == 2, made, found.merit, found.broke)
+
+
+def _cannot(base: Plan, plan: Plan, choice: Choice, k: int, value: str) -> str:
+    try:
+        made = choice.put(plan, k, value)
+    except (GravidonError, ValueError) as error:
+        return str(error)
+    from gravidon.study.planning.ways import NoWay, drain_way
+
+    way = drain_way(made, k)
+    return f"no way for its hose: {way.why}" if isinstance(way, NoWay) else "it cannot be computed"
+
+
+def lost_words(alternative: Alternative, best: Merit, family: Family) -> str:
+    """Return why a value lost, in one sentence: the first thing that broke in the best plan that was tried with it."""
+    said = _named(CHOICES[alternative.choice], alternative.value, family)
+    return verdict_of(said, alternative.merit, alternative.broke, best, family)
+
+
+def _named(choice: Choice, value: str, family: Family) -> str:
+    """Return a value with what it is a value of: '-8 drain', 'clock angle 20°'."""
+    said = choice.said(value, family)
+    return {
+        "tap": said,
+        "feed-size": f"{said} feed",
+        "feed-end": f"{said} at the inlet",
+        "restrictor": "no restrictor" if value == "none" else f"restrictor of {said}",
+        "flange-hole": f"flange drilled to {said}",
+        "drain-size": f"{said} drain",
+        "drain-by": f"{said} drain",
+        "entry-wall": f"{said} wall",
+        "entry-place": f"entry {said}",
+        "entry-thread": f"{said} in the pan",
+        "drain-ends": f"ends of {said}",
+        "breather": said,
+    }.get(choice.name, f"{choice.words} {said}")
+
+
+def verdict_of(said: str, merit: Merit, broke: Broke | None, best: Merit, family: Family) -> str:
+    """Return what speaks against a value: what breaks; else what it costs; else that nothing does."""
+    if broke is not None and merit.held.grade < best.held.grade:
+        return f"{said}: {broke.text(family)}"
+    lost = gives_up(merit, [best])
+    if lost:
+        return f"{said}: {'as good, but ' if merit.held.grade == best.held.grade else ''}{', '.join(lost)}"
+    if broke is not None and merit.held < best.held:
+        return f"{said}: {broke.text(family)}"
+    return f"{said}: nothing speaks against it"
