@@ -22,6 +22,13 @@ from gravidon.plan.fields import Known
 from gravidon.plan.model import Plan
 from gravidon.plan.starter import Answers, new_plan
 from gravidon.plan.units import Family
+from gravidon.study.planning import freedom as _freedom
+from gravidon.study.planning import reasons as _reasons
+from gravidon.study.planning import report as _planned
+from gravidon.study.planning import search as _search
+from gravidon.study.planning.choices import CHOICES
+from gravidon.study.planning.crew import Workers
+from gravidon.study.planning.search import Answer
 from gravidon.study.verdict import remedies as _remedies
 from gravidon.study.verdict import report as _report
 from gravidon.study.verdict.finding import Finding
@@ -29,6 +36,7 @@ from gravidon.study.verdict.remedies import Remedy
 from gravidon.study.verdict.trials import Trial, trial
 
 __all__ = [
+    "Answer",
     "Answers",
     "Finding",
     "Plan",
@@ -36,14 +44,18 @@ __all__ = [
     "Trial",
     "demo",
     "findings",
+    "lock",
     "new",
     "open",
+    "planned",
+    "plans",
     "put",
     "remedies",
     "report",
     "save",
     "sheet",
     "trial",
+    "why_not",
 ]
 
 
@@ -140,3 +152,63 @@ def sheet(plan: Plan, path: str | Path, family: Family | Literal["imperial", "me
         raise InputError("output", target.name, "a name ending in .pdf or .html")
     write_sheet(trial(plan).evaluation, target, family)
     return target
+
+
+def lock(plan: Plan, *texts: str) -> Plan:
+    """Return the plan with choices held as a builder says: 'clock', 'clock=open', 'entry-means=tapped,bulkhead',
+    'restrictor=0.9..2.2', 'entry-place=-60..-20' (above the rail [mm]), 'drain-size@2=-10' (the second turbo's).
+
+    Raises: InputError naming the choice and what was expected.
+    """
+    for text in texts:
+        plan = _freedom.with_hold(plan, _freedom.read_hold(plan, text))
+    return plan
+
+
+def plans(plan: Plan, seed: int = 1, workers: int = 0) -> Answer:
+    """Return whole plans within what may change in one, ranked; `planned` writes them as plain data.
+
+    Args:
+        plan: the plan to begin with; `lock` says what stays.
+        seed: same seed, same answer.
+        workers: worker processes (0: this thread does the work). A script that asks for some needs
+            `if __name__ == "__main__":` round what it runs.
+
+    Raises: GravidonError if the plan's numbers cannot be computed.
+    """
+    crew = Workers(workers) if workers else None
+    try:
+        *_, answer = _search.search(plan, seed, crew)
+    finally:
+        if crew is not None:
+            crew.close()
+    return answer
+
+
+def planned(answer: Answer, family: Family | Literal["imperial", "metric"] = "metric") -> dict[str, Any]:
+    """Return an answer as plain data, as `gravidon plan --json` prints it.
+
+    Raises: GravidonError if one of its plans cannot be computed.
+    """
+    return _planned.report(answer, family)
+
+
+def why_not(
+    plan: Plan,
+    choice: str,
+    value: str,
+    turbo: int = 0,
+    family: Family | Literal["imperial", "metric"] = "metric",
+) -> str:
+    """Return in one sentence why a plan does not have another value of a choice: by trying it.
+
+    Raises: InputError for a choice, a turbo or a value that is none.
+    """
+    from gravidon.errors import InputError
+
+    if choice not in CHOICES:
+        raise InputError("choice", choice, f"one of {', '.join(CHOICES)}")
+    if not 0 <= turbo < len(plan.turbos):
+        raise InputError("turbo", turbo, f"0 to {len(plan.turbos) - 1}")
+    known = CHOICES[choice]
+    return _reasons.why_not(plan, plan, known, turbo, known.read(value, plan, turbo), family).words

@@ -85,7 +85,7 @@ def paint_run(
     _housing(ink, frame, picture, froth)
     ink.taken.extend(frame.polygon(pan).boundingRect() for pan in picture.pans)
     ink.taken.append(QRectF(rect.left(), rect.bottom() - 32, rect.width(), 32))  # scale bar and key
-    _scale_bar(ink, rect, frame, picture)
+    paint_scale(ink, rect, frame, picture)
     if level:
         _grade_line(ink, frame, picture)
         if main:
@@ -427,7 +427,7 @@ def _handles(ink: Ink, frame: Frame, picture: Elevation, selected: str) -> None:
             ink.painter.restore()
 
 
-def _scale_bar(
+def paint_scale(
     ink: Ink,
     rect: QRectF,
     frame: Frame,

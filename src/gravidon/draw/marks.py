@@ -146,3 +146,33 @@ def thing(
     starts = (rect.left() + k * HATCH_PX for k in range(int((rect.width() + rect.height()) / HATCH_PX) + 1))
     ink.painter.drawLines(*(QLineF(x, rect.top(), x - rect.height(), rect.bottom()) for x in starts))
     ink.painter.restore()
+
+
+def paint_padlock(ink: Ink, rect: QRectF, state: str) -> None:
+    """Paint a padlock: shut for what is locked, with half a body for what is limited, its shackle swung open for what is open."""
+    colour = {"locked": "ink", "limited": "watch", "open": "faint"}[state]
+    p, w, h = ink.painter, rect.width(), rect.height()
+    p.save()
+    p.setRenderHint(QPainter.RenderHint.Antialiasing)
+    body = QRectF(rect.left() + 0.12 * w, rect.top() + 0.46 * h, 0.76 * w, 0.5 * h)
+    shackle = QRectF(rect.left() + 0.27 * w, rect.top() + 0.06 * h, 0.46 * w, 0.62 * h)
+    p.setBrush(Qt.BrushStyle.NoBrush)
+    p.setPen(ink.palette.pen(colour, max(0.12 * w, 1.2)))
+    if state == "open":
+        shackle.translate(0.42 * w, 0.0)
+    p.drawArc(shackle, 0, 180 * 16)
+    sides = ((shackle.left(), 0.5), (shackle.right(), 0.5 if state != "open" else 0.30))
+    for x, to in sides:
+        p.drawLine(QPointF(x, shackle.center().y()), QPointF(x, rect.top() + to * h))
+    if state == "open":
+        p.setPen(ink.palette.pen(colour, HAIR))
+        p.drawRoundedRect(body, 1.5, 1.5)
+    else:
+        p.setPen(ink.palette.pen(colour, HAIR))
+        p.drawRoundedRect(body, 1.5, 1.5)
+        p.setBrush(ink.palette.color(colour))
+        fill = QRectF(body)
+        if state == "limited":
+            fill.setTop(body.center().y())
+        p.drawRoundedRect(fill, 1.5, 1.5)
+    p.restore()

@@ -110,6 +110,7 @@ def _paths_of(choice: Choice, k: int, plan: Plan) -> tuple[str, ...]:
     more = {
         "feed-end": ("feed.pieces",),
         "tap-thread": (),
+        "drain-size": ("drain.fitting.bore_mm", "drain.fitting.label"),
         "entry-means": ("drain.fitting.label", "drain.fitting.length_mm"),
         "route": ("drain.sleeved",),
         "pump": ("scavenge.runs_dry", "scavenge.pump_above_pot_mm"),

@@ -8,12 +8,14 @@ import numpy as np
 
 from gravidon.errors import GravidonError
 from gravidon.plan.model import Plan
+from gravidon.plan.paths import unseen
 from gravidon.plan.units import Family
-from gravidon.study.judge.quantity import HOLDS, NOTE, Judged
-from gravidon.study.planning.merit import QUICK, Grip, Merit, economy, facts_of, grip, lowest_of, weighed
+from gravidon.study.judge.quantity import HOLDS, NOTE, Judged, Quantity
+from gravidon.study.planning.merit import FED, QUICK, Grip, Merit, economy, facts_of, grip, lowest_of, weighed
 from gravidon.study.solve.evaluate import Evaluation, evaluate
 from gravidon.study.verdict.facts import PLAN_FACTS, TURBO_FACTS
 from gravidon.study.verdict.finding import Finding, of_judged
+from gravidon.study.verdict.report import listed, verdict_words
 
 
 @dataclass(frozen=True)
@@ -40,11 +42,14 @@ class Broke:
 
 @dataclass(frozen=True)
 class Look:
-    """A plan as the search sees it: how well it holds (a bound, where `whole` is not set), what it costs, what is worst in it."""
+    """A plan as the search sees it: how well it holds (a bound, where `whole` is not set), what it costs, what is worst in it; of
+    a whole look also what decides it, in metric and imperial words, and what it rests on."""
 
     merit: Merit
     broke: Broke | None
     whole: bool
+    decided: tuple[str, str] = ("", "")
+    rests: str = ""
 
     @property
     def grip(self) -> Grip:
@@ -55,17 +60,21 @@ class Look:
 def look(plan: Plan) -> Look | None:
     """Return a plan looked at quickly: all that is judged but for the drain's reserve and the soak; None if it cannot be computed."""
     try:
-        held, broke = _judged(evaluate(plan))
+        e = evaluate(plan)
+        held, broke = _judged(e, FED, facts=False)
+        if held.grade == 0:  # the pressure side fails: what drains and costs need not be known
+            return Look(Merit("fails", held.margin, 1, 0, 0.0, 0, 0.0, 0, 0, 0, held), broke, False)
+        held, broke = _judged(e, QUICK)
         return Look(economy(plan, held), broke, False)
     except GravidonError:
         return None
 
 
-def _judged(e: Evaluation) -> tuple[Grip, Broke | None]:
+def _judged(e: Evaluation, quantities: tuple[Quantity, ...], facts: bool = True) -> tuple[Grip, Broke | None]:
     pairs: list[tuple[int, float]] = []
     worst: tuple[tuple[int, float], Judged, int] | None = None
     for lens in e.all:
-        for q in QUICK:
+        for q in quantities:
             if lens.index and q.shared:
                 continue
             j = q.judge(lens)
@@ -75,13 +84,13 @@ def _judged(e: Evaluation) -> tuple[Grip, Broke | None]:
                 rank = (-int(j.grade[k]), float(j.margin[k]))
                 if worst is None or rank < worst[0]:
                     worst = (rank, j, k)
-    facts = [f for lens in e.all for fact in TURBO_FACTS for f in fact(lens)]
-    facts += [f for fact in PLAN_FACTS for f in fact(e.of(0))]
-    grave = [f for f in facts if f.severity != "note"]
+    so = [f for lens in e.all for fact in TURBO_FACTS for f in fact(lens)] if facts else []
+    so += [f for fact in PLAN_FACTS for f in fact(e.of(0))] if facts else []
+    grave = [f for f in so if f.severity != "note"]
     if worst is not None and -worst[0][0] > NOTE:
         grave.append(of_judged(worst[1], worst[2]))
     grave.sort(key=lambda f: (f.severity != "bad", f.margin))
-    return grip(pairs + facts_of(facts)), Broke.of(grave[0]) if grave else None
+    return grip(pairs + facts_of(so)), Broke.of(grave[0]) if grave else None
 
 
 def _hardest(j: Judged) -> int | None:
@@ -96,11 +105,27 @@ def _hardest(j: Judged) -> int | None:
 def look_whole(plan: Plan) -> Look | None:
     """Return a plan looked at wholly, as its verdict is: None if it cannot be computed."""
     try:
-        made, findings, _ = weighed(plan)
+        made, findings, e = weighed(plan)
     except GravidonError:
         return None
     grave = next((f for f in findings if f.severity != "note"), None)
-    return Look(made, Broke.of(grave) if grave is not None else None, True)
+    decided = tuple(verdict_words(e, findings, family).detail for family in FAMILIES)
+    return Look(
+        made, Broke.of(grave) if grave is not None else None, True, (decided[0], decided[1]), rests_on(e)
+    )
+
+
+FAMILIES: tuple[Family, Family] = ("metric", "imperial")
+
+
+def rests_on(e: Evaluation) -> str:
+    """Return what a plan rests on that nobody measured."""
+    count = len(e.guesses)
+    words = (
+        f"Rests on {count} guess{'es' if count != 1 else ''}" if count else "Rests on measured values alone"
+    )
+    nobody = listed(unseen(e.plan))
+    return f"{words}; nobody looked at {nobody}" if nobody else words
 
 
 def checked(plan: Plan) -> Plan | None:

@@ -74,7 +74,7 @@ def lowest_of(grade: np.ndarray, margin: np.ndarray) -> list[tuple[int, float]]:
     return [(int(grade[counts].max()), float(margin[counts].min()))]
 
 
-_FED = tuple(q for q in SUPPLY if q is not SOAK)
+FED = tuple(q for q in SUPPLY if q is not SOAK)
 QUICK = tuple(q for q in (*SUPPLY, *HOME, *RUN, *MOUNTING) if q not in (RESERVE, SOAK))
 
 Judge = Callable[[Plan], Grip]
@@ -85,7 +85,7 @@ def supply_grip(plan: Plan) -> Grip:
 
     Raises: GravidonError if the plan cannot be computed.
     """
-    return grip(_lowest(_FED, evaluate(plan)))
+    return grip(_lowest(FED, evaluate(plan)))
 
 
 def quick_grip(plan: Plan) -> Grip:
@@ -191,8 +191,8 @@ def invasive(plan: Plan) -> int:
     return 2 if plan.build.pan == "pan off" or any(w.pan_off for w in ways) else 1
 
 
-SAMPLES = 40
-"""Cars tried within the tolerances for a plan's probability: it is known to about 8 in a hundred; project choice."""
+SAMPLES = 32
+"""Cars tried within the tolerances for a plan's probability: it is known to about 9 in a hundred; project choice."""
 
 
 def with_chance(plan: Plan, weighed: Merit, samples: int = SAMPLES, seed: int = 1) -> Merit:

@@ -1,7 +1,7 @@
 """The four names: which of the plans shown is the safest, the least work, the least money, and from the drawer.
 
 The rule: only plans of the best verdict that was found compete (holds before watch before fails), and, among those, only plans that
-hold at least half as surely as the surest. Safest: the surest (within 5 in a hundred), then the one with most margin. Least work: the
+hold at least half as surely as the surest and whose least margin is within one whole margin of the firmest's. Safest: the surest (within 5 in a hundred), then the one with most margin. Least work: the
 fewest hours, then the least money. Least money: the least to pay, then the fewest hours. From the drawer: the fewest parts to
 order, then the least money. One plan may win several names.
 """
@@ -28,6 +28,8 @@ class HasMerit(Protocol):
 
 Named = TypeVar("Named", bound=HasMerit)
 
+ONE_MARGIN = 1.0
+"""[margins] by which a plan that competes may be less firm than the firmest; project choice."""
 SURE_STEP, SURE_SHARE = 0.05, 0.5
 """[-] by which a probability must be more to count as more, and share of the surest that a named plan has at least; project choice."""
 
@@ -36,7 +38,9 @@ NAMED: tuple[str, ...] = (SAFEST, WORK, MONEY, DRAWER)
 
 
 def _sure(m: Merit) -> float:
-    return 0.0 if m.sure is None else round(m.sure / SURE_STEP)
+    """Return how surely a plan holds, in steps; where none holds anywhere, how surely it does not fail."""
+    share = m.sure if m.held.grade == 2 else m.unfailing
+    return 0.0 if share is None else round(share / SURE_STEP)
 
 
 RULES: dict[str, Callable[[Merit], Any]] = {
@@ -53,12 +57,11 @@ def named(plans: Sequence[Named]) -> tuple[Named, ...]:
     if not plans:
         return ()
     grade = max(p.merit.held.grade for p in plans)
-    surest = max(_sure(p.merit) for p in plans if p.merit.held.grade == grade)
-    running = [
-        n
-        for n, p in enumerate(plans)
-        if p.merit.held.grade == grade and _sure(p.merit) >= SURE_SHARE * surest
-    ]
+    running = [n for n, p in enumerate(plans) if p.merit.held.grade == grade]
+    firmest = max(plans[n].merit.margin for n in running)
+    running = [n for n in running if plans[n].merit.margin >= firmest - ONE_MARGIN]
+    surest = max(_sure(plans[n].merit) for n in running)
+    running = [n for n in running if _sure(plans[n].merit) >= SURE_SHARE * surest]
     won: dict[int, list[str]] = {}
     for name, rule in RULES.items():
         won.setdefault(min(running, key=lambda n: rule(plans[n].merit)), []).append(name)

@@ -7,7 +7,6 @@ from dataclasses import dataclass
 
 from gravidon.errors import GravidonError
 from gravidon.plan.model import Plan
-from gravidon.plan.paths import unseen
 from gravidon.plan.units import Family, show
 from gravidon.study.planning.choices import CHOICES, Choice, places
 from gravidon.study.planning.freedom import held, lets
@@ -15,8 +14,6 @@ from gravidon.study.planning.look import Broke, look_whole
 from gravidon.study.planning.merit import BY_AXIS, INVASIVE, Merit
 from gravidon.study.planning.search import Alternative, Ranked, put_relaid
 from gravidon.study.solve.assemble import point
-from gravidon.study.verdict.report import listed, verdict_words
-from gravidon.study.verdict.trials import trial
 
 WORTH_SAYING = {
     "margin": 0.05,
@@ -28,23 +25,6 @@ WORTH_SAYING = {
     "invasive": 1.0,
 }
 """By axis: the least difference between two plans that is worth a word; project choice."""
-
-
-def decides(plan: Plan, family: Family) -> str:
-    """Return what decides a plan: its worst finding, or the limit it is nearest to."""
-    made = trial(plan)
-    return verdict_words(made.evaluation, made.findings, family).detail
-
-
-def rests_on(plan: Plan) -> str:
-    """Return what a plan rests on that nobody measured."""
-    made = trial(plan)
-    count = len(made.evaluation.guesses)
-    words = (
-        f"Rests on {count} guess{'es' if count != 1 else ''}" if count else "Rests on measured values alone"
-    )
-    nobody = listed(unseen(plan))
-    return f"{words}; nobody looked at {nobody}" if nobody else words
 
 
 def gives_up(mine: Merit, others: Sequence[Merit]) -> tuple[str, ...]:
@@ -97,10 +77,19 @@ SAID: dict[str, str] = {
     "clock": "is clocked to {value}",
     "drain-size": "runs a {value} drain",
     "drain-ends": "has hose ends of {value}",
-    "entry-means": "has a {value} in the pan",
+    "entry-means": "{value}",
     "breather": "breathes by a {value}",
     "drain-by": "drains by {value}",
 }
+
+
+MEANT = {
+    "weld bung": "is welded into the pan",
+    "tapped": "is tapped into the pan",
+    "bulkhead": "goes through the pan by a bulkhead",
+    "scavenge": "a pump",
+}
+"""Values that are said otherwise in a sentence."""
 
 
 def shared(ranked: Sequence[Ranked], family: Family) -> tuple[Shared, ...]:
@@ -114,7 +103,7 @@ def shared(ranked: Sequence[Ranked], family: Family) -> tuple[Shared, ...]:
             continue
         values = {choice.value(r.plan, k) for r in ranked}
         if choice.name in SAID and len(values) == 1 and len(choice.values(first, k)) > 1:
-            value = choice.said(values.pop(), family)
+            value = MEANT.get(said := choice.said(values.pop(), family), said)
             if choice.name == "restrictor" and value == "none":
                 continue
             found.append(Shared(choice.name, k, _whose(first, k, SAID[choice.name].format(value=value))))

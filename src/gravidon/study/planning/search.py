@@ -19,6 +19,7 @@ import numpy as np
 from gravidon.errors import GravidonError
 from gravidon.physics.arrays import Array
 from gravidon.plan.model import Plan
+from gravidon.plan.units import Family
 from gravidon.study.home.entry_map import entry_map, moved_entry
 from gravidon.study.planning.choices import (
     ANEW,
@@ -34,12 +35,13 @@ from gravidon.study.planning.crew import Alone, Crew
 from gravidon.study.planning.freedom import SAID, allowed, broken, held
 from gravidon.study.planning.look import Broke, Look, checked, look, look_whole
 from gravidon.study.planning.merit import SAMPLES, Grip, Merit, dominates, front, supply_grip, with_chance
-from gravidon.study.planning.names import SAFEST, named
+from gravidon.study.planning.names import ONE_MARGIN, SAFEST, named
 from gravidon.study.planning.ways import NoWay, Way, drain_way, feed_way, lasting_up, with_feed_way, with_way
 from gravidon.study.solve.assemble import point
 from gravidon.study.solve.evaluate import evaluate
 from gravidon.study.solve.wall import Wall, wall_of
 from gravidon.study.supply.restrictor_choice import choose
+from gravidon.study.verdict.finding import Finding
 from gravidon.study.verdict.remedies import MAKERS
 from gravidon.study.verdict.trials import Trial
 from gravidon.words.text import N_
@@ -56,16 +58,16 @@ SMALL = 5_000
 
 @dataclass(frozen=True)
 class Effort:
-    """How hard a search looks, for a plan of one turbo: neighbours a round, rounds, faults cured a round, places of a wall for
+    """How hard a search looks, for a plan of one turbo: neighbours a round, rounds, remedies taken a round, places of a wall for
     which a way is laid, plans weighed wholly at a time, plans shown, cars tried for each one's probability, combinations of a
     small space looked at."""
 
-    asked: int = 70
+    asked: int = 56
     rounds: int = 2
-    cured: int = 4
+    cured: int = 5
     places: int = 3
     weighed: int = 20
-    shown: int = 6
+    shown: int = 4
     samples: int = SAMPLES
     small: int = 400
 
@@ -86,12 +88,19 @@ AS_IT_IS, HOLE, FEEDS, HOMES, ONE_BY_ONE, WEIGHING, HOW_SURE, WHY_NOT, DONE = (
 
 @dataclass(frozen=True)
 class Ranked:
-    """A plan that is shown: the plan, its merit, what is worst in it, the names it won."""
+    """A plan that is shown: the plan, its merit, what is worst in it, the names it won, what decides it (in metric and imperial
+    words), what it rests on."""
 
     plan: Plan
     merit: Merit
     broke: Broke | None
     names: tuple[str, ...] = ()
+    decided: tuple[str, str] = ("", "")
+    rests: str = ""
+
+    def decides(self, family: Family) -> str:
+        """Return what decides it in a unit family: its worst finding, or the limit it is nearest to."""
+        return self.decided[family == "imperial"]
 
 
 @dataclass(frozen=True)
@@ -160,6 +169,9 @@ class _Board:
     def best(self, most: int, key: str = "grip", grade: int = 0) -> list[Plan]:
         """Return the best plans by one thing, of at least a grade; among equals the first looked at."""
         found = [(p, x) for p, x in self.looks.items() if x.grip.grade >= grade]
+        if key != "grip" and found:
+            near = max(x.grip for _, x in found).margin - ONE_MARGIN
+            found = [(p, x) for p, x in found if x.grip.margin >= near]
         if key == "grip":
             found.sort(key=lambda it: (it[1].grip, -it[1].merit.minutes, -it[1].merit.cost), reverse=True)
         else:
@@ -181,7 +193,7 @@ def search(
     Raises: GravidonError if the plan itself cannot be computed.
     """
     evaluate(plan)
-    start = replace_ideas(plan)
+    start = without_ideas(plan)
     board = _Board(start, crew or Alone(), np.random.default_rng(seed), effort=effort)
     near = Alone()
     # the first answers come from this thread: workers are still starting
@@ -223,9 +235,14 @@ def search(
     yield Answer(plan, ranked, lost, tuple(board.no_way), DONE, 1.0, board.asked, True)
 
 
-def replace_ideas(plan: Plan) -> Plan:
+def without_ideas(plan: Plan) -> Plan:
     """Return the plan without its ideas: they are no part of what is tried."""
     return plan.model_copy(update={"ideas": ()}) if plan.ideas else plan
+
+
+def taken_up(plan: Plan, found: Plan) -> Plan:
+    """Return a plan that a search found with all that it leaves out: the plan's own ideas."""
+    return found.model_copy(update={"ideas": plan.ideas})
 
 
 def _within(base: Plan, plan: Plan) -> list[Plan]:
@@ -650,8 +667,8 @@ def _refine(board: _Board) -> None:
                 if value != choice.value(plan, k):
                     asked.append((base, plan, k, choice.name, value))
     chosen = np.sort(board.chance.permutation(len(asked))[: board.much(board.effort.asked)])
+    cured = board.crew.ask(partial(mended, most=board.effort.cured), [(base, p) for p in board.best(1)])
     made = board.crew.ask(put_relaid, [asked[i] for i in chosen])
-    cured = board.crew.ask(partial(cured_of, most=board.effort.cured), [(base, p) for p in board.best(1)])
     board.add([p for p in made if p is not None])
     board.add([p for some in cured for p in some])
 
@@ -660,36 +677,51 @@ FACTS = ("engine", "oil", "sump", "shapes", "needs", "conditions", "drawer", "ow
 """What a search never changes: the car, and what is asked of it."""
 
 
-def cured_of(question: tuple[Plan, Plan], most: int) -> tuple[Plan, ...]:
-    """Return what the house's remedies make of a plan's faults, each tried; those that change the car itself left out.
+def mended(question: tuple[Plan, Plan], most: int) -> tuple[Plan, ...]:
+    """Return what becomes of a plan when the house's remedies are taken one after the other, the worst fault first, each only
+    if the plan is the better for it; what changes the car itself is left out.
 
     Args:
         question: the plan that says what may change, and the plan.
-        most: of how many faults.
+        most: how many remedies are taken.
     """
     base, plan = question
     found: list[Plan] = []
-    made = Trial(plan, evaluate(plan))
-    for finding in [f for f in made.findings if f.severity != "note"][:most]:
-        for maker in MAKERS:
-            if finding.code not in maker.codes:
-                continue
+    now = look(plan)
+    given_up: set[str] = set()
+    for _ in range(most):
+        faults = [
+            f for f in Trial(plan, evaluate(plan)).findings if f.severity != "note" and f.key not in given_up
+        ]
+        if not faults or now is None:
+            break
+        tried = [(p, x) for p in _proposed(base, plan, faults[0]) if (x := look(p)) is not None]
+        better = max(tried, key=lambda it: it[1].grip, default=None)
+        if better is None or better[1].grip <= now.grip:
+            given_up.add(faults[0].key)
+            continue
+        plan, now = better
+        found.append(plan)
+    return tuple(found)
+
+
+def _proposed(base: Plan, plan: Plan, finding: Finding) -> list[Plan]:
+    """Return what the makers of remedies propose for a finding, within what may change."""
+    found: list[Plan] = []
+    e = evaluate(plan).of(finding.turbo)
+    for maker in MAKERS:
+        if finding.code in maker.codes:
             try:
-                found += [
-                    p.plan
-                    for p in islice(
-                        (
-                            p
-                            for p in maker.propose(made.evaluation.of(finding.turbo), finding)
-                            if p is not None
-                        ),
-                        2,
-                    )
-                ]
+                made = (p.plan for p in maker.propose(e, finding) if p is not None)
+                found += islice(made, PROPOSALS)
             except GravidonError:
                 continue
     same = [p for p in dict.fromkeys(found) if all(getattr(p, f) == getattr(base, f) for f in FACTS)]
-    return tuple(p for p in same if not broken(base, p))
+    return [p for p in same if not broken(base, p)]
+
+
+PROPOSALS = 2
+"""Proposals that are taken of each maker of remedies; project choice."""
 
 
 def _neighbours(base: Plan, plan: Plan, name: str, k: int) -> tuple[str, ...]:
@@ -715,7 +747,7 @@ def _neighbours(base: Plan, plan: Plan, name: str, k: int) -> tuple[str, ...]:
 
 def _weigh(board: _Board) -> None:
     """Look wholly at the plans that may be shown: the firmest, and the cheapest, quickest and nearest at hand of good ones."""
-    for _ in range(3):  # what is dear to judge may take a bound back: the next best are weighed then
+    for _ in range(2):  # what is dear to judge may take a bound back: the next best are weighed then
         good = max((x.grip.grade for x in board.looks.values()), default=0)
         heads = [
             *board.best(8),

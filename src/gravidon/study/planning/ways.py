@@ -352,3 +352,12 @@ def with_feed_way(plan: Plan, k: int, way: Way) -> Plan:
     )
     feed = it.feed.model_copy(update={"points": model_points(way.corners_m[1:-1]), "pieces": pieces})
     return with_line(plan, k, it.model_copy(update={"feed": feed}))
+
+
+def feed_line(plan: Plan, k: int) -> Array | None:
+    """Return a feed as it is laid out [m] (corners, 3), from the tap to the inlet; None where the tap's place is not known."""
+    place = plan.taps[plan.tap].place
+    if place is None:
+        return None
+    it = plan.turbos[k]
+    return np.stack([point(place), *(point(p) for p in it.feed.points), inlet(it)])

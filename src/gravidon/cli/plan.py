@@ -1,0 +1,101 @@
+"""`gravidon plan PLAN`: whole plans within what may change, ranked, with reasons."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from pathlib import Path
+from typing import Any
+
+from gravidon.cli.main import FAILS, OK, plan_named
+from gravidon.plan.units import FAMILIES, Family
+
+
+def add(commands: Any) -> None:
+    """Add the command."""
+    from gravidon.plan.model_freedom import CHOICES
+
+    parser = commands.add_parser(
+        "plan",
+        help="make plans: whole ones, ranked, with reasons; exit 1 if none is found that does not fail",
+        description="Make whole plans within what may change, rank them, and say why. "
+        f"Choices: {', '.join(CHOICES)}.",
+    )
+    parser.add_argument("plan", help="a plan file, or 'demo'")
+    parser.add_argument(
+        "--lock",
+        action="append",
+        default=[],
+        metavar="CHOICE[=VALUES]",
+        help="hold a choice: 'clock', 'entry-means=tapped,bulkhead', 'restrictor=0.9..2.2', 'clock=open'; '@2' after "
+        "the choice means the second turbo",
+    )
+    parser.add_argument("--seed", type=int, default=1, help="same seed, same answer")
+    parser.add_argument("--json", action="store_true", help="print the answer as JSON")
+    parser.add_argument("--units", choices=FAMILIES, default="metric", help="units of the printed sentences")
+    parser.add_argument("-o", "--output", type=Path, help="folder for the named plans, a file each")
+    parser.add_argument("--workers", type=int, default=2, help="worker processes (0: none)")
+    parser.set_defaults(run=run)
+
+
+def run(options: argparse.Namespace) -> int:
+    """Print the plans; write the named ones where a folder is given; 0 if one does not fail."""
+    from gravidon import api
+    from gravidon.study.planning.search import Answer, taken_up
+
+    plan = api.lock(plan_named(options.plan), *options.lock)
+    answer: Answer = api.plans(plan, options.seed, max(options.workers, 0))
+    data = api.planned(answer, options.units)
+    if options.output is not None:
+        for row, ranked in zip(data["plans"], answer.ranked, strict=True):
+            if ranked.names:
+                row["file"] = str(
+                    _written(options.output, plan.name, ranked.names[0], taken_up(plan, ranked.plan))
+                )
+    if options.json:
+        print(json.dumps(data, indent=2, ensure_ascii=False, allow_nan=False))
+    else:
+        _print_text(data, options.units)
+    return OK if any(r.merit.verdict != "fails" for r in answer.ranked) else FAILS
+
+
+def _written(folder: Path, plan_name: str, name: str, plan: Any) -> Path:
+    from gravidon import api
+    from gravidon.errors import PlanFileError
+
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise PlanFileError(f"{folder}: {error.strerror or error}") from error
+    stem = "".join(c if c.isalnum() else "-" for c in plan_name).strip("-")[:60] or "plan"
+    return api.save(plan, folder / f"{stem}-{name.replace(' ', '-')}.gravidon")
+
+
+def _print_text(data: dict[str, Any], family: Family) -> None:
+    print(f"{data['plan']}: {len(data['plans'])} plans of {data['looked_at']} looked at")
+    for row in data["plans"]:
+        sure = "" if row["holds_share"] is None else f", holds in {row['holds_share']:.0%} of the tolerances"
+        print(f"\n{' and '.join(row['names']) or 'another'}: {row['verdict']}{sure}")
+        print(
+            f"  margin {row['least_margin']:+.2f}, {row['cost']:.0f} to pay, {row['work_minutes'] / 60.0:.1f} h of work, "
+            f"{row['joints']} joints, {row['parts_to_order']} kinds of parts to order, {row['into_the_engine']}"
+        )
+        for decision in row["decisions"]:
+            print(f"  {decision['choice']}: {decision['was']} → {decision['now']}")
+        print(f"  decided by: {row['decided_by']}")
+        if row["gives_up"]:
+            print(f"  gives up: {'; '.join(row['gives_up'])}")
+        print(f"  {row['rests_on']}")
+        if "file" in row:
+            print(f"  written to {row['file']}")
+    for title, lines in (
+        ("All of them", data["shared"]),
+        ("Why not", [lost["why"] for lost in data["lost"]]),
+        ("No way", data["no_way"]),
+    ):
+        if lines:
+            print(f"\n{title}")
+            for line in lines:
+                print(f"  {line}")
+    sys.stdout.flush()
