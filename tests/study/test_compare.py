@@ -39,7 +39,7 @@ def test_differences_are_decisions_in_a_builders_words() -> None:
     other = changed(plan, ("restrictor", "2.2"), ("tap-thread", "1/8 BSPT"))
     found = {d.words: (d.old, d.new) for d in differences(plan, other)}
     assert found["restrictor"] == ("0.76\u202fmm", "2.20\u202fmm")
-    assert found["thread of the fitting at the tap"] == ("1/8 NPT", "1/8 BSPT")
+    assert found["thread at the tap"] == ("1/8 NPT", "1/8 BSPT")
     assert len(found) == 2
 
 

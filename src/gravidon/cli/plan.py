@@ -90,7 +90,7 @@ def _print_text(data: dict[str, Any], family: Family) -> None:
         if "file" in row:
             print(f"  written to {row['file']}")
     for title, lines in (
-        ("All of them", data["shared"]),
+        ("All of them have", data["shared"]),
         ("Why not", [lost["why"] for lost in data["lost"]]),
         ("No way", data["no_way"]),
     ):

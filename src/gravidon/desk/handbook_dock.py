@@ -28,6 +28,7 @@ from gravidon.sheet.worked import worked
 
 PAGES = {
     "start": "Start here",
+    "planner": "Planner and ideas",
     "car": "Car & turbo",
     "pressure": "Tap, feed line, restrictor",
     "guesses": "Guesses and certainty",

@@ -240,12 +240,21 @@ class Session(QObject):
     def _all_remedies(self) -> Any:
         e = self.trial.evaluation
         for finding in (f for f in self.findings if f.severity != "note"):
-            for known in tried(e, finding):
+            for every in tried(e, finding):
+                known = self._allowed(every)
                 grown = known != self.remedies.get(finding.key, ())
                 self.remedies[finding.key] = known
                 if grown:
                     self.remedies_changed.emit()
                 yield True
+
+    def _allowed(self, known: tuple[Remedy, ...]) -> tuple[Remedy, ...]:
+        """Return the remedies that keep to what the builder has locked."""
+        if not self.plan.holds:
+            return known
+        from gravidon.study.planning.freedom import broken
+
+        return tuple(r for r in known if not broken(self.plan, r.plan, said=True))
 
     # --- looking ---------------------------------------------------------------------------
 

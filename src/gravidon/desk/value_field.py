@@ -5,9 +5,10 @@ from __future__ import annotations
 from functools import partial
 
 from PyQt6.QtCore import QEvent, Qt
-from PyQt6.QtGui import QContextMenuEvent, QKeyEvent, QShowEvent
+from PyQt6.QtGui import QContextMenuEvent, QKeyEvent, QPaintEvent, QShowEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
+from gravidon.desk.lock_mark import LockMark
 from gravidon.desk.session import Session
 from gravidon.desk.there import restyle, there
 from gravidon.errors import GravidonError, InputError
@@ -42,7 +43,7 @@ MARKS, FILLERS = ("bolt", "flange"), ("of", "the", "from", "a", "rail", "rail's"
 AXIS = {"x_mm": 0, "y_mm": 1}
 WINDOW_KEYS = frozenset(
     getattr(Qt.Key, f"Key_{name}")
-    for name in ("Z", "Y", "U", "E", "D", "K", "L", "N", "O", "P", "S", "Q", *"0123456789")
+    for name in ("Z", "Y", "U", "E", "D", "K", "L", "M", "N", "O", "P", "S", "Q", *"0123456789")
 )
 """Letters that, with Ctrl, belong to the window also while a field has the focus."""
 
@@ -59,6 +60,7 @@ class ValueField(QLineEdit):
         self.setMinimumWidth(84)
         spec = paths.spec_at(session.plan, self.place)
         self.setAccessibleName(spec.label)
+        self.lock = LockMark(self, session, lambda: self.place)
         self.editingFinished.connect(self._commit)
         session.changed.connect(self._refresh_if_seen)
         session.look_changed.connect(self._refresh_if_seen)
@@ -163,7 +165,8 @@ class ValueField(QLineEdit):
         if isinstance(known, Known) and known.tolerance is not None:
             width = known.tolerance * units.KINDS[spec.kind].file.factor
             basis += f", ± {units.show_difference(width, spec.kind, self.session.family)}"
-        self.setToolTip(f"{spec.label}: {spec.expected}{basis}{self._from_wall()}")
+        self.lock.refresh()
+        self.setToolTip(f"{spec.label}: {spec.expected}{basis}{self._from_wall()}{self.lock.words}")
         self._mark("guess", guess)
         self._mark("wrong", False)
 
@@ -239,11 +242,17 @@ class ValueField(QLineEdit):
                 action.setCheckable(True)
                 action.setChecked(known.basis == basis)
                 action.triggered.connect(partial(self._basis_chosen, basis))
+        self.lock.offer(menu)
         menu.exec(event.globalPos())
         menu.deleteLater()
 
     def _basis_chosen(self, basis: Basis, _: bool = False) -> None:
         self.set_basis(basis)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """The field, and a padlock where its choice is held."""
+        super().paintEvent(event)
+        self.lock.paint()
 
     def event(self, event: QEvent | None) -> bool:
         """Leave the window's own keys to the window: undo takes back the last step unless one is typing, and so on."""

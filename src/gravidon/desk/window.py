@@ -203,6 +203,13 @@ class MainWindow(QMainWindow):
             Command("Plan", "Rename …", "", self.rename),
             Command("Plan", "Operating conditions …", "Ctrl+E", self.edit_conditions),
             Command("Plan", "Limits …", "Ctrl+L", self.edit_limits),
+            Command(
+                "Plan",
+                "Make plans …",
+                "Ctrl+M",
+                self.make_plans,
+                "planner best search safest cheapest why not",
+            ),
             Command("Plan", "Shop sheet as PDF …", "Ctrl+P", lambda: self.save_sheet("pdf")),
             Command("Plan", "Shop sheet as HTML …", "", lambda: self.save_sheet("html")),
             Command("Plan", "Print the shop sheet …", "Ctrl+Shift+P", self.print_sheet),
@@ -415,6 +422,13 @@ class MainWindow(QMainWindow):
     def apply_first_remedy(self) -> None:
         """Apply the first remedy of the chosen or worst finding."""
         self.findings.apply_first()
+
+    def make_plans(self) -> None:
+        """Go to the planner and let it make plans."""
+        self.go_to("planner")
+        station = self.station
+        if station.key == "planner" and not station.busy:
+            station.start()  # type: ignore[attr-defined]
 
     def edit_conditions(self) -> None:
         """Open the conditions."""

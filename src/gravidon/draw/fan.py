@@ -26,6 +26,7 @@ from gravidon.study.planning.merit import AXES, BY_AXIS, Merit
 from gravidon.study.planning.ways import feed_line
 from gravidon.study.solve.drain_route import flange_centre, route
 from gravidon.study.solve.evaluate import Evaluation
+from gravidon.words.text import capital
 
 NOW = ""
 """The letter of the plan as it stands: it has none."""
@@ -35,7 +36,7 @@ TABS = 44.0
 """[px] for the names of the merits under the plumb lines."""
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Strand:
     """One plan in the picture: its letter, the names it won, its merit, and its ways through the car [m]: drains, feeds, and where
     drains enter the pan."""
@@ -171,7 +172,7 @@ def _car(
     for block in seen.blocks:
         labels.block([QRectF(frame.at(block.low), frame.at(block.high)).normalized()])
     for n in order:
-        _token(ink, strands[n], lines[n], labels, strands[n].letter == over)
+        _token(ink, strands[n], n, lines[n], labels, strands[n].letter == over)
     for block in seen.blocks:
         if not block.thing.inside:
             rect_of = QRectF(frame.at(block.low), frame.at(block.high)).normalized()
@@ -228,12 +229,13 @@ def _strand(ink: Ink, s: Strand, lines: list[tuple[QPolygonF, float]], lit: bool
             p.setBrush(Qt.BrushStyle.NoBrush)
 
 
-def _token(ink: Ink, s: Strand, lines: list[tuple[QPolygonF, float]], labels: Labels, lit: bool) -> None:
-    """Write a strand's letter beside the place where it enters the pan."""
+def _token(
+    ink: Ink, s: Strand, n: int, lines: list[tuple[QPolygonF, float]], labels: Labels, lit: bool
+) -> None:
+    """Write a strand's letter beside it, each further along than the one before."""
     line = lines[0][0]
     size = QSizeF(20.0, 20.0) if s.letter else QSizeF(34.0, 16.0)
-    spot = line.at(max(line.count() - 2, 0)) if s.letter else line.at(max(line.count() // 2, 0))
-    placed = labels.place(spot, size)
+    placed = labels.place(_along(line, 0.30 + 0.13 * n if s.letter else 0.45), size)
     if placed is None:
         return
     p = ink.painter
@@ -244,6 +246,14 @@ def _token(ink: Ink, s: Strand, lines: list[tuple[QPolygonF, float]], labels: La
         marks.halo_text(ink, QPointF(placed.rect.left() + 3, placed.rect.bottom() - 3), "now", "faint")
         return
     seal(ink, placed.rect, s.letter, s.merit.verdict, lit)
+
+
+def _along(line: QPolygonF, share: float) -> QPointF:
+    """Return the place a share of the way along a line."""
+    points = np.array([(line.at(k).x(), line.at(k).y()) for k in range(line.count())])
+    walked = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(points, axis=0), axis=1))])
+    at = [float(np.interp(share * walked[-1], walked, points[:, a])) for a in range(2)]
+    return QPointF(at[0], at[1])
 
 
 def seal(ink: Ink, rect: QRectF, letter: str, verdict: str, lit: bool = False) -> None:
@@ -308,9 +318,11 @@ def _board(
     known = BY_AXIS[axis]
     beam = rect.top() + 26.0
     p.setPen(ink.palette.color("ink"))
-    p.drawText(
-        QPointF(rect.left() + 2, rect.top() + 14), f"{known.words}: the higher a plan hangs, the better"
-    )
+    p.drawText(QPointF(rect.left() + 2, rect.top() + 14), capital(known.words))
+    p.setFont(font(SMALL))
+    p.setPen(ink.palette.color("faint"))
+    strip = QRectF(rect.left(), rect.top() + 2, rect.width(), 16)
+    p.drawText(strip, int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop), "higher is better")
     p.setPen(ink.palette.pen("wall", 4.0))
     p.drawLine(QPointF(rect.left(), beam), QPointF(rect.right(), beam))
     _tabs(ink, rect, axis, picture)
@@ -319,7 +331,7 @@ def _board(
     if hung:
         values = np.array([v for _, v in hung]) * (1.0 if known.more else -1.0)
         spread = float(np.ptp(values))
-        top, bottom = beam + 20.0, rect.bottom() - TABS - BOB.height() - 24.0
+        top, bottom = beam + 20.0, rect.bottom() - TABS - BOB.height() - 34.0
         share = (values.max() - values) / spread if spread > 1e-9 else np.zeros(len(values))
         columns = len(strands)
         p.setPen(ink.palette.pen("line", HAIR, Qt.PenStyle.DashLine))
@@ -398,7 +410,7 @@ def _tabs(ink: Ink, rect: QRectF, axis: str, picture: FanPicture) -> None:
     x, y = rect.left() + 2, rect.bottom() - TABS + 14
     for n, it in enumerate(AXES, 1):
         p.setFont(font(SMALL, bold=it.key == axis))
-        words = f"{n} {it.words}"
+        words = f"{n} {it.word}"
         width = p.fontMetrics().horizontalAdvance(words)
         if x + width > rect.right() and x > rect.left() + 2:
             x, y = rect.left() + 2, y + 18

@@ -44,6 +44,8 @@ CHAPTERS = ("Plan the way", "Make it", "Run it")
 
 STATIONS: tuple[Entry, ...] = (
     Entry("whole", "The whole way", "whole", "WholeStation", "start", headlines.whole, 0, "F2"),
+    Entry("planner", "Planner", "planner", "PlannerStation", "planner", headlines.planner, 0, "F3"),
+    Entry("ideas", "Ideas", "ideas", "IdeasStation", "planner", headlines.ideas, 0, "F4"),
     Entry("car", "Car & turbo", "car", "CarStation", "car", headlines.car, 0, "Ctrl+1"),
     Entry("tap", "Tap", "tap", "TapStation", "pressure", headlines.tap, 0, "Ctrl+2"),
     Entry("feed", "Feed line", "feed", "FeedStation", "pressure", headlines.feed, 0, "Ctrl+3"),
@@ -85,6 +87,8 @@ BY_KEY = {entry.key: entry for entry in STATIONS}
 
 ALSO: dict[str, str] = {
     "whole": "overview smoke start picture all",
+    "planner": "plan make best rank safest cheapest lock padlock why not alternative search optimise freedom",
+    "ideas": "compare alternative variant keep version difference beside back earlier",
     "car": "engine oil grade pressure gauge readings bearing journal ball relief viscosity",
     "tap": "source port sender thread compare alternative sandwich plate gallery",
     "feed": "line hose pressure lost screen prime",

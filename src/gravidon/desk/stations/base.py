@@ -6,13 +6,14 @@ from functools import partial
 from typing import ClassVar
 
 from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QResizeEvent
+from PyQt6.QtGui import QContextMenuEvent, QKeyEvent, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import (
     QComboBox,
     QFrame,
     QGridLayout,
     QHBoxLayout,
     QLabel,
+    QMenu,
     QScrollArea,
     QToolButton,
     QVBoxLayout,
@@ -21,6 +22,7 @@ from PyQt6.QtWidgets import (
 
 from gravidon.desk.flags import FlagStrip
 from gravidon.desk.history import Scope
+from gravidon.desk.lock_mark import LockMark
 from gravidon.desk.session import Session
 from gravidon.desk.stations import BY_KEY
 from gravidon.desk.theme import PALETTES
@@ -286,6 +288,7 @@ class ChoiceField(QComboBox):
         self.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.setMinimumContentsLength(9)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.lock = LockMark(self, session, lambda: session.resolve(path))
         self.textActivated.connect(self._commit)
         session.changed.connect(self.refresh)
         self.refresh()
@@ -303,9 +306,25 @@ class ChoiceField(QComboBox):
         if bool(self.property("guess")) != guess:
             self.setProperty("guess", guess)
             restyle(self)
-        self.setToolTip(
+        self.lock.refresh()
+        words = (
             "From the starter: nobody looked at it. Choose it, even if it is right." if guess else self.label
         )
+        self.setToolTip(f"{words}{self.lock.words}")
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """The field, and a padlock where its choice is held."""
+        super().paintEvent(event)
+        self.lock.paint(right=24.0)
+
+    def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
+        """Lock what it decides, or open it."""
+        if event is not None:
+            menu = QMenu(self)
+            self.lock.offer(menu)
+            if not menu.isEmpty():
+                menu.exec(event.globalPos())
+            menu.deleteLater()
 
     def _commit(self, word: str) -> None:
         if not self.session.edit(self.path, word, self.label):

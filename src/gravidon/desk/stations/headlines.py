@@ -14,6 +14,19 @@ def whole(s: Session) -> str:
     return f"{show(float(e.supply.gallery_pa[i]), 'kpa', s.family)} down to the pan"
 
 
+def planner(s: Session) -> str:
+    """How many choices are held."""
+    from gravidon.study.planning.freedom import holds
+
+    kept = sum(h.state != "open" for h in holds(s.plan))
+    return f"{kept} held" if kept else "all open"
+
+
+def ideas(s: Session) -> str:
+    """How many ideas are kept."""
+    return f"{len(s.plan.ideas)} kept" if s.plan.ideas else "none kept"
+
+
 def car(s: Session) -> str:
     """Gallery pressure in the chosen condition."""
     return f"gallery {show(float(s.evaluation.supply.gallery_pa[s.condition]), 'kpa', s.family)}"

@@ -78,7 +78,9 @@ class Choice:
         """Return a value as a builder says it, in a unit family."""
         if self.name == "entry-place":
             along, up = _place(value)
-            return f"{show(along * 1e-3, 'run', family)} along, {show(abs(up) * 1e-3, 'run', family)} {'below' if up < 0 else 'above'} the rail"
+            return f"{show(along * 1e-3, 'run', family)} along, {show(abs(up) * 1e-3, 'run', family)} {'down' if up < 0 else 'up'}"
+        if self.name == "route":
+            return value.partition(" at ")[0]
         if not self.kind or value == NONE:
             return value
         factor = {"bore": 1e-3, "deg": np.pi / 180.0}[self.kind]

@@ -95,6 +95,8 @@ def differences(old: Plan, new: Plan, family: Family = "metric") -> tuple[Differ
                 continue
             apart = [p for p in apart if p not in own]
             said = [choice.said(v, family) if v else "" for v in values]
+            if said[0] == said[1]:
+                said[1] = f"{said[1]}, otherwise"
             found.append(
                 Difference(
                     f"{choice.name}@{k}", _whose(old, k, choice), said[0], said[1], own, False, choice.station

@@ -5,7 +5,9 @@ from __future__ import annotations
 import os
 from collections.abc import Callable, Iterable, Sequence
 from concurrent.futures import ProcessPoolExecutor
-from multiprocessing import get_context
+from multiprocessing import get_context, parent_process
+from multiprocessing.connection import wait
+from threading import Thread
 from typing import Any, Protocol, TypeVar
 
 Question = TypeVar("Question")
@@ -39,7 +41,16 @@ def _ready() -> None:
     import signal
 
     signal.signal(signal.SIGINT, signal.SIG_IGN)
+    Thread(target=_end_with_parent, daemon=True).start()
     from gravidon.study.planning import look  # noqa: F401
+
+
+def _end_with_parent() -> None:
+    """End when the process that asks is gone, however it went: nobody is left to answer to."""
+    parent = parent_process()
+    if parent is not None:
+        wait([parent.sentinel])
+        os._exit(0)
 
 
 class Workers:

@@ -105,14 +105,21 @@ def _number(choice: str, value: str) -> float | None:
         return None
 
 
-def broken(before: Plan, after: Plan) -> tuple[str, ...]:
+def broken(before: Plan, after: Plan, said: bool = False) -> tuple[str, ...]:
     """Return the names of choices in which a plan breaks what holds another; empty if it keeps to all of it.
 
     A choice that one of the two does not have (a pump, where none is) holds nothing.
+
+    Args:
+        before: the plan that says what holds.
+        after: the plan that is looked at.
+        said: only what the builder said himself holds, not what follows from what was measured or done.
     """
     found = []
     for it in holds(before):
         choice, k = it.choice, it.turbo
+        if said and it.why != SAID:
+            continue
         if it.state == "open" or not choice.applies(after, k):
             continue
         if not lets(it.hold, choice.value(after, k), choice.value(before, k)):
@@ -194,14 +201,42 @@ class Wont:
         return bool(asked) and all(h in plan.holds for h in asked)
 
 
+def with_wont(plan: Plan, k: int, wont: Wont, on: bool) -> Plan:
+    """Return the plan with something that its builder won't do said, or no longer said; who leaves the pan on builds so.
+
+    Raises: InputError for a turbo that the plan does not have.
+    """
+    for hold in wont.holds(plan, k):
+        plan = with_hold(plan, hold) if on else without_hold(plan, hold.choice, hold.turbo)
+    if wont.key == PAN_STAYS:
+        build = plan.build.model_copy(update={"pan": "pan on, grease and a stop" if on else "pan off"})
+        plan = plan.model_copy(update={"build": build})
+    return plan
+
+
+def choice_of(plan: Plan, path: str) -> tuple[Choice, int] | None:
+    """Return the choice that decides what stands at a plan path, and for which turbo; None if none does."""
+    steps = path.split(".")
+    k = int(steps[1]) if steps[0] == "turbos" and len(steps) > 2 else 0
+    below = ".".join(steps[2:]) if steps[0] == "turbos" else path
+    for choice in CHOICES.values():
+        if choice.known.shared != (steps[0] != "turbos"):
+            continue
+        for own in (p.format(tap=plan.tap) for p in choice.known.paths):
+            if below == own or below.startswith(f"{own}."):
+                return (choice, k) if choice.applies(plan, k) else None
+    return None
+
+
+PAN_STAYS = "pan-off"
 WONTS: tuple[Wont, ...] = (
-    Wont("weld", N_("I will not weld"), (("entry-means", "tapped,bulkhead"),)),
-    Wont("pan-off", N_("The pan stays on"), (("entry-means", "tapped"),)),
-    Wont("hole", N_("No new hole in the pan"), (("entry-wall", ""), ("entry-place", ""), ("entry-means", ""), ("entry-thread", ""))),
-    Wont("hose", N_("This drain hose stays"), (("drain-size", ""), ("drain-ends", ""))),
-    Wont("feed", N_("This feed hose stays"), (("feed-size", ""), ("feed-end", ""))),
-    Wont("turn", N_("The housing is not turned"), (("clock", ""), ("tilt", ""))),
+    Wont("weld", N_("No welding"), (("entry-means", "tapped,bulkhead"),)),
+    Wont(PAN_STAYS, N_("Pan stays on"), (("entry-means", "tapped"),)),
+    Wont("hole", N_("No new hole"), (("entry-wall", ""), ("entry-place", ""), ("entry-means", ""), ("entry-thread", ""))),
+    Wont("hose", N_("Drain hose stays"), (("drain-size", ""), ("drain-ends", ""))),
+    Wont("feed", N_("Feed hose stays"), (("feed-size", ""), ("feed-end", ""))),
+    Wont("turn", N_("Housing stays"), (("clock", ""), ("tilt", ""))),
     Wont("pump", N_("No pump"), (("drain-by", "gravity"),)),
-    Wont("tap", N_("The tap stays"), (("tap", ""),)),
+    Wont("tap", N_("Tap stays"), (("tap", ""),)),
 )  # fmt: skip
 """What builders say they won't do."""

@@ -215,32 +215,41 @@ def merit_or_none(plan: Plan) -> Merit | None:
 
 @dataclass(frozen=True)
 class Axis:
-    """One way of comparing plans: key, words, value (None: not known yet), whether more is better, and how it is written."""
+    """One way of comparing plans: key, words and one word for it, value (None: not known yet), whether more is better, how it is
+    written, and how it is written where its name does not stand beside it."""
 
     key: str
     words: str
+    word: str
     value: Callable[[Merit], float | None]
     more: bool
     text: Callable[[Merit], str]
+    alone: Callable[[Merit], str]
 
 
 def _hours(m: Merit) -> str:
-    return f"{m.minutes / 60.0:.1f} h" + (f" and {m.wait_h:g} h of waiting" if m.wait_h else "")
+    return f"{m.minutes / 60.0:.1f} h"
 
 
 def _share(share: float | None) -> str:
     return "…" if share is None else f"{share:.0%}"
 
 
+def _how_sure(m: Merit) -> str:
+    if m.sure is None or m.unfailing is None:
+        return "how sure: …"
+    return f"holds in {m.sure:.0%}, fails in {1.0 - m.unfailing:.0%}"
+
+
 AXES: tuple[Axis, ...] = (
-    Axis("margin", "least margin", lambda m: m.margin, True, lambda m: f"{m.margin:+.2f}"),
-    Axis("sure", "holds within the tolerances", lambda m: m.sure, True, lambda m: _share(m.sure)),
-    Axis("cost", "still to pay", lambda m: m.cost, False, lambda m: f"{m.cost:.0f} coins"),
-    Axis("hours", "hours of work", lambda m: float(m.minutes), False, _hours),
-    Axis("joints", "joints to seal", lambda m: float(m.joints), False, lambda m: f"{m.joints}"),
-    Axis("order", "parts to order", lambda m: float(m.order), False, lambda m: f"{m.order}"),
-    Axis("invasive", "into the engine", lambda m: float(m.invasive), False, lambda m: INVASIVE[m.invasive]),
-)
+    Axis("margin", "least margin", "margin", lambda m: m.margin, True, lambda m: f"{m.margin:+.2f}", lambda m: f"margin {m.margin:+.2f}"),
+    Axis("sure", "holds within the tolerances", "sure", lambda m: m.sure, True, lambda m: _share(m.sure), _how_sure),
+    Axis("cost", "still to pay", "money", lambda m: m.cost, False, lambda m: f"{m.cost:.0f}", lambda m: f"{m.cost:.0f} to pay"),
+    Axis("hours", "hours of work", "hours", lambda m: float(m.minutes), False, _hours, _hours),
+    Axis("joints", "joints to seal", "joints", lambda m: float(m.joints), False, lambda m: f"{m.joints}", lambda m: f"{m.joints} joints"),
+    Axis("order", "kinds of parts to order", "to order", lambda m: float(m.order), False, lambda m: f"{m.order}", lambda m: f"{m.order} to order"),
+    Axis("invasive", "into the engine", "invasive", lambda m: float(m.invasive), False, lambda m: INVASIVE[m.invasive], lambda m: INVASIVE[m.invasive]),
+)  # fmt: skip
 """The axes of merit."""
 BY_AXIS = {a.key: a for a in AXES}
 

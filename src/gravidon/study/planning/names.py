@@ -1,7 +1,7 @@
 """The four names: which of the plans shown is the safest, the least work, the least money, and from the drawer.
 
 The rule: only plans of the best verdict that was found compete (holds before watch before fails), and, among those, only plans that
-hold at least half as surely as the surest and whose least margin is within one whole margin of the firmest's. Safest: the surest (within 5 in a hundred), then the one with most margin. Least work: the
+hold at least half as surely as the surest and whose least margin is within one whole margin of the firmest's. Safest: of those within 10 in a hundred of the surest, the one with most margin. Least work: the
 fewest hours, then the least money. Least money: the least to pay, then the fewest hours. From the drawer: the fewest parts to
 order, then the least money. One plan may win several names.
 """
@@ -30,26 +30,27 @@ Named = TypeVar("Named", bound=HasMerit)
 
 ONE_MARGIN = 1.0
 """[margins] by which a plan that competes may be less firm than the firmest; project choice."""
-SURE_STEP, SURE_SHARE = 0.05, 0.5
-"""[-] by which a probability must be more to count as more, and share of the surest that a named plan has at least; project choice."""
+SURE_NEAR, SURE_SHARE = 0.10, 0.5
+"""[-] within which probabilities count as one, for they are sampled, and share of the surest that a named plan has at least;
+project choice."""
 
 SAFEST, WORK, MONEY, DRAWER = N_("safest"), N_("least work"), N_("least money"), N_("from the drawer")
 NAMED: tuple[str, ...] = (SAFEST, WORK, MONEY, DRAWER)
 
 
 def _sure(m: Merit) -> float:
-    """Return how surely a plan holds, in steps; where none holds anywhere, how surely it does not fail."""
+    """Return how surely a plan holds [-]; of one that is to be watched, how surely it does not fail."""
     share = m.sure if m.held.grade == 2 else m.unfailing
-    return 0.0 if share is None else round(share / SURE_STEP)
+    return 0.0 if share is None else share
 
 
 RULES: dict[str, Callable[[Merit], Any]] = {
-    SAFEST: lambda m: (-_sure(m), -m.margin, m.minutes),
+    SAFEST: lambda m: (-m.margin, -_sure(m), m.minutes),
     WORK: lambda m: (m.minutes, m.cost, -m.margin),
     MONEY: lambda m: (m.cost, m.minutes, -m.margin),
     DRAWER: lambda m: (m.order, m.cost, m.minutes),
 }
-"""By name: what the least of wins."""
+"""By name: what the least of wins; the safest among the surest."""
 
 
 def named(plans: Sequence[Named]) -> tuple[Named, ...]:
@@ -64,5 +65,6 @@ def named(plans: Sequence[Named]) -> tuple[Named, ...]:
     running = [n for n in running if _sure(plans[n].merit) >= SURE_SHARE * surest]
     won: dict[int, list[str]] = {}
     for name, rule in RULES.items():
-        won.setdefault(min(running, key=lambda n: rule(plans[n].merit)), []).append(name)
+        among = [n for n in running if name != SAFEST or _sure(plans[n].merit) >= surest - SURE_NEAR - 1e-9]
+        won.setdefault(min(among, key=lambda n: rule(plans[n].merit)), []).append(name)
     return tuple(replace(p, names=tuple(won.get(n, ()))) for n, p in enumerate(plans))  # type: ignore[type-var]

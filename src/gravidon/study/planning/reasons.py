@@ -71,29 +71,27 @@ class Shared:
 
 
 SAID: dict[str, str] = {
-    "tap": "takes its oil from the {value}",
-    "feed-size": "has a {value} feed",
-    "restrictor": "has a hole of {value}",
-    "clock": "is clocked to {value}",
-    "drain-size": "runs a {value} drain",
-    "drain-ends": "has hose ends of {value}",
+    "tap": "oil from the {value}",
+    "feed-size": "a {value} feed",
+    "restrictor": "a hole of {value}",
+    "clock": "clocked to {value}",
+    "drain-size": "a {value} drain",
+    "drain-ends": "hose ends of {value}",
     "entry-means": "{value}",
-    "breather": "breathes by a {value}",
-    "drain-by": "drains by {value}",
+    "breather": "a {value} breather",
+    "drain-by": "drained by {value}",
 }
-
-
 MEANT = {
-    "weld bung": "is welded into the pan",
-    "tapped": "is tapped into the pan",
-    "bulkhead": "goes through the pan by a bulkhead",
+    "weld bung": "welded into the pan",
+    "tapped": "tapped into the pan",
+    "bulkhead": "through the pan by a bulkhead",
     "scavenge": "a pump",
 }
 """Values that are said otherwise in a sentence."""
 
 
 def shared(ranked: Sequence[Ranked], family: Family) -> tuple[Shared, ...]:
-    """Return what every plan shown does alike, in words: one choice each; entries also by how high they all are."""
+    """Return what every plan shown does alike, in a few words each; entries also by how high they all are."""
     if len(ranked) < 2:
         return ()
     found: list[Shared] = []
@@ -102,22 +100,27 @@ def shared(ranked: Sequence[Ranked], family: Family) -> tuple[Shared, ...]:
         if not all(choice.applies(r.plan, k) for r in ranked):
             continue
         values = {choice.value(r.plan, k) for r in ranked}
-        if choice.name in SAID and len(values) == 1 and len(choice.values(first, k)) > 1:
-            value = MEANT.get(said := choice.said(values.pop(), family), said)
-            if choice.name == "restrictor" and value == "none":
-                continue
-            found.append(Shared(choice.name, k, _whose(first, k, SAID[choice.name].format(value=value))))
-        if choice.name == "entry-wall" and len(values) == 1:
+        if len(values) > 1:
+            continue
+        value = values.pop()
+        said = choice.said(value, family)
+        if choice.name == "entry-wall":
             ups = [point(r.plan.turbos[k].drain.entry)[2] for r in ranked]
             low, high = max(-max(ups), 0.0), max(-min(ups), 0.0)
-            where = f"enters by the {values.pop()} wall, {show(low, 'run', family, with_unit=False)} to {show(high, 'run', family)} below the rail"
-            found.append(Shared(choice.name, k, _whose(first, k, where)))
+            apart = show(high, "run", family)
+            if high - low > 1e-3:
+                apart = f"{show(low, 'run', family, with_unit=False)} to {apart}"
+            found.append(
+                Shared(choice.name, k, _whose(first, k, f"in by the {value} wall, {apart} below the rail"))
+            )
+        elif choice.name in SAID and len(choice.values(first, k)) > 1 and value != "none":
+            words = SAID[choice.name].format(value=MEANT.get(said, said))
+            found.append(Shared(choice.name, k, _whose(first, k, words)))
     return tuple(found)
 
 
 def _whose(plan: Plan, k: int, words: str) -> str:
-    name = f" for {plan.turbos[k].turbo.label}" if len(plan.turbos) > 1 else ""
-    return f"Every plan{name} {words}"
+    return f"{words} ({plan.turbos[k].turbo.label})" if len(plan.turbos) > 1 else words
 
 
 # --- why not -------------------------------------------------------------------------------------

@@ -35,7 +35,7 @@ from gravidon.study.planning.crew import Alone, Crew
 from gravidon.study.planning.freedom import SAID, allowed, broken, held
 from gravidon.study.planning.look import Broke, Look, checked, look, look_whole
 from gravidon.study.planning.merit import SAMPLES, Grip, Merit, dominates, front, supply_grip, with_chance
-from gravidon.study.planning.names import ONE_MARGIN, SAFEST, named
+from gravidon.study.planning.names import NAMED, ONE_MARGIN, SAFEST, named
 from gravidon.study.planning.ways import NoWay, Way, drain_way, feed_way, lasting_up, with_feed_way, with_way
 from gravidon.study.solve.assemble import point
 from gravidon.study.solve.evaluate import evaluate
@@ -228,8 +228,8 @@ def search(
     for n, made in enumerate(chances):
         shown[n] = replace(shown[n], merit=made)
         share = 0.75 + 0.24 * (n + 1) / len(shown)
-        yield Answer(plan, named(shown), (), tuple(board.no_way), HOW_SURE, share, board.asked)
-    ranked = named(_undominated(shown))
+        yield Answer(plan, _in_order(named(shown)), (), tuple(board.no_way), HOW_SURE, share, board.asked)
+    ranked = _in_order(named(_undominated(shown)))
     yield Answer(plan, ranked, (), tuple(board.no_way), WHY_NOT, 0.99, board.asked)
     lost = _lost(board, ranked)
     yield Answer(plan, ranked, lost, tuple(board.no_way), DONE, 1.0, board.asked, True)
@@ -771,15 +771,21 @@ def _shown(board: _Board) -> list[Ranked]:
     whole = [(p, x) for p, x in board.looks.items() if x.whole]
     whole.sort(key=lambda it: (it[1].grip, -it[1].merit.minutes, -it[1].merit.cost), reverse=True)
     good = max((x.grip.grade for _, x in whole), default=0)
-    best = [(p, x) for p, x in whole if x.grip.grade >= min(good, 1)]
-    ranked = [
-        Ranked(best[n][0], best[n][1].merit, best[n][1].broke) for n in front([x.merit for _, x in best])
-    ]
+    near = whole[0][1].grip.margin - ONE_MARGIN
+    best = [(p, x) for p, x in whole if x.grip.grade >= min(good, 1) and x.grip.margin >= near]
+    order = front([x.merit for _, x in best])
+    ranked = [Ranked(p, x.merit, x.broke, (), x.decided, x.rests) for p, x in (best[n] for n in order)]
     winners = [r.plan for r in named(ranked) if r.names]
     rest = [r.plan for r in ranked if r.plan not in winners]
     most = board.much(board.effort.shown)
     kept = {*winners, *rest[: max(most - len(winners), 0)]}
     return [r for r in ranked if r.plan in kept]
+
+
+def _in_order(ranked: tuple[Ranked, ...]) -> tuple[Ranked, ...]:
+    """Return plans with those that won a name first, in the names' order."""
+    order = {name: n for n, name in enumerate(NAMED)}
+    return tuple(sorted(ranked, key=lambda r: min((order[n] for n in r.names), default=len(order))))
 
 
 def _undominated(shown: list[Ranked]) -> tuple[Ranked, ...]:
@@ -788,7 +794,8 @@ def _undominated(shown: list[Ranked]) -> tuple[Ranked, ...]:
 
 def _answer(plan: Plan, board: _Board, stage: str, share: float) -> Answer:
     shown = _shown(board) if any(x.whole for x in board.looks.values()) else []
-    return Answer(plan, named(tuple(shown)), (), tuple(board.no_way), stage, share, board.asked)
+    ranked = _in_order(named(tuple(shown)))
+    return Answer(plan, ranked, (), tuple(board.no_way), stage, share, board.asked)
 
 
 def _lost(board: _Board, ranked: tuple[Ranked, ...]) -> tuple[Alternative, ...]:

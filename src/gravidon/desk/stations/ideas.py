@@ -1,0 +1,470 @@
+"""Ideas: states of the plan kept under names; one or two laid beside the plan as it stands, to be taken whole or piece by piece."""
+
+from __future__ import annotations
+
+from collections.abc import Hashable, Iterator
+from dataclasses import dataclass
+from functools import partial
+
+from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtGui import QKeyEvent, QPainter
+from PyQt6.QtWidgets import (
+    QHBoxLayout,
+    QHeaderView,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QToolButton,
+    QTreeWidget,
+    QTreeWidgetItem,
+    QVBoxLayout,
+)
+
+from gravidon.desk.canvas import Canvas
+from gravidon.desk.job import Job
+from gravidon.desk.stations.base import Station
+from gravidon.desk.table import Cell, Table
+from gravidon.desk.there import there
+from gravidon.draw import fan
+from gravidon.draw.geometry.elevation import VIEWS, View
+from gravidon.draw.ink import Ink
+from gravidon.errors import GravidonError
+from gravidon.plan.model import Idea, Plan
+from gravidon.plan.units import Family
+from gravidon.study.planning.compare import (
+    Difference,
+    Outcome,
+    bare,
+    differences,
+    outcomes,
+    state_of,
+    taken,
+    with_idea,
+    without_idea,
+)
+from gravidon.study.planning.merit import AXES, Merit, merit
+from gravidon.study.planning.search import without_ideas
+
+MOST = 2
+"""Ideas laid beside the plan at a time."""
+MARKS = "AB"
+
+
+@dataclass(frozen=True)
+class Beside:
+    """An idea laid beside the plan: its name, the plan it makes, its merit, what it has otherwise, what comes of it."""
+
+    name: str
+    plan: Plan
+    merit: Merit
+    differences: tuple[Difference, ...]
+    outcomes: tuple[Outcome, ...]
+
+
+@dataclass(frozen=True)
+class Comparison:
+    """The plan as it stands with its merit, and the ideas beside it."""
+
+    plan: Plan
+    merit: Merit
+    beside: tuple[Beside, ...]
+
+
+def comparison(plan: Plan, ideas: tuple[Idea, ...], family: Family) -> Iterator[Comparison]:
+    """Yield the comparison, one idea more each time."""
+    now = without_ideas(plan)
+    own, found = merit(now), []
+    yield Comparison(now, own, ())
+    for idea in ideas:
+        state = without_ideas(state_of(plan, idea))
+        found.append(
+            Beside(idea.name, state, merit(state), differences(now, state, family), outcomes(now, state))
+        )
+        yield Comparison(now, own, tuple(found))
+
+
+class IdeasCanvas(Canvas):
+    """The plan and the ideas drawn over each other in the car, and hung by a merit; digits choose it, V turns the car."""
+
+    station: IdeasStation
+
+    def __init__(self, station: IdeasStation) -> None:
+        super().__init__(station, "Plan and ideas drawn over each other", (480, 216))
+        self.picture = fan.FanPicture()
+        self.view: View = "front"
+        self.axis = AXES[0].key
+        self.over: str | None = None
+
+    def ground_key(self) -> Hashable:
+        """The picture stays while nothing in it changes."""
+        s = self.station.session
+        return (s.evaluation, s.condition, s.family, self.view, self.axis, self.over, self.station.strands())
+
+    def paint_ground(self, painter: QPainter) -> None:
+        """Draw the car with the plan and the ideas."""
+        s = self.station.session
+        self.picture = fan.paint(
+            Ink(painter, self.station.colours, s.family),
+            self.area,
+            s.evaluation,
+            s.condition,
+            self.view,
+            self.station.strands(),
+            self.axis,
+            self.over,
+        )
+
+    def hovered(self, at: QPointF | None) -> None:
+        """Lift what is under the mouse."""
+        over = self.picture.plan_at(at) if at is not None else None
+        tab = self.picture.axis_at(at) if at is not None else ""
+        self.setCursor(Qt.CursorShape.PointingHandCursor if tab else Qt.CursorShape.ArrowCursor)
+        if over != self.over:
+            self.over = over
+            self.update()
+
+    def clicked(self, at: QPointF) -> None:
+        """Choose a merit."""
+        tab = self.picture.axis_at(at)
+        if tab:
+            self.axis = tab
+            self.update()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Digits choose the merit, V turns the car."""
+        text = event.text() if event is not None else ""
+        if text.isdigit() and 1 <= int(text) <= len(AXES):
+            self.axis = AXES[int(text) - 1].key
+            self.update()
+        elif text.lower() == "v":
+            order = list(VIEWS)
+            self.view = order[(order.index(self.view) + 1) % len(order)]
+            self.update()
+        else:
+            super().keyPressEvent(event)
+
+
+class IdeasStation(Station):
+    """A few states of the plan, kept and compared."""
+
+    key = "ideas"
+    question = "Keep a state of the plan under a name; lay one or two beside it, and take them whole or piece by piece."
+    flagged = False
+    per_turbo = False
+
+    def build(self) -> None:
+        """The ideas at the left; picture, decisions and outcomes at the right."""
+        self.answer: Comparison | None = None
+        self._asked: object = None
+        self._strands: tuple[object, tuple[fan.Strand, ...]] | None = None
+        self.job = Job(self)
+        self.job.reported.connect(self._report)
+        row = QHBoxLayout()
+        row.setSpacing(14)
+        row.addLayout(self._left())
+        right = QVBoxLayout()
+        right.setSpacing(6)
+        self.canvas = IdeasCanvas(self)
+        right.addWidget(self.canvas, 3)
+        self.told = QLabel()
+        self.told.setWordWrap(True)
+        right.addWidget(self.told)
+        tables = QHBoxLayout()
+        tables.setSpacing(10)
+        self.decisions = Table(
+            "What was decided otherwise", ("decision", "now", "A", ""), left=(0, 1, 2), wide=0
+        )
+        self.results = Table(
+            "What comes of it, by condition", ("condition", "now", "A", "change"), left=(0,), wide=0
+        )
+        tables.addWidget(self.decisions, 3)
+        tables.addWidget(self.results, 2)
+        right.addLayout(tables, 3)
+        row.addLayout(right, 1)
+        self.column.addLayout(row, 1)
+
+    def _left(self) -> QVBoxLayout:
+        """Return the ideas, and what can be done with one."""
+        left = QVBoxLayout()
+        left.setSpacing(6)
+        self.tree = QTreeWidget()
+        self.tree.setAccessibleName("Ideas; tick one or two to compare them with the plan")
+        self.tree.setHeaderHidden(True)
+        self.tree.setFixedWidth(252)
+        self.tree.itemChanged.connect(self._ticked)
+        self.tree.currentItemChanged.connect(lambda *_: self._show_note())
+        left.addWidget(self.tree, 1)
+        self.note = QLabel()
+        self.note.setProperty("role", "faint")
+        self.note.setWordWrap(True)
+        self.note.setFixedWidth(252)
+        left.addWidget(self.note)
+        buttons = QHBoxLayout()
+        self.take_button = QPushButton("Take it")
+        self.take_button.setToolTip(
+            "Its decisions become the plan's; what is known of the car stays as it is today"
+        )
+        self.take_button.clicked.connect(self.take)
+        self.drop_button = QPushButton("Drop it")
+        self.drop_button.clicked.connect(self.drop)
+        for button in (self.take_button, self.drop_button):
+            buttons.addWidget(button)
+        left.addLayout(buttons)
+        self.name_line = QLineEdit()
+        self.name_line.setPlaceholderText("Name for the plan as it stands")
+        self.name_line.setAccessibleName("Name of the idea")
+        self.name_line.returnPressed.connect(self.keep)
+        self.keep_button = QPushButton("Keep the plan as an idea")
+        self.keep_button.clicked.connect(self.keep)
+        left.addWidget(self.name_line)
+        left.addWidget(self.keep_button)
+        return left
+
+    # --- showing -----------------------------------------------------------------------------
+
+    @property
+    def busy(self) -> bool:
+        """Whether ideas are being worked out."""
+        return self.job.busy
+
+    def refresh(self) -> None:
+        """Show the ideas there are, and those that are ticked beside the plan."""
+        s = self.session
+        ideas = s.plan.ideas
+        ticked, current = self.ticked(), self.current()
+        names = {i.name for i in ideas}
+        new = [i.name for i in ideas if i.name not in self._known]
+        self._known = names
+        if new and self._shown_once:  # what was just kept is what one wants to see
+            ticked, current = (new[-1], *[t for t in ticked if t in names])[:MOST], new[-1]
+        elif not self._shown_once:
+            ticked = tuple(i.name for i in ideas[-1:])
+            current = ideas[-1].name if ideas else ""
+        self._shown_once = True
+        self._fill_tree(ideas, tuple(t for t in ticked if t in names), current)
+        self._compare()
+        self._show_note()
+
+    _known: frozenset[str] | set[str] = frozenset()
+    _shown_once = False
+
+    def _fill_tree(self, ideas: tuple[Idea, ...], ticked: tuple[str, ...], current: str) -> None:
+        self.tree.blockSignals(True)
+        self.tree.clear()
+        made: dict[str, QTreeWidgetItem] = {}
+        left = list(ideas)
+        while left:
+            idea = next(i for i in left if i.after == "" or i.after in made)
+            left.remove(idea)
+            item = QTreeWidgetItem([idea.name])
+            item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
+            item.setCheckState(0, Qt.CheckState.Checked if idea.name in ticked else Qt.CheckState.Unchecked)
+            item.setToolTip(0, idea.note or "Tick it to lay it beside the plan")
+            if idea.after:
+                made[idea.after].addChild(item)
+            else:
+                self.tree.addTopLevelItem(item)
+            made[idea.name] = item
+        self.tree.expandAll()
+        chosen = made.get(current) or next(iter(made.values()), None)
+        if chosen is not None:
+            self.tree.setCurrentItem(chosen)
+        self.tree.blockSignals(False)
+        for widget in (self.take_button, self.drop_button):
+            widget.setEnabled(bool(made))
+
+    def _items(self) -> list[QTreeWidgetItem]:
+        found = []
+        stack = [self.tree.topLevelItem(n) for n in range(self.tree.topLevelItemCount())]
+        while stack:
+            item = stack.pop(0)
+            if item is not None:
+                found.append(item)
+                stack = [item.child(n) for n in range(item.childCount())] + stack
+        return found
+
+    def ticked(self) -> tuple[str, ...]:
+        """Return the names of the ideas that are laid beside the plan."""
+        return tuple(i.text(0) for i in self._items() if i.checkState(0) == Qt.CheckState.Checked)[:MOST]
+
+    def current(self) -> str:
+        """Return the name of the idea that is chosen; empty if none is."""
+        item = self.tree.currentItem()
+        return item.text(0) if item is not None else ""
+
+    def _ticked(self, item: QTreeWidgetItem) -> None:
+        on = [i for i in self._items() if i.checkState(0) == Qt.CheckState.Checked]
+        for other in [i for i in on if i is not item][: max(len(on) - MOST, 0)]:
+            self.tree.blockSignals(True)
+            other.setCheckState(0, Qt.CheckState.Unchecked)
+            self.tree.blockSignals(False)
+        self._compare()
+
+    def _show_note(self) -> None:
+        idea = next((i for i in self.session.plan.ideas if i.name == self.current()), None)
+        self.note.setText(idea.note if idea is not None else "")
+
+    def _compare(self) -> None:
+        s = self.session
+        chosen = tuple(i for n in self.ticked() for i in s.plan.ideas if i.name == n)
+        asked = (s.plan, chosen, s.family)
+        if asked != self._asked:
+            self._asked = asked
+            self.job.start(partial(comparison, *asked))
+        self._show()
+
+    def _report(self, answer: Comparison) -> None:
+        self.answer = answer
+        self._show()
+
+    def strands(self) -> tuple[fan.Strand, ...]:
+        """The plan and what is laid beside it, as strands."""
+        answer = self.answer
+        if answer is None:
+            return ()
+        if self._strands is None or self._strands[0] is not answer:
+            now = fan.strand(fan.NOW, (), answer.plan, answer.merit)
+            more = (
+                fan.strand(mark, (b.name,), b.plan, b.merit)
+                for mark, b in zip(MARKS, answer.beside, strict=False)
+            )
+            self._strands = answer, (now, *more)
+        return self._strands[1]
+
+    def _show(self) -> None:
+        answer = self.answer
+        beside = answer.beside if answer is not None else ()
+        names = "; ".join(f"{mark}: {b.name}" for mark, b in zip(MARKS, beside, strict=False))
+        if not self.session.plan.ideas:
+            self.told.setText(
+                "No ideas yet. Give the plan as it stands a name, or let the planner make some (F3, “Keep”)."
+            )
+        elif not beside:
+            self.told.setText("Tick an idea to lay it beside the plan.")
+        else:
+            alike = [b for b in beside if not b.differences]
+            self.told.setText(
+                names + (". It is the plan as it stands." if alike and len(beside) == 1 else ".")
+            )
+        self._fill_decisions(beside)
+        self._fill_results(beside)
+        self.canvas.setAccessibleDescription(self.told.text())
+        self.canvas.update()
+
+    def _fill_decisions(self, beside: tuple[Beside, ...]) -> None:
+        marks = MARKS[: len(beside)] or "A"
+        heads = ["decision", "now", *(m for m in marks for _ in range(2))]
+        self.decisions.setColumnCount(len(heads))
+        self.decisions.setHorizontalHeaderLabels(
+            [h if n < 2 or n % 2 == 0 else "" for n, h in enumerate(heads)]
+        )
+        keys: dict[str, Difference] = {}
+        for b in beside:
+            for d in b.differences:
+                keys.setdefault(d.key, d)
+        rows: list[list[Cell | str]] = []
+        takes: list[tuple[int, int, Beside, Difference]] = []
+        for key, first in sorted(keys.items(), key=lambda it: it[1].is_fact):
+            cells: list[Cell | str] = [
+                f"{first.words} (known then)" if first.is_fact else first.words,
+                first.old,
+            ]
+            for b in beside:
+                mine = next((d for d in b.differences if d.key == key), None)
+                cells += [mine.new if mine is not None else "as now", ""]
+                if mine is not None:
+                    takes.append((len(rows), len(cells) - 1, b, mine))
+            rows.append(cells)
+        self.decisions.fill(rows)
+        for r, c, b, d in takes:
+            button = QToolButton()
+            button.setText("take")
+            button.setProperty("link", True)
+            button.setAccessibleName(f"Take this one: {d.words} {d.new}")
+            button.clicked.connect(partial(self.take_one, b, d))
+            self.decisions.setCellWidget(r, c, button)
+        header = there(self.decisions.horizontalHeader())
+        for c, head in enumerate(heads):
+            words = c == 1 or (c > 1 and c % 2 == 0)
+            header.setSectionResizeMode(
+                c,
+                QHeaderView.ResizeMode.Stretch if words and head else QHeaderView.ResizeMode.ResizeToContents,
+            )
+
+    def _fill_results(self, beside: tuple[Beside, ...]) -> None:
+        marks = MARKS[: len(beside)] or "A"
+        heads = ["condition", "now", *(h for m in marks for h in (m, "change"))]
+        self.results.setColumnCount(len(heads))
+        self.results.setHorizontalHeaderLabels(heads)
+        colours = self.colours
+        rows: list[list[Cell | str]] = []
+        for n, first in enumerate(beside[0].outcomes if beside else ()):
+            cells: list[Cell | str] = [first.condition, f"{first.margins[0]:+.2f}"]
+            for b in beside:
+                it = b.outcomes[n]
+                colour = colours.color(
+                    "good" if it.change > 0.005 else "bad" if it.change < -0.005 else "faint"
+                )
+                cells.append(Cell(f"{it.margins[1]:+.2f}", tip=f"{it.verdicts[1]}: {it.worst[1]}"))
+                cells.append(Cell(_change(it), colour=colour))
+            rows.append(cells)
+        self.results.fill(rows)
+        header = there(self.results.horizontalHeader())
+        for c in range(1, len(heads)):
+            header.setSectionResizeMode(c, QHeaderView.ResizeMode.ResizeToContents)
+
+    # --- doing -------------------------------------------------------------------------------
+
+    def keep(self) -> None:
+        """Keep the plan as it stands under the name that is typed."""
+        s = self.session
+        name = self.name_line.text().strip() or _free_name(s.plan)
+        made_from = next(
+            (i.name for i in reversed(s.plan.ideas) if bare(state_of(s.plan, i)) == bare(s.plan)), ""
+        )
+        after = made_from or self.current()
+        try:
+            plan = with_idea(s.plan, name, after="" if after == name else after)
+        except GravidonError as error:
+            s.refused.emit(str(error))
+            return
+        if s.propose(plan, f"keep the idea: {name}"):
+            self.name_line.clear()
+
+    def take(self) -> None:
+        """Make the chosen idea the plan."""
+        s = self.session
+        idea = next((i for i in s.plan.ideas if i.name == self.current()), None)
+        if idea is not None and s.propose(state_of(s.plan, idea), f"take the idea: {idea.name}"):
+            s.told.emit(f"Taken: {idea.name}. Undo brings the former plan back.")
+
+    def drop(self) -> None:
+        """Drop the chosen idea; undo brings it back."""
+        name = self.current()
+        if name:
+            self.session.propose(without_idea(self.session.plan, name), f"drop the idea: {name}")
+
+    def take_one(self, beside: Beside, difference: Difference, _clicked: bool = False) -> None:
+        """Take one thing of an idea into the plan."""
+        s = self.session
+        try:
+            made = taken(s.plan, beside.plan, difference)
+        except GravidonError as error:
+            s.refused.emit(str(error))
+            return
+        s.propose(made, f"{difference.words}: {difference.new}")
+
+    def leave(self) -> None:
+        """The window closes."""
+        self.job.leave()
+
+
+def _change(it: Outcome) -> str:
+    """Return a change of margin with a word where the verdict changes too."""
+    words = f"{it.change:+.2f}"
+    return words if it.verdicts[0] == it.verdicts[1] else f"{words}, {it.verdicts[1]}"
+
+
+def _free_name(plan: Plan) -> str:
+    names = {i.name for i in plan.ideas}
+    return next(f"idea {n}" for n in range(1, 99) if f"idea {n}" not in names)

@@ -1,0 +1,535 @@
+"""Planner: say what stays, press one key, and read what the best plans are, and why."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Hashable, Iterator
+from functools import partial
+from typing import Any, ClassVar
+
+from PyQt6.QtCore import QPointF, Qt, QTimer
+from PyQt6.QtGui import QKeyEvent, QPainter, QResizeEvent
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QHBoxLayout,
+    QLabel,
+    QListWidget,
+    QProgressBar,
+    QPushButton,
+    QStackedWidget,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from gravidon.desk.canvas import Canvas
+from gravidon.desk.holds_list import HoldsList
+from gravidon.desk.job import Job
+from gravidon.desk.plan_card import PlanCard
+from gravidon.desk.stations.base import Station
+from gravidon.desk.there import emptied, there
+from gravidon.draw import fan
+from gravidon.draw.geometry.elevation import VIEWS, View
+from gravidon.draw.ink import Ink
+from gravidon.errors import GravidonError
+from gravidon.plan.model import Idea, Plan
+from gravidon.study.planning.choices import Choice, places
+from gravidon.study.planning.compare import state_of, with_idea
+from gravidon.study.planning.crew import Crew, Workers
+from gravidon.study.planning.freedom import allowed, held
+from gravidon.study.planning.merit import AXES, economy, whole_grip
+from gravidon.study.planning.names import SAFEST
+from gravidon.study.planning.reasons import WhyNot, lost_words, shared, why_not
+from gravidon.study.planning.search import Answer, Effort, Ranked, search, without_ideas
+from gravidon.study.solve.wall import name_of_wall
+from gravidon.words.text import tr
+
+LETTERS = "ABCDEFGH"
+MOST_CARDS = 4
+CARDS_LEAST = 150
+"""[px] least height of the cards, or of why not; project choice."""
+
+
+class FanCanvas(Canvas):
+    """The plans as strands and plumb lines: point at one to lift it, keys 1 to 7 choose the merit, arrows walk the plans."""
+
+    station: PlannerStation
+
+    def __init__(self, station: PlannerStation) -> None:
+        super().__init__(station, "The plans in the car, and by their merits", (520, 236))
+        self.picture = fan.FanPicture()
+        self.view: View = "front"
+        self.axis = AXES[0].key
+
+    def ground_key(self) -> Hashable:
+        """The picture stays while nothing in it changes."""
+        s = self.station.session
+        return (
+            s.evaluation,
+            s.condition,
+            s.family,
+            self.view,
+            self.axis,
+            self.station.over,
+            self.station.strands(),
+        )
+
+    def paint_ground(self, painter: QPainter) -> None:
+        """Draw the car with the plans."""
+        s = self.station.session
+        self.picture = fan.paint(
+            Ink(painter, self.station.colours, s.family),
+            self.area.adjusted(0, 0, 0, -2),
+            s.evaluation,
+            s.condition,
+            self.view,
+            self.station.strands(),
+            self.axis,
+            self.station.over,
+            self.station.entry_words(),
+        )
+
+    def hovered(self, at: QPointF | None) -> None:
+        """Lift the plan under the mouse."""
+        letter = self.picture.plan_at(at) if at is not None else None
+        tab = self.picture.axis_at(at) if at is not None else ""
+        self.setCursor(
+            Qt.CursorShape.PointingHandCursor if tab or letter is not None else Qt.CursorShape.ArrowCursor
+        )
+        self.station.point(letter)
+
+    def clicked(self, at: QPointF) -> None:
+        """Choose a merit, or lift a plan."""
+        tab = self.picture.axis_at(at)
+        if tab:
+            self.choose(tab)
+        else:
+            self.station.point(self.picture.plan_at(at))
+
+    def choose(self, axis: str) -> None:
+        """Hang the plans by another merit."""
+        self.axis = axis
+        self.update()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Digits choose the merit, arrows walk the plans, V turns the car, Return takes the plan that is lifted."""
+        if event is None:
+            return
+        text, key = event.text(), Qt.Key(event.key())
+        letters = [s.letter for s in self.station.strands()]
+        step = {Qt.Key.Key_Right: 1, Qt.Key.Key_Left: -1}.get(key, 0)
+        if text.isdigit() and 1 <= int(text) <= len(AXES):
+            self.choose(AXES[int(text) - 1].key)
+        elif step and letters:
+            now = letters.index(self.station.over) if self.station.over in letters else -1 if step > 0 else 0
+            self.station.point(letters[(now + step) % len(letters)])
+        elif text.lower() == "v":
+            self.station.turn_view()
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.station.take_lifted()
+        else:
+            super().keyPressEvent(event)
+
+
+class PlannerStation(Station):
+    """Whole plans, ranked, with reasons."""
+
+    key = "planner"
+    question = (
+        "Say what stays as it is, then let plans be made: each is worked out whole, in every condition."
+    )
+    flagged = False
+    crew_of: ClassVar[Callable[[], Crew]] = Workers
+    """Who does the work of a search."""
+    effort: ClassVar[Effort] = Effort()
+    """How hard it looks."""
+
+    def build(self) -> None:
+        """What may change at the left; the picture, the cards, and why not at the right."""
+        self.answer: Answer | None = None
+        self.over: str | None = None
+        self.crew: Any = None
+        self._now: tuple[Plan, fan.Strand] | None = None
+        self._strands: tuple[object, tuple[fan.Strand, ...]] | None = None
+        self._asked: list[tuple[Choice, int]] = []
+        self.job, self.asking = Job(self), Job(self)
+        self.job.reported.connect(self._report)
+        self.job.failed.connect(self._failed)
+        self.job.ended.connect(self._ended)
+        self.asking.reported.connect(self._answered)
+        row = QHBoxLayout()
+        row.setSpacing(14)
+        self.holds = HoldsList(self.session)
+        self.holds.setFixedWidth(282)
+        row.addWidget(self.holds)
+        right = QVBoxLayout()
+        right.setSpacing(6)
+        right.addLayout(self._bar())
+        self.canvas = FanCanvas(self)
+        right.addWidget(self.canvas, 3)
+        self.shared = QLabel()
+        self.shared.setWordWrap(True)
+        right.addWidget(self.shared)
+        self.pages = QStackedWidget()
+        self.pages.addWidget(self._cards())
+        self.pages.addWidget(self._why_page())
+        right.addWidget(self.pages, 2)
+        row.addLayout(right, 1)
+        self.column.addLayout(row, 1)
+
+    def _bar(self) -> QHBoxLayout:
+        bar = QHBoxLayout()
+        bar.setSpacing(6)
+        self.start_button = QPushButton("Make plans")
+        self.start_button.setProperty("role", "main")
+        self.start_button.setToolTip(
+            "Try taps, feeds, holes, ways and places within what may change (Ctrl+M)"
+        )
+        self.start_button.clicked.connect(self.start)
+        self.stop_button = QPushButton("Stop")
+        self.stop_button.clicked.connect(self.stop)
+        self.progress = QProgressBar()
+        self.progress.setRange(0, 100)
+        self.progress.setAccessibleName("How far the search is")
+        self.progress.setMaximumWidth(150)
+        self.stage = QLabel()
+        self.stage.setProperty("role", "faint")
+        bar.addWidget(self.start_button)
+        bar.addWidget(self.stop_button)
+        bar.addWidget(self.progress)
+        bar.addWidget(self.stage, 1)
+        self.views: dict[View, QToolButton] = {}
+        for view in VIEWS:
+            button = QToolButton()
+            button.setText(view.capitalize())
+            button.setToolTip(f"See the car {VIEWS[view]} (V)")
+            button.setCheckable(True)
+            button.clicked.connect(partial(self.see, view))
+            self.views[view] = button
+            bar.addWidget(button)
+        self.why_button = QToolButton()
+        self.why_button.setText("Why not …?")
+        self.why_button.setCheckable(True)
+        self.why_button.setToolTip("What lost, and why; ask about any other value")
+        self.why_button.clicked.connect(lambda on: self.pages.setCurrentIndex(int(on)))
+        bar.addWidget(self.why_button)
+        self._running(False)
+        return bar
+
+    def _cards(self) -> QWidget:
+        holder = QWidget()
+        self.cards_row = QHBoxLayout(holder)
+        self.cards_row.setContentsMargins(0, 0, 0, 0)
+        self.cards_row.setSpacing(8)
+        self.cards: list[PlanCard] = []
+        return holder
+
+    def _why_page(self) -> QWidget:
+        page = QWidget()
+        column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, 0, 0)
+        row = QHBoxLayout()
+        row.setSpacing(6)
+        row.addWidget(QLabel("Why not"))
+        self.ask_choice = QComboBox()
+        self.ask_choice.setAccessibleName("Which choice")
+        self.ask_choice.currentIndexChanged.connect(self._offer_values)
+        self.ask_value = QComboBox()
+        self.ask_value.setEditable(True)
+        self.ask_value.setMinimumWidth(190)
+        self.ask_value.setAccessibleName("Which value")
+        line = self.ask_value.lineEdit()
+        if line is not None:
+            line.returnPressed.connect(self.ask)
+        self.ask_button = QPushButton("Ask")
+        self.ask_button.clicked.connect(self.ask)
+        for widget in (self.ask_choice, self.ask_value, self.ask_button):
+            row.addWidget(widget)
+        row.addStretch(1)
+        column.addLayout(row)
+        self.ask_words = QLabel()
+        self.ask_words.setWordWrap(True)
+        self.ask_words.setMinimumHeight(34)
+        column.addWidget(self.ask_words)
+        self.lost = QListWidget()
+        self.lost.setWordWrap(True)
+        self.lost.setAccessibleName("What lost, and why")
+        column.addWidget(self.lost, 1)
+        return page
+
+    # --- searching ---------------------------------------------------------------------------
+
+    @property
+    def busy(self) -> bool:
+        """Whether plans are being made, or a question is being answered."""
+        return self.job.busy or self.asking.busy
+
+    def start(self) -> None:
+        """Make plans, in worker processes."""
+        plan = self.session.plan
+        if self.crew is None:
+            self.crew = type(self).crew_of()
+        self.answer, self.over = None, None
+        self._running(True)
+        self.progress.setValue(0)
+        self.job.start(partial(search, plan, 1, self.crew, self.effort))
+        self.refresh()
+
+    def stop(self) -> None:
+        """Stop after what is under way; what is known so far stays."""
+        self.job.cancel()
+        self._let_go()
+        self._running(False)
+        self.stage.setText("Stopped: these are the best so far." if self.answer else "Stopped.")
+
+    def _let_go(self) -> None:
+        if self.crew is not None:
+            self.crew.close()
+            self.crew = None
+
+    def _running(self, on: bool) -> None:
+        self.start_button.setVisible(not on)
+        self.stop_button.setVisible(on)
+        self.progress.setVisible(on)
+
+    def _ended(self) -> None:
+        self._running(False)
+
+    def _failed(self, words: str) -> None:
+        self._let_go()
+        self.stage.setText(f"The search ended: {words}")
+
+    def _report(self, answer: Answer) -> None:
+        before = self.answer
+        self.answer = answer
+        self.progress.setValue(round(100 * answer.share))
+        count = len(answer.ranked)
+        told = f"{count} plan{'s' if count != 1 else ''} of {answer.tried} looked at"
+        self.stage.setText(told if answer.final else f"{capital_stage(answer.stage)}: {told}")
+        if before is None and answer.ranked:
+            self.see(_best_view(answer.ranked[0].plan))
+        self._show_answer()
+
+    # --- showing -----------------------------------------------------------------------------
+
+    def shown(self) -> tuple[Ranked, ...]:
+        """The plans in the picture: those with names first to be kept."""
+        return self.answer.ranked[:MOST_CARDS] if self.answer is not None else ()
+
+    def strands(self) -> tuple[fan.Strand, ...]:
+        """The plan as it stands, and the plans that were made, as strands."""
+        key = (self.session.trial, self.answer)
+        if self._strands is None or self._strands[0] != key:
+            e = self.session.trial.evaluation
+            own = economy(e.plan, whole_grip(e, self.session.findings))
+            now = fan.strand(fan.NOW, (), e.plan, own)
+            made = [
+                fan.strand(letter, r.names, r.plan, r.merit)
+                for letter, r in zip(LETTERS, self.shown(), strict=False)
+            ]
+            self._strands = key, (now, *made)
+        return self._strands[1]
+
+    def entry_words(self) -> str:
+        """What is written where all plans enter the pan; empty where they do not enter alike."""
+        found = shared(self.shown(), self.session.family)
+        return "all enter here" if any(s.choice == "entry-wall" for s in found) else ""
+
+    def refresh(self) -> None:
+        """Show the plan as it is: what holds it, and the plans that were made."""
+        self.holds.refresh()
+        self._show_answer()
+
+    def _show_answer(self) -> None:
+        s = self.session
+        ranked = self.shown()
+        alike = "; ".join(it.words for it in shared(ranked, s.family))
+        words = [f"All of them: {alike}"] if alike else []
+        if self.answer is not None and self.stale():
+            words.insert(0, "The plan has changed since these were made: make them again to be sure")
+        if self.answer is not None and not ranked and self.answer.final:
+            words = ["No plan was found within what may change", *self.answer.no_way]
+        if self.answer is None:
+            words = ["No plans yet. Tick what you won't do, lock what stays, then press Make plans (Ctrl+M)"]
+        self.shared.setText(". ".join(words) + "." if words else "")
+        QTimer.singleShot(0, self._fill)
+        self.canvas.setAccessibleDescription(self.shared.text())
+        for view, button in self.views.items():
+            button.setChecked(view == self.canvas.view)
+        self.canvas.update()
+
+    def _fill(self) -> None:
+        """Show the cards and what lost, in a turn of its own."""
+        self._fill_cards(self.shown())
+        self._fill_why()
+
+    def _fill_cards(self, ranked: tuple[Ranked, ...]) -> None:
+        key = (ranked, self.session.family, self.session.theme)
+        if getattr(self, "_card_key", None) == key:
+            return
+        self._card_key = key
+        emptied(self.cards_row, 0)
+        self.cards = []
+        merits = [r.merit for r in ranked]
+        for n, r in enumerate(ranked):
+            others = merits[:n] + merits[n + 1 :]
+            card = PlanCard(LETTERS[n], r, others, self.session.family, self.session.theme)
+            card.pointed.connect(lambda letter, on: self.point(letter if on else None))
+            card.took.connect(self.take)
+            card.kept.connect(self.keep)
+            card.compared.connect(self.compare)
+            self.cards_row.addWidget(card, 1)
+            self.cards.append(card)
+        self._fit_cards()
+
+    def _fit_cards(self) -> None:
+        """Make the cards as high as the longest of them needs: labels that wrap do not tell a stack of pages."""
+        if not self.cards:
+            self.pages.setMinimumHeight(CARDS_LEAST)
+            return
+        width = (self.pages.width() - 8 * (len(self.cards) - 1)) // len(self.cards)
+        need = max(there(card.layout()).totalHeightForWidth(max(width, 120)) for card in self.cards)
+        self.pages.setMinimumHeight(max(need + 2, CARDS_LEAST))
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """The cards wrap otherwise."""
+        super().resizeEvent(event)
+        self._fit_cards()
+
+    def stale(self) -> bool:
+        """Whether the plan is another than the one that the answer was made for."""
+        return self.answer is not None and without_ideas(self.session.plan) != without_ideas(self.answer.plan)
+
+    def point(self, letter: str | None) -> None:
+        """Lift a plan."""
+        if letter == self.over:
+            return
+        self.over = letter
+        for card in self.cards:
+            card.light(card.letter == letter)
+        self.canvas.update()
+
+    def see(self, view: View) -> None:
+        """See the car from another side."""
+        self.canvas.view = view
+        for name, button in self.views.items():
+            button.setChecked(name == view)
+        self.canvas.update()
+
+    def turn_view(self) -> None:
+        """See the car from the next side."""
+        order = list(VIEWS)
+        self.see(order[(order.index(self.canvas.view) + 1) % len(order)])
+
+    # --- taking ------------------------------------------------------------------------------
+
+    def _as_plan(self, ranked: Ranked) -> Plan:
+        """Return a plan that was made, on the car as it is known now."""
+        return state_of(self.session.plan, Idea(name="plan", state=ranked.plan))
+
+    def take(self, ranked: Ranked) -> None:
+        """Make one of the plans the plan."""
+        name = " and ".join(tr(n) for n in ranked.names) or "another plan"
+        if self.session.propose(self._as_plan(ranked), f"take the planner's: {name}"):
+            self.session.told.emit(f"Taken: {name}. Undo brings the former plan back.")
+
+    def take_lifted(self) -> None:
+        """Take the plan that is lifted."""
+        found = next((c.ranked for c in self.cards if c.letter == self.over), None)
+        if found is not None:
+            self.take(found)
+
+    def keep(self, ranked: Ranked) -> str:
+        """Keep one of the plans as an idea; return its name."""
+        name = self._idea_name(ranked)
+        try:
+            plan = with_idea(self.session.plan, name, "made by the planner", state=self._as_plan(ranked))
+        except GravidonError as error:
+            self.session.refused.emit(str(error))
+            return ""
+        if self.session.propose(plan, f"keep the idea: {name}"):
+            self.session.told.emit(f"Kept as an idea: {name}.")
+        return name
+
+    def _idea_name(self, ranked: Ranked) -> str:
+        wanted = ", ".join(tr(n) for n in ranked.names) or "another way"
+        kept = {i.name: i for i in self.session.plan.ideas}
+        name, n = wanted, 2
+        while name in kept and kept[name].state != ranked.plan:
+            name, n = f"{wanted} {n}", n + 1
+        return name
+
+    def compare(self, ranked: Ranked) -> None:
+        """Keep one of the plans as an idea and go to where it is laid beside the plan."""
+        if self.keep(ranked):
+            self.went.emit("ideas")
+
+    # --- why not -----------------------------------------------------------------------------
+
+    def _fill_why(self) -> None:
+        s = self.session
+        now = self.ask_choice.currentText()
+        found = [(c, k) for c, k in places(s.plan) if c.known.shared or k == s.turbo]
+        self._asked = [it for it in found if held(s.plan, *it).state != "locked"]
+        self.ask_choice.blockSignals(True)
+        self.ask_choice.clear()
+        self.ask_choice.addItems([c.words for c, _ in self._asked])
+        self.ask_choice.setCurrentText(now)
+        self.ask_choice.blockSignals(False)
+        self._offer_values()
+        best = self.answer.named(SAFEST) if self.answer is not None else None
+        self.lost.clear()
+        if self.answer is not None and best is not None:
+            self.lost.addItems([lost_words(lost, best.merit, s.family) for lost in self.answer.lost])
+            self.lost.addItems([f"No way: {words}" for words in self.answer.no_way])
+
+    def _offer_values(self) -> None:
+        n = self.ask_choice.currentIndex()
+        if not 0 <= n < len(self._asked):
+            return
+        choice, k = self._asked[n]
+        typed = self.ask_value.currentText()
+        self.ask_value.clear()
+        self.ask_value.addItems(list(allowed(self.session.plan, choice, k)))
+        if typed and self.sender() is not self.ask_choice:
+            self.ask_value.setCurrentText(typed)
+
+    def ask(self) -> None:
+        """Answer "why not?" for the chosen value, by trying it on the safest plan (or the plan as it stands)."""
+        s, n = self.session, self.ask_choice.currentIndex()
+        if not 0 <= n < len(self._asked):
+            return
+        choice, k = self._asked[n]
+        best = self.answer.named(SAFEST) if self.answer is not None else None
+        plan = best.plan if best is not None else without_ideas(s.plan)
+        try:
+            value = choice.read(self.ask_value.currentText(), plan, k)
+        except GravidonError as error:
+            self.ask_words.setText(str(error))
+            return
+        base, family = without_ideas(s.plan), s.family
+        self.ask_words.setText("Trying it …")
+        self.asking.start(lambda: _one(why_not, base, plan, choice, k, value, family))
+
+    def _answered(self, answer: WhyNot) -> None:
+        self.ask_words.setText(answer.words[:1].upper() + answer.words[1:])
+
+    def leave(self) -> None:
+        """The window closes."""
+        self.job.leave()
+        self.asking.leave()
+        self._let_go()
+
+
+def _one(work: Callable[..., WhyNot], *given: Any) -> Iterator[WhyNot]:
+    yield work(*given)
+
+
+def capital_stage(stage: str) -> str:
+    """Return a stage's words at the beginning of a line."""
+    words = tr(stage)
+    return words[:1].upper() + words[1:]
+
+
+def _best_view(plan: Plan) -> View:
+    """Return the side from which a plan's drain is seen best: along the wall that it enters by."""
+    return "front" if name_of_wall(plan.turbos[0]) in ("left", "right") else "side"
