@@ -13,8 +13,8 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QLabel, QMessageBox, QPushButton
 from pytestqt.qtbot import QtBot
 
-from gravidon.desk.dialogs import FiveQuestions
 from gravidon.desk.findings_pane import RemedyButton
+from gravidon.desk.first_plan import FirstPlan
 from gravidon.desk.handbook_dock import PAGES, WORKED, page_text
 from gravidon.desk.value_field import ValueField
 from gravidon.desk.window import MainWindow
@@ -390,7 +390,7 @@ def test_labels_find_the_nearest_free_place(qtbot: QtBot) -> None:
 
 
 def test_dialogs_carry_no_stock_icons(qtbot: QtBot, window: MainWindow) -> None:
-    made = FiveQuestions("metric", window)
+    made = FirstPlan("metric", window)
     qtbot.addWidget(made)
     made.show()
     asked = QMessageBox(

@@ -12,8 +12,9 @@ from pytestqt.qtbot import QtBot
 
 from gravidon.desk import theme
 from gravidon.desk.commands import CommandSearch
-from gravidon.desk.dialogs import FiveQuestions, WelcomeDialog
+from gravidon.desk.dialogs import WelcomeDialog
 from gravidon.desk.findings_pane import RemedyButton
+from gravidon.desk.first_plan import FirstPlan
 from gravidon.desk.flags import Flag
 from gravidon.desk.stations import CHAPTERS, STATIONS
 from gravidon.desk.stations.whole import PREFIXES
@@ -441,7 +442,7 @@ def test_labels_never_touch() -> None:
 
 
 def test_a_first_plan_is_seen_while_it_is_answered(qtbot: QtBot) -> None:
-    made = FiveQuestions("imperial")
+    made = FirstPlan("imperial")
     qtbot.addWidget(made)
     made.side.setCurrentText("left")
     made.speed.setText("55")

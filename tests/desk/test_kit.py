@@ -8,7 +8,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QCheckBox, QComboBox, QLineEdit, QPushButton, QToolButton, QWidget
 from pytestqt.qtbot import QtBot
 
-from gravidon.desk.dialogs import FiveQuestions
+from gravidon.desk.first_plan import FirstPlan
 from gravidon.desk.stations.entry import MeansCard
 from gravidon.desk.value_field import ValueField
 from gravidon.desk.window import MainWindow
@@ -85,13 +85,13 @@ class Hand:
 
 
 def answers(hand: Hand) -> None:
-    """The five questions, by keyboard alone: they are in one column."""
-    dialog = next(w for w in QApplication.topLevelWidgets() if isinstance(w, FiveQuestions))
+    """The first questions, by keyboard alone; the rest is answered in the stations."""
+    dialog = next(w for w in QApplication.topLevelWidgets() if isinstance(w, FirstPlan))
     for field, text in (
         (dialog.idle, "18 psi"),
         (dialog.speed, "55 psi"),
         (dialog.rpm, "3500"),
-        (dialog.fall, "282 mm"),
+        (dialog.tapes["over_rail_mm"][1], "252 mm"),
     ):
         field.setFocus()
         field.selectAll()

@@ -1,6 +1,5 @@
 """The planner and the ideas, by mouse and keyboard, in a real window."""
 
-from collections.abc import Iterator
 from typing import Any
 
 import pytest
@@ -19,11 +18,10 @@ from gravidon.study.verdict.trials import trial
 
 
 @pytest.fixture(autouse=True)
-def _light(monkeypatch: pytest.MonkeyPatch) -> Iterator[None]:
+def _light(monkeypatch: pytest.MonkeyPatch) -> None:
     """A search of a few plans, done by the window's own thread of work."""
     monkeypatch.setattr(PlannerStation, "crew_of", Alone)
     monkeypatch.setattr(PlannerStation, "effort", Effort(8, 1, 2, 1, 6, 4, 3))
-    yield
 
 
 def planned(window: Any, qtbot: Any) -> PlannerStation:

@@ -19,8 +19,9 @@ from PyQt6.QtWidgets import (
 )
 from pytestqt.qtbot import QtBot
 
-from gravidon.desk.dialogs import ConditionsDialog, FiveQuestions
+from gravidon.desk.dialogs import ConditionsDialog
 from gravidon.desk.findings_pane import RemedyButton
+from gravidon.desk.first_plan import FirstPlan
 from gravidon.desk.handbook_dock import PAGES, page_text
 from gravidon.desk.stations import STATIONS
 from gravidon.desk.theme import PALETTES
@@ -283,20 +284,18 @@ def test_conditions_are_edited_added_removed(qtbot: QtBot, window: MainWindow) -
     assert len(window.session.plan.conditions) == 10
 
 
-def test_five_questions_make_a_plan_or_say_what_is_wrong(qtbot: QtBot) -> None:
-    dialog = FiveQuestions("imperial")
+def test_answers_make_a_plan_or_say_what_is_wrong(qtbot: QtBot) -> None:
+    dialog = FirstPlan("imperial")
     qtbot.addWidget(dialog)
     dialog.idle.setText("much")
     dialog._make()
     assert "hot idle" in dialog.problem.text()
     dialog.idle.setText("15 psi")
-    dialog.fall.setText("10 in")
+    dialog.tapes["over_rail_mm"][1].setText("10 in")
     dialog._make()
     assert dialog.plan is not None
     assert dialog.plan.engine.readings[0].pressure_kpa == pytest.approx(103.4, abs=0.1)
-    assert dialog.plan.turbos[0].turbo.drain_flange.z_mm - dialog.plan.turbos[
-        0
-    ].drain.entry.z_mm == pytest.approx(254, abs=0.1)
+    assert dialog.plan.turbos[0].turbo.drain_flange.z_mm == pytest.approx(254, abs=0.1)
 
 
 def test_help_opens_at_the_station_and_every_page_exists(qtbot: QtBot, window: MainWindow) -> None:

@@ -144,3 +144,17 @@ def test_an_idea_without_a_name_is_refused(name: str) -> None:
 def test_an_idea_counts_no_guesses_of_its_own() -> None:
     plan = demo_plan("estate")
     assert paths.guesses(with_idea(plan, "one")) == paths.guesses(plan)
+
+
+def test_the_sheet_carries_the_comparison_that_is_asked_for() -> None:
+    """Decisions and every condition of an idea that is to be printed; nothing of one that is not."""
+    from gravidon.sheet.workshop_content import sections
+
+    plan = demo_plan("estate")
+    kept = with_idea(plan, "bigger hole", state=changed(plan, ("restrictor", "2.2")))
+    assert not [s for s in sections(trial(kept).evaluation, "metric") if "bigger hole" in s.title]
+    printed = kept.model_copy(update={"ideas": (kept.ideas[0].model_copy(update={"on_sheet": True}),)})
+    made = {s.key: s for s in sections(trial(printed).evaluation, "metric")}
+    assert made["idea-bigger hole"].rows[0] == ("restrictor", "0.76\u202fmm", "2.20\u202fmm")
+    assert len(made["outcome-bigger hole"].rows) == len(plan.conditions)
+    assert with_idea(printed, "bigger hole").ideas[0].on_sheet

@@ -10,7 +10,8 @@ from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication, QMessageBox
 
 from gravidon.desk import theme
-from gravidon.desk.dialogs import FiveQuestions, WelcomeDialog
+from gravidon.desk.dialogs import WelcomeDialog
+from gravidon.desk.first_plan import FirstPlan
 from gravidon.desk.mishap import MISHAPS
 from gravidon.desk.preferences import Preferences, state_folder
 from gravidon.desk.recovery import Recovery, find_recoverable
@@ -88,7 +89,7 @@ def welcome(preferences: Preferences) -> tuple[Plan, Path | None] | None:
         if dialog.answer == "demo":
             return demos.demo_plan(), None
         if dialog.answer == "new":
-            questions = FiveQuestions("imperial")
+            questions = FirstPlan("imperial")
             if questions.exec() and questions.plan is not None:
                 return questions.plan, None
             continue
@@ -143,6 +144,10 @@ def run(named: str | None) -> int:
         preferences.put("last", str(path))
     MISHAPS.install()
     window.show()
+    if (
+        plan.seen is not None and path is None and not plan.ideas
+    ):  # just begun: from what the builder knows to plans
+        QTimer.singleShot(0, window.make_plans)
     QTimer.singleShot(0, lambda: offer_recovery(window, state_folder()))
     limit = os.environ.get("GRAVIDON_QUIT_AFTER_MS")
     if limit:

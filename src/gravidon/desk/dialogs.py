@@ -4,15 +4,11 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
-    QComboBox,
     QDialog,
-    QDialogButtonBox,
-    QFormLayout,
     QHBoxLayout,
     QLabel,
-    QLineEdit,
     QListWidget,
     QMenu,
     QPushButton,
@@ -23,16 +19,12 @@ from PyQt6.QtWidgets import (
 
 from gravidon.desk.session import Session
 from gravidon.desk.table import Cell, Table, shown, typed_value
-from gravidon.desk.there import there
 from gravidon.desk.way_picture import WayPicture
 from gravidon.errors import GravidonError
-from gravidon.parts.oils import grades
-from gravidon.parts.turbos import BEARINGS, HOUSINGS
-from gravidon.plan import demos, paths, units
+from gravidon.plan import demos, paths
 from gravidon.plan.conditions import more_conditions
-from gravidon.plan.model import Condition, Plan
+from gravidon.plan.model import Condition
 from gravidon.plan.regimes import REGIMES
-from gravidon.plan.starter import Answers, new_plan
 
 
 class WelcomeDialog(QDialog):
@@ -77,125 +69,6 @@ class WelcomeDialog(QDialog):
 
     def _choose(self, answer: str, path: Path | None) -> None:
         self.answer, self.path = answer, path
-        self.accept()
-
-
-class FiveQuestions(QDialog):
-    """A first plan from five answers."""
-
-    def __init__(self, family: units.Family, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.setWindowTitle("Start a plan")
-        self.family = family
-        self.plan: Plan | None = None
-        row = QHBoxLayout(self)
-        row.setContentsMargins(24, 20, 24, 16)
-        row.setSpacing(18)
-        form = QFormLayout()
-        row.addLayout(form)
-        self._picture(row)
-        self.name = QLineEdit("My plan")
-        form.addRow("Name of the plan", self.name)
-        self.grade = QComboBox()
-        self.grade.addItems(list(grades()))
-        self.grade.setCurrentText("10W-40")
-        form.addRow("1. Which oil?", self.grade)
-        self.bearing = QComboBox()
-        self.bearing.addItems(list(BEARINGS))
-        form.addRow("2. Which bearing has the turbo?", self.bearing)
-        self.frame = QComboBox()
-        self.frame.addItems(list(HOUSINGS))
-        self.frame.setCurrentText("medium")
-        form.addRow("3. How big is it?", self.frame)
-        start = Answers()
-        self.idle = QLineEdit(units.show(start.idle_kpa * 1e3, "kpa", family))
-        self.speed = QLineEdit(units.show(start.speed_kpa * 1e3, "kpa", family))
-        form.addRow("4. Gauge, hot idle", self.idle)
-        form.addRow("    Gauge, hot and fast", self.speed)
-        self.rpm = QLineEdit(units.show(start.speed_rpm / 60.0, "rpm", family))
-        form.addRow("    read at", self.rpm)
-        self.side = QComboBox()
-        self.side.addItems(["right", "left"])
-        form.addRow("5. Which side of the engine is it on?", self.side)
-        self.fall = QLineEdit(units.show(start.fall_mm * 1e-3, "run", family))
-        form.addRow("    Fall from turbo flange to pan entry", self.fall)
-        for field in (self.idle, self.speed, self.rpm, self.fall):
-            field.textChanged.connect(lambda _: self.soon.start())
-            field.editingFinished.connect(self._echo)
-        for box in (self.grade, self.bearing, self.frame, self.side):
-            box.currentTextChanged.connect(lambda _: self.soon.start())
-        note = QLabel("Not sure? Leave it; it can be changed later, and every guess stays marked as one.")
-        note.setWordWrap(True)
-        note.setProperty("role", "faint")
-        form.addRow(note)
-        self.problem = QLabel()
-        self.problem.setWordWrap(True)
-        form.addRow(self.problem)
-        buttons = QDialogButtonBox(
-            QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel
-        )
-        there(buttons.button(QDialogButtonBox.StandardButton.Ok)).setText("Make the plan")
-        buttons.accepted.connect(self._make)
-        buttons.rejected.connect(self.reject)
-        form.addRow(buttons)
-
-    def _picture(self, row: QHBoxLayout) -> None:
-        """The picture beside the questions, painted anew a moment after an answer."""
-        self.picture = WayPicture(new_plan("first", Answers()), self.family, (520, 380))
-        row.addWidget(self.picture, 1)
-        self.soon = QTimer(self)
-        self.soon.setSingleShot(True)
-        self.soon.setInterval(250)
-        self.soon.timeout.connect(self._preview)
-
-    def _number(self, field: QLineEdit, kind: str, label: str, low: float, high: float) -> float:
-        value = units.si_to_file(
-            units.parse(field.text(), kind, label, units.display_unit(kind, self.family)), kind
-        )
-        if not low <= value <= high:
-            from gravidon.errors import InputError
-
-            symbol = units.KINDS[kind].file.symbol
-            raise InputError(label, field.text(), f"{low:g} to {high:g} {symbol}")
-        return value
-
-    def _answers(self) -> Answers:
-        """Return the answers as they stand. Raises: GravidonError naming the field that cannot be used."""
-        return Answers(
-            grade=self.grade.currentText(),
-            bearing=self.bearing.currentText(),
-            frame=self.frame.currentText(),
-            idle_kpa=self._number(self.idle, "kpa", "Gauge, hot idle", 10, 1000),
-            speed_kpa=self._number(self.speed, "kpa", "Gauge, hot and fast", 20, 1500),
-            speed_rpm=self._number(self.rpm, "rpm", "Engine speed of the reading", 1000, 9000),
-            fall_mm=self._number(self.fall, "run", "Fall", 20, 1500),
-            side="left" if self.side.currentText() == "left" else "right",
-        )
-
-    def _preview(self) -> None:
-        """Show how the plan fills, as far as the answers can be used."""
-        try:
-            self.picture.show_plan(new_plan("first", self._answers()))
-            self.problem.setText("")
-        except GravidonError as error:
-            self.problem.setText(str(error))
-
-    def _echo(self) -> None:
-        """Answer a number with its unit, so that it is seen how it was understood."""
-        for field, kind in ((self.idle, "kpa"), (self.speed, "kpa"), (self.rpm, "rpm"), (self.fall, "run")):
-            try:
-                value = units.parse(field.text(), kind, "", units.display_unit(kind, self.family))
-            except GravidonError:
-                continue
-            field.setText(units.show(value, kind, self.family))
-
-    def _make(self) -> None:
-        try:
-            name = self.name.text().strip()
-            self.plan = new_plan(name[:80] or "My plan", self._answers())
-        except GravidonError as error:
-            self.problem.setText(str(error))
-            return
         self.accept()
 
 

@@ -27,8 +27,9 @@ from PyQt6.QtWidgets import (
 from gravidon.desk import output, theme
 from gravidon.desk.commands import Command, CommandBook, CommandSearch, ShortcutSheet
 from gravidon.desk.condition_deck import ConditionDeck, tag_of
-from gravidon.desk.dialogs import ConditionsDialog, FiveQuestions
+from gravidon.desk.dialogs import ConditionsDialog
 from gravidon.desk.findings_pane import FindingsPane
+from gravidon.desk.first_plan import FirstPlan
 from gravidon.desk.handbook_dock import Handbook
 from gravidon.desk.mishap import MISHAPS
 from gravidon.desk.path_rail import PathRail, Stop
@@ -494,12 +495,13 @@ class MainWindow(QMainWindow):
         return answer == buttons.Discard
 
     def new_plan(self) -> None:
-        """Start a plan with five questions."""
+        """Start a plan with what the builder knows, and let the planner make plans of it."""
         if not self.may_leave():
             return
-        dialog = FiveQuestions(self.session.family, self)
+        dialog = FirstPlan(self.session.family, self)
         if dialog.exec() and dialog.plan is not None:
             self._replace(dialog.plan, None, saved=False)
+            self.make_plans()
 
     def open_demo(self, name: str = "estate") -> None:
         """Start from a demo."""

@@ -358,6 +358,8 @@ class Idea(Model):
     name: Name
     note: Text = ""
     after: Annotated[str, Field(max_length=200)] = ""
+    on_sheet: bool = False
+    """Whether the shop sheet carries its comparison with the plan."""
     state: Plan
 
 

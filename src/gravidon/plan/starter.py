@@ -16,8 +16,13 @@ ModelT = TypeVar("ModelT", bound=Model)
 
 @dataclass(frozen=True)
 class Answers:
-    """The five answers: oil grade, bearing, frame, the two hot gauge readings with the speed of the second, the
-    drain's fall, and the side of the engine that the turbo sits on."""
+    """What a builder knows when he begins; whatever he does not stays a guess.
+
+    Fields: oil grade; bearing; frame; the two hot gauge readings with the speed of the second, and whether they were read
+    (`gauge`); the drain's fall, and the side of the engine that the turbo sits on; four tape measurements (None: not
+    taken): the drain flange over the pan's rail, out from the pan's wall, back from the pan's front, and the feed's way from the tap to the
+    inlet; the pan's length, width and depth, its fill, its wall and metal; things in the way; ids of parts that are owned.
+    """
 
     grade: str = "10W-40"
     bearing: str = "journal"
@@ -27,6 +32,64 @@ class Answers:
     fall_mm: float = 300.0
     speed_rpm: float = 3000.0
     side: Literal["right", "left"] = "right"
+    gauge: bool = True
+    over_rail_mm: float | None = None
+    out_mm: float | None = None
+    back_mm: float | None = None
+    feed_mm: float | None = None
+    pan_long_mm: float | None = None
+    pan_wide_mm: float | None = None
+    pan_deep_mm: float | None = None
+    fill_l: float | None = None
+    wall_mm: float | None = None
+    metal: Literal["steel", "aluminium"] = "steel"
+    things: tuple[ThingInTheWay, ...] = ()
+    owned: tuple[str, ...] = ()
+
+    @property
+    def pan_mm(self) -> tuple[float, float, float]:
+        """The pan's length, width and depth [mm], usual ones where they were not measured."""
+        given = (self.pan_long_mm, self.pan_wide_mm, self.pan_deep_mm)
+        long, wide, deep = (u if g is None else g for g, u in zip(given, USUAL_PAN_MM, strict=True))
+        return long, wide, deep
+
+
+@dataclass(frozen=True)
+class ThingInTheWay:
+    """A thing beside the pan as a tape finds it: name, kind, its near side out from the pan's wall, its lowest point over the rail,
+    how thick it is (outward) and how high [mm]; it runs along the whole pan."""
+
+    label: str
+    kind: str
+    out_mm: float
+    over_rail_mm: float
+    thick_mm: float
+    high_mm: float
+
+    def shape(self, pan_mm: tuple[float, float, float], side: float) -> model.Shape:
+        """Return it as a box beside a pan of a length, width and depth, on a side (1 left, -1 right).
+
+        Raises: a validation error for a kind or a size that cannot be.
+        """
+        long, wide, _ = pan_mm
+        near = 0.5 * wide + self.out_mm
+        right = near if side > 0 else -near - self.thick_mm
+        return model.Shape(
+            label=self.label,
+            kind=self.kind,
+            corner=model.Point(x_mm=-long, y_mm=right, z_mm=self.over_rail_mm),
+            length_mm=long,
+            width_mm=self.thick_mm,
+            height_mm=self.high_mm,
+        )
+
+
+USUAL_PAN_MM = (400.0, 260.0, 115.0)
+"""[mm] length, width and depth of a pan that nobody measured; common practice, no source."""
+USUAL_OUT_MM, USUAL_BACK_MM, USUAL_FEED_MM, USUAL_FILL_L = 130.0, 180.0, 900.0, 4.5
+"""[mm] flange from the pan's wall, from its front, feed hose; [L] fill, where nobody measured; common practice, no source."""
+ENTRY_UNDER_MM, EDGE_MM = 30.0, 50.0
+"""[mm] a first entry under the rail, and off the pan's ends; common practice, no source."""
 
 
 USUAL_ROLL_DEG_G, USUAL_LIFT_DEG_G = 4.0, 2.0
@@ -91,7 +154,12 @@ def turbo_for(label: str, kind: str, frame: str, flange: model.Point) -> model.T
     )
 
 
-def usual_feed(length_mm: float) -> model.FeedLine:
+def _told(value: float | None, usual: float) -> Known:
+    """Return a measured value, or the usual one as a guess."""
+    return guess(usual) if value is None else Known(value=value, basis="measured")
+
+
+def usual_feed(length_mm: Known) -> model.FeedLine:
     """Return a -4 line with a tee at the tap, a 90° and a 45° end (heights: common practice, no source)."""
     bore = round(dash.hose_bore_mm(4), 2)
     end = {"kind": "fitting", "bore_mm": dash.END_BORE_MM[4]}
@@ -99,7 +167,7 @@ def usual_feed(length_mm: float) -> model.FeedLine:
         {
             "pieces": (
                 {**end, "shape": "tee, branch"},
-                {"kind": "hose", "bore_mm": bore, "length_mm": guess(length_mm)},
+                {"kind": "hose", "bore_mm": bore, "length_mm": length_mm},
                 {**end, "shape": "45°", "height_mm": 22.0},
                 {**end, "shape": "90°", "height_mm": 28.0},
             )
@@ -172,25 +240,38 @@ def added_turbo(plan: model.Plan) -> model.Plan:
 
 
 def new_plan(name: str, answers: Answers) -> model.Plan:
-    """Return a first plan: full -4 feed, -10 drain into the pan's right side, all guesses marked.
+    """Return a first plan: full -4 feed, -10 drain into the pan's side, all guesses marked; what was measured counts so.
 
     Raises: InputError or a validation error if an answer is out of bounds.
     """
-    side = 1.0 if answers.side == "left" else -1.0
-    entry = model.Point(x_mm=-180.0, y_mm=130.0 * side, z_mm=-30.0)
-    flange = model.Point(x_mm=-180.0, y_mm=260.0 * side, z_mm=entry.z_mm + answers.fall_mm)
-    readings = (
-        model.GaugeReading(
-            rpm=850.0, oil_temperature_c=100.0, pressure_kpa=answers.idle_kpa, where="dash gauge"
-        ),
-        model.GaugeReading(
-            rpm=answers.speed_rpm, oil_temperature_c=100.0, pressure_kpa=answers.speed_kpa, where="dash gauge"
-        ),
+    a = answers
+    side = 1.0 if a.side == "left" else -1.0
+    long, wide, deep = pan = a.pan_mm
+    back = USUAL_BACK_MM if a.back_mm is None else a.back_mm
+    out = USUAL_OUT_MM if a.out_mm is None else a.out_mm
+    edge = min(EDGE_MM, 0.3 * long)
+    entry = model.Point(
+        x_mm=round(-min(max(back, edge), long - edge), 1),
+        y_mm=0.5 * wide * side,
+        z_mm=-min(ENTRY_UNDER_MM, 0.5 * deep),
     )
+    over = entry.z_mm + a.fall_mm if a.over_rail_mm is None else a.over_rail_mm
+    flange = model.Point(x_mm=-back, y_mm=(0.5 * wide + out) * side, z_mm=over)
+    basis: Literal["measured", "guess"] = "measured" if a.gauge else "guess"
+    where = "dash gauge" if a.gauge else "usual figures, no gauge yet"
+    readings = tuple(
+        model.GaugeReading(rpm=rpm, oil_temperature_c=100.0, pressure_kpa=kpa, where=where, basis=basis)
+        for rpm, kpa in ((850.0, a.idle_kpa), (a.speed_rpm, a.speed_kpa))
+    )
+    seen = []
+    if None not in (a.over_rail_mm, a.out_mm, a.back_mm):
+        seen.append("turbos.0.turbo.drain_flange")
+    if None not in (a.pan_long_mm, a.pan_wide_mm, a.pan_deep_mm):
+        seen.append("sump.boxes")
     usual = turbos.BEARINGS[answers.bearing]
     return model.Plan(
         name=name,
-        seen=(),
+        seen=tuple(seen),
         oil=oil_choice(answers.grade),
         engine=model.Engine(
             readings=readings,
@@ -205,12 +286,13 @@ def new_plan(name: str, answers: Answers) -> model.Plan:
                 offset_kpa=guess(0.0),
                 port_thread="1/8 NPT",
                 fitting_thread="1/8 NPT",
+                route_mm=_told(a.feed_mm, USUAL_FEED_MM),
             ),
         ),
         turbos=(
             model.TurboLine(
                 turbo=turbo_for("turbo", answers.bearing, answers.frame, flange),
-                feed=usual_feed(900.0),
+                feed=usual_feed(_told(a.feed_mm, USUAL_FEED_MM)),
                 restrictor=model.Restrictor(
                     fitted=usual.restrictor_usual,
                     bore_mm=round(turbos.HOUSINGS[answers.frame].flow_scale ** 0.5, 2),
@@ -223,14 +305,20 @@ def new_plan(name: str, answers: Answers) -> model.Plan:
         sump=model.Sump(
             boxes=(
                 model.PanBox(
-                    corner=model.Point(x_mm=-400.0, y_mm=-130.0, z_mm=-115.0),
-                    length_mm=400.0,
-                    width_mm=260.0,
-                    depth_mm=115.0,
+                    corner=model.Point(x_mm=-long, y_mm=-0.5 * wide, z_mm=-deep),
+                    length_mm=long,
+                    width_mm=wide,
+                    depth_mm=deep,
                 ),
             ),
-            fill_l=guess(4.5),
+            fill_l=_told(a.fill_l, USUAL_FILL_L),
             windage_mm=guess(8.0),
+            wall_mm=_told(a.wall_mm, 2.0),
+            metal=a.metal,
+        ),
+        shapes=tuple(t.shape(pan, side) for t in a.things),
+        drawer=tuple(
+            model.OnHand(part=part, count=float(a.owned.count(part))) for part in dict.fromkeys(a.owned)
         ),
         needs=model.Needs(freeboard_mm=guess(10.0), fill_max=guess(0.75)),
         conditions=standard_conditions(),

@@ -11,6 +11,7 @@ from gravidon.plan.units import Family, show
 from gravidon.study.making.cutting import cuts, order_list
 from gravidon.study.making.parts_list import LineRun, by_length, runs
 from gravidon.study.making.sequence import progress, sequence
+from gravidon.study.planning.compare import differences, outcomes, state_of
 from gravidon.study.solve import assemble
 from gravidon.study.solve.assemble import gauge_pressure
 from gravidon.study.solve.evaluate import Evaluation
@@ -42,7 +43,46 @@ def sections(e: Evaluation, family: Family) -> tuple[Section, ...]:
         _cuts(e, family),
         _steps(e),
         _first_start(e, family),
+        *_ideas(e, family),
     )
+
+
+def _ideas(e: Evaluation, family: Family) -> tuple[Section, ...]:
+    """Return the ideas that the sheet is to carry, each laid beside the plan: decisions, then outcomes."""
+    made = []
+    for idea in (i for i in e.plan.ideas if i.on_sheet):
+        state = state_of(e.plan, idea)
+        decided = tuple((d.words, d.old, d.new) for d in differences(e.plan, state, family))
+        made.append(
+            Section(
+                f"idea-{idea.name}",
+                f"Beside the plan: {idea.name}",
+                ("decided otherwise", "this plan", "the idea"),
+                (0.34, 0.33, 0.33),
+                decided or (("nothing", "", ""),),
+                idea.note,
+            )
+        )
+        rows = tuple(
+            (
+                o.condition,
+                f"{o.verdicts[0]}, {o.margins[0]:+.2f}",
+                f"{o.verdicts[1]}, {o.margins[1]:+.2f}",
+                f"{o.change:+.2f}",
+                o.worst[1],
+            )
+            for o in outcomes(e.plan, state)
+        )
+        made.append(
+            Section(
+                f"outcome-{idea.name}",
+                "What comes of it",
+                ("condition", "this plan, margin", "the idea, margin", "change", "nearest to its limit"),
+                (0.22, 0.2, 0.2, 0.12, 0.26),
+                rows,
+            )
+        )
+    return tuple(made)
 
 
 def _chains(e: Evaluation) -> tuple[Section, ...]:

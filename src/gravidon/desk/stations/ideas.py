@@ -9,6 +9,7 @@ from functools import partial
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QKeyEvent, QPainter
 from PyQt6.QtWidgets import (
+    QCheckBox,
     QHBoxLayout,
     QHeaderView,
     QLabel,
@@ -210,6 +211,9 @@ class IdeasStation(Station):
         for button in (self.take_button, self.drop_button):
             buttons.addWidget(button)
         left.addLayout(buttons)
+        self.sheet_box = QCheckBox("Print it with the shop sheet")
+        self.sheet_box.clicked.connect(self._on_sheet)
+        left.addWidget(self.sheet_box)
         self.name_line = QLineEdit()
         self.name_line.setPlaceholderText("Name for the plan as it stands")
         self.name_line.setAccessibleName("Name of the idea")
@@ -303,6 +307,16 @@ class IdeasStation(Station):
     def _show_note(self) -> None:
         idea = next((i for i in self.session.plan.ideas if i.name == self.current()), None)
         self.note.setText(idea.note if idea is not None else "")
+        self.sheet_box.setEnabled(idea is not None)
+        self.sheet_box.setChecked(idea is not None and idea.on_sheet)
+
+    def _on_sheet(self, on: bool) -> None:
+        s, name = self.session, self.current()
+        ideas = tuple(i.model_copy(update={"on_sheet": on}) if i.name == name else i for i in s.plan.ideas)
+        s.propose(
+            s.plan.model_copy(update={"ideas": ideas}),
+            f"{'print' if on else 'do not print'} the idea: {name}",
+        )
 
     def _compare(self) -> None:
         s = self.session

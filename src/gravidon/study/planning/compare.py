@@ -255,7 +255,13 @@ def with_idea(plan: Plan, name: str, note: str = "", after: str = "", state: Pla
     was = next((i for i in plan.ideas if i.name == name), None)
     parent = after or (was.after if was else "")
     parent = parent if any(i.name == parent for i in rest) else ""
-    made = Idea(name=name, note=note or (was.note if was else ""), after=parent, state=kept)
+    made = Idea(
+        name=name,
+        note=note or (was.note if was else ""),
+        after=parent,
+        on_sheet=was.on_sheet if was else False,
+        state=kept,
+    )
     ideas = tuple(made if i is was else i for i in plan.ideas) if was else (*plan.ideas, made)
     return plan.model_copy(update={"ideas": ideas})
 
