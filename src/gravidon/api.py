@@ -76,7 +76,7 @@ def demo(name: str = "estate") -> Plan:
 
 
 def new(name: str, answers: Answers | None = None) -> Plan:
-    """Return a first plan from five answers: oil grade, bearing, frame, two gauge readings, fall.
+    """Return a first plan from what is known: oil, readings, turbo, where it sits, pan, things in the way, parts owned.
 
     Raises: InputError for an answer out of bounds; KeyError for a grade that is not known.
     """

@@ -13,7 +13,7 @@ from PyQt6.QtWidgets import QApplication
 from gravidon.desk.screenshots import settle
 from gravidon.physics.feed import solve_feed
 from gravidon.plan import paths
-from gravidon.plan.demos import demo_plan
+from gravidon.plan.demos import NAMES, demo_plan
 from gravidon.study.solve import assemble
 from gravidon.study.solve.evaluate import evaluate
 from gravidon.study.supply.restrictor_choice import choose
@@ -265,3 +265,24 @@ def test_sheet_with_all_pages(benchmark) -> None:  # type: ignore[no-untyped-def
 
     e = evaluate(demo_plan())
     benchmark.pedantic(pdf_bytes, (e, "metric"), rounds=3)
+
+
+def test_the_planner(capsys: pytest.CaptureFixture[str]) -> None:
+    """Wanted: first answers within 1 s, all of it within 15 s on two processors, with worker processes."""
+    from gravidon.study.planning.crew import Workers
+    from gravidon.study.planning.search import search
+
+    for name in NAMES:
+        crew = Workers()
+        try:
+            start = time.perf_counter()
+            answers = [(time.perf_counter() - start, a) for a in search(demo_plan(name), crew=crew)]
+        finally:
+            crew.close()
+        told, answer = [t for t, _ in answers], answers[-1][1]
+        best = max(r.merit.held for r in answer.ranked)
+        with capsys.disabled():
+            print(
+                f"planner, {name}: first {told[0]:.2f} s, second {told[1]:.2f} s, all {told[-1]:.1f} s, "
+                f"{answer.tried} looked at, grade {best.grade}, margin {best.margin:+.2f}"
+            )

@@ -6,12 +6,14 @@ import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QToolButton
 
+from gravidon.desk.mishap import MISHAPS
 from gravidon.desk.stations.planner import PlannerStation
 from gravidon.desk.value_field import ValueField
 from gravidon.plan import paths, storage
 from gravidon.plan.model import Hold
 from gravidon.study.planning.choices import CHOICES
-from gravidon.study.planning.crew import Alone
+from gravidon.study.planning.compare import state_of
+from gravidon.study.planning.crew import Alone, Workers
 from gravidon.study.planning.freedom import WONTS, held, with_hold
 from gravidon.study.planning.search import Effort
 from gravidon.study.verdict.trials import trial
@@ -176,8 +178,32 @@ def test_a_search_can_be_stopped(window: Any, qtbot: Any) -> None:
 # --- ideas ----------------------------------------------------------------------------------------
 
 
+def without_any(window: Any) -> Any:
+    """The window on the demo without the ideas that it ships with."""
+    window.session.replace(window.session.plan.model_copy(update={"ideas": ()}), None)
+    return window.session
+
+
+def test_the_demo_ships_with_what_the_planner_made_of_it(window: Any, qtbot: Any) -> None:
+    """Both of its ideas lie beside the plan when they are ticked, and none of them fails."""
+    ideas = window.session.plan.ideas
+    assert {name for i in ideas for name in i.name.split(", ")} == {
+        "safest",
+        "least work",
+        "least money",
+        "from the drawer",
+    }
+    assert all(trial(state_of(window.session.plan, i)).verdict != "fails" for i in ideas)
+    window.go_to("ideas")
+    station = window.station
+    for item in station._items():
+        item.setCheckState(0, Qt.CheckState.Checked)
+    qtbot.waitUntil(lambda: bool(station.answer and len(station.answer.beside) == 2), timeout=20_000)
+    assert station.decisions.columnCount() == 6
+
+
 def test_an_idea_is_kept_compared_and_taken_piece_by_piece(window: Any, qtbot: Any) -> None:
-    s = window.session
+    s = without_any(window)
     window.go_to("ideas")
     station = window.station
     station.name_line.setText("as bought")
@@ -201,8 +227,9 @@ def test_an_idea_is_kept_compared_and_taken_piece_by_piece(window: Any, qtbot: A
 
 
 def test_ideas_grow_as_a_tree_and_are_dropped(window: Any, qtbot: Any) -> None:
+    s = without_any(window)
     window.go_to("ideas")
-    station, s = window.station, window.session
+    station = window.station
     for name, bore in (("one", 1.0), ("two", 1.5)):
         s.edit("turbos.0.restrictor.bore_mm", bore)
         station.name_line.setText(name)
@@ -216,8 +243,9 @@ def test_ideas_grow_as_a_tree_and_are_dropped(window: Any, qtbot: Any) -> None:
 
 
 def test_two_ideas_at_most_are_laid_beside_the_plan(window: Any, qtbot: Any) -> None:
+    s = without_any(window)
     window.go_to("ideas")
-    station, s = window.station, window.session
+    station = window.station
     for name in ("one", "two", "three"):
         station.name_line.setText(name)
         qtbot.mouseClick(station.keep_button, Qt.MouseButton.LeftButton)
@@ -228,9 +256,46 @@ def test_two_ideas_at_most_are_laid_beside_the_plan(window: Any, qtbot: Any) -> 
 
 
 def test_the_planners_answers_become_ideas(window: Any, qtbot: Any) -> None:
+    without_any(window)
     station = planned(window, qtbot)
     station.compare(station.shown()[0])
     assert window.station.key == "ideas"
     assert window.session.plan.ideas[0].note == "made by the planner"
     qtbot.waitUntil(lambda: not window.station.busy, timeout=20_000)
     assert window.station.decisions.rowCount() > 0
+
+
+# --- worker processes ------------------------------------------------------------------------------
+
+
+def test_a_search_in_worker_processes_is_stopped_without_a_mishap(
+    window: Any, qtbot: Any, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(PlannerStation, "crew_of", lambda: Workers(2))
+    told: list[str] = []
+    MISHAPS.happened.connect(told.append)
+    window.make_plans()
+    station = window.station
+    qtbot.waitUntil(lambda: station.answer is not None and station.answer.share > 0.05, timeout=60_000)
+    station.stop()
+    qtbot.waitUntil(lambda: not station.job._old, timeout=60_000)
+    assert told == []
+    assert station.start_button.isVisible()
+
+
+def test_a_worker_that_is_killed_ends_the_search_in_words(
+    window: Any, qtbot: Any, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """The window lives on, what is known stays, and plans can be made again."""
+    monkeypatch.setattr(PlannerStation, "crew_of", lambda: Workers(2))
+    window.make_plans()
+    station = window.station
+    qtbot.waitUntil(lambda: station.answer is not None and station.answer.share > 0.05, timeout=60_000)
+    for process in list(station.crew._pool._processes.values()):
+        process.kill()
+    qtbot.waitUntil(lambda: not station.job.busy, timeout=60_000)
+    assert station.stage.text().startswith("The search ended")
+    assert station.crew is None
+    monkeypatch.setattr(PlannerStation, "crew_of", Alone)
+    station.start()
+    qtbot.waitUntil(lambda: not station.busy and station.answer.final, timeout=60_000)

@@ -63,7 +63,7 @@ def test_the_verdict_is_seen_at_once(window: MainWindow) -> None:
 
 
 def test_clicking_the_rail_and_the_deck_drives_the_drawing(qtbot: QtBot, window: MainWindow) -> None:
-    qtbot.mouseClick(window.rail, LEFT, pos=window.rail.row_rect(4).center().toPoint())
+    qtbot.mouseClick(window.rail, LEFT, pos=window.rail.row_rect(6).center().toPoint())
     assert window.station.key == "restrictor"
     qtbot.mouseClick(window.deck, LEFT, pos=window.deck.tag_rect(0).center().toPoint())
     assert window.session.evaluation.names[window.session.condition] == "cold start"
@@ -72,7 +72,7 @@ def test_clicking_the_rail_and_the_deck_drives_the_drawing(qtbot: QtBot, window:
     assert window.deck.current == 1
     window.rail.setFocus()
     qtbot.keyClick(window.rail, Qt.Key.Key_Down)
-    assert window.station.key == STATIONS[5].key
+    assert window.station.key == STATIONS[7].key
 
 
 def test_dragging_the_entry_moves_the_plan_and_is_one_undo(qtbot: QtBot, window: MainWindow) -> None:

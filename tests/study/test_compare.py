@@ -112,7 +112,7 @@ def test_an_idea_is_kept_in_the_file_and_comes_back() -> None:
     kept = with_idea(plan, "bigger hole", "for the journal turbo", state=other)
     again = storage.plan_from_text(storage.plan_to_text(kept))
     assert again == kept
-    assert bare(state_of(again, again.ideas[0])) == bare(other)
+    assert bare(state_of(again, again.ideas[-1])) == bare(other)
     assert trial(again).verdict == trial(plan).verdict
 
 
@@ -120,8 +120,8 @@ def test_an_idea_stands_on_what_is_known_today() -> None:
     """A reading corrected is corrected in every idea; as it was then, it can be had too."""
     plan = with_idea(demo_plan("estate"), "first")
     now = paths.put(plan, "engine.relief_kpa", 520.0)
-    assert state_of(now, now.ideas[0]).engine.relief_kpa.value == 520.0
-    assert state_of(now, now.ideas[0], facts=True).engine.relief_kpa.value == 490.0
+    assert state_of(now, now.ideas[-1]).engine.relief_kpa.value == 520.0
+    assert state_of(now, now.ideas[-1], facts=True).engine.relief_kpa.value == 490.0
 
 
 def test_ideas_are_a_tree_of_a_few() -> None:
@@ -153,8 +153,8 @@ def test_the_sheet_carries_the_comparison_that_is_asked_for() -> None:
     plan = demo_plan("estate")
     kept = with_idea(plan, "bigger hole", state=changed(plan, ("restrictor", "2.2")))
     assert not [s for s in sections(trial(kept).evaluation, "metric") if "bigger hole" in s.title]
-    printed = kept.model_copy(update={"ideas": (kept.ideas[0].model_copy(update={"on_sheet": True}),)})
+    printed = kept.model_copy(update={"ideas": (kept.ideas[-1].model_copy(update={"on_sheet": True}),)})
     made = {s.key: s for s in sections(trial(printed).evaluation, "metric")}
     assert made["idea-bigger hole"].rows[0] == ("restrictor", "0.76\u202fmm", "2.20\u202fmm")
     assert len(made["outcome-bigger hole"].rows) == len(plan.conditions)
-    assert with_idea(printed, "bigger hole").ideas[0].on_sheet
+    assert with_idea(printed, "bigger hole").ideas[-1].on_sheet

@@ -1,4 +1,4 @@
-"""The window's dialogs: start, five questions, conditions, handbook."""
+"""The window's dialogs: start, conditions."""
 
 from __future__ import annotations
 
@@ -42,14 +42,14 @@ class WelcomeDialog(QDialog):
         title.setProperty("role", "title")
         column.addWidget(title)
         words = QLabel(
-            "Look around a finished example with faults to find, or answer five questions about your own car."
+            "Look around a finished example with faults to find, or say what you know of your own car and let plans be made."
         )
         words.setWordWrap(True)
         column.addWidget(words)
         column.addWidget(WayPicture(demos.demo_plan("coupe"), "metric"), 1)
         for key, text in (
             ("demo", "Look around the demo"),
-            ("new", "Start a plan with five questions"),
+            ("new", "Start a plan of your own"),
             ("open", "Open a plan file …"),
         ):
             button = QPushButton(text)

@@ -31,6 +31,10 @@ class Stop:
     chapter: int = 0
 
 
+TWO_LINES = 31.0
+"""[px] of a row from which the station's one number stands under its name; in a lower window the names alone are told."""
+
+
 class PathRail(QWidget):
     """A vertical oil line with the stations as fittings on it."""
 
@@ -178,13 +182,17 @@ class PathRail(QWidget):
         painter.setBrush(p.color("sheet" if chosen else "paper"))
         painter.drawEllipse(QPointF(x, middle), 11, 11)
         marks.paint_drop(Ink(painter, p), QRectF(x - 6, middle - 9, 12, 17), stop.verdict)
+        told = row.height() >= TWO_LINES
+        base = middle - 2 if told else middle + 5
         painter.setPen(p.color("ink"))
         painter.setFont(font(BODY, bold=chosen))
-        painter.drawText(QPointF(x + 20, middle - 2), stop.name)
+        painter.drawText(QPointF(x + 20, base), stop.name)
         painter.setFont(font(SMALL))
         painter.setPen(p.color(VERDICT_COLOR[stop.verdict]))
         word = "" if stop.verdict == "holds" else stop.verdict
         room = painter.fontMetrics().horizontalAdvance(word)
-        painter.drawText(QPointF(self.width() - room - 9, middle - 2), word)
+        painter.drawText(QPointF(self.width() - room - 9, base), word)
+        if not told:
+            return
         painter.setPen(p.color("faint"))
         fitted_text(painter, QPointF(x + 20, middle + 12), stop.headline, self.width() - x - 26, SMALL)

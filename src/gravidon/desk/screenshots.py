@@ -14,13 +14,10 @@ from gravidon.desk.recovery import Recovery
 from gravidon.desk.stations.attitude import AttitudeStation
 from gravidon.desk.stations.feed import FeedStation
 from gravidon.desk.stations.guesses import GuessesStation
-from gravidon.desk.stations.ideas import IdeasStation
 from gravidon.desk.stations.planner import PlannerStation
 from gravidon.desk.window import MainWindow
 from gravidon.plan import demos, paths
 from gravidon.plan.model import Plan
-from gravidon.study.planning.choices import CHOICES
-from gravidon.study.planning.compare import with_idea
 
 SIZE = (1280, 800)
 VIEWS: tuple[tuple[str, str, str, str, str, str], ...] = (
@@ -57,13 +54,6 @@ def plan_of(demo: str) -> Plan:
 MOST_WAIT_S = 60.0
 
 
-def _wider(plan: Plan) -> Plan:
-    """Return a plan with a larger hole, the tap's own thread and a -12 drain."""
-    for name, value in (("restrictor", "2.2"), ("tap-thread", "1/8 BSPT"), ("drain-size", "-12")):
-        plan = CHOICES[name].put(plan, 0, value)
-    return plan
-
-
 def settle(window: MainWindow) -> None:
     """Let the window finish its work: remedies found, shadings made, layouts done.
 
@@ -93,9 +83,6 @@ def show_view(window: MainWindow, station: str, theme: str, family: str, conditi
         station_in_sight.open_demo()
     if isinstance(station_in_sight, PlannerStation):
         station_in_sight.start()
-    if isinstance(station_in_sight, IdeasStation) and not window.session.plan.ideas:
-        made = with_idea(window.session.plan, "bigger hole, wider drain", state=_wider(window.session.plan))
-        window.session.propose(made, "keep an idea")
     if isinstance(station_in_sight, FeedStation):
         station_in_sight.select(max(station_in_sight.steps[:-1], key=lambda s: s.drop_pa).path)
     settle(window)

@@ -193,7 +193,7 @@ class MainWindow(QMainWindow):
             for s in STATIONS
         ]
         return [
-            Command("Plan", "New from five questions …", "Ctrl+N", self.new_plan),
+            Command("Plan", "New plan: what do you know? …", "Ctrl+N", self.new_plan),
             *(
                 Command("Plan", f"Demo: {title}", "", partial(self.open_demo, name))
                 for name, title in demos.TITLES.items()

@@ -47,7 +47,7 @@ def paint(
 
 def behind_key(frame: Frame, picture: Elevation) -> tuple[object, ...]:
     """Return what `paint_behind` depends on."""
-    shapes = (*picture.pans, *picture.oils, *picture.others, picture.up)
+    shapes = (*picture.pans, *picture.oils, *picture.others, *picture.feeds, picture.up)
     blocks = tuple((b.thing, b.low.tobytes(), b.high.tobytes()) for b in picture.blocks)
     return (frame.scale, frame.origin.x(), frame.origin.y(), blocks, *(a.tobytes() for a in shapes))
 

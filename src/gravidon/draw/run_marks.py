@@ -66,8 +66,12 @@ def others(
     frame: Frame,
     picture: Elevation,
 ) -> None:
-    """The other turbos' drains, thin."""
+    """The other turbos' drains and the feeds, thin."""
     ink.painter.setBrush(Qt.BrushStyle.NoBrush)
+    for line in picture.feeds:
+        for colour, width in (("wall", 4.0), ("oil", 2.0)):
+            ink.painter.setPen(ink.palette.pen(colour, width))
+            ink.painter.drawPolyline(frame.polygon(line))
     for line in picture.others:
         ink.painter.setPen(ink.palette.pen("line", 14.0 * frame.scale))
         ink.painter.drawPolyline(frame.polygon(line))

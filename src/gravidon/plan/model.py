@@ -30,6 +30,7 @@ from gravidon.plan.model_drain import (
 )
 from gravidon.plan.model_freedom import Hold
 from gravidon.plan.model_parts import Build, LineParts, OnHand, OwnPart, StepLog
+from gravidon.plan.model_photo import Photo
 from gravidon.plan.regimes import REGIMES, Regime
 
 __all__ = [
@@ -55,6 +56,7 @@ __all__ = [
     "OnHand",
     "OwnPart",
     "PanBox",
+    "Photo",
     "Piece",
     "Plan",
     "Point",
@@ -387,6 +389,7 @@ class Plan(Model):
     build: Build = Build()
     holds: Annotated[tuple[Hold, ...], Field(max_length=120)] = ()
     ideas: Annotated[tuple[Idea, ...], Field(max_length=24)] = ()
+    photos: Annotated[tuple[Photo, ...], Field(max_length=7)] = ()
     needs: Needs
     conditions: Annotated[tuple[Condition, ...], Field(min_length=1, max_length=40)]
 
@@ -405,6 +408,9 @@ class Plan(Model):
         names = [i.name for i in self.ideas]
         if len(set(names)) != len(names):
             raise PydanticCustomError("ideas", "expected every idea to have its own name")
+        views = [p.view for p in self.photos]
+        if len(set(views)) != len(views):
+            raise PydanticCustomError("photos", "expected one photo under a view at most")
         if any(i.state.ideas for i in self.ideas):
             raise PydanticCustomError("ideas", "expected no ideas within an idea")
         if any(i.after not in ("", *names) for i in self.ideas):

@@ -82,7 +82,7 @@ def _put(node: Any, steps: list[str], value: Any) -> Any:
 def walk_known(plan: BaseModel, prefix: str = "") -> Iterator[tuple[str, Spec, Known]]:
     """Yield (path, spec, value) for every Known in the plan; those of kept ideas are not the plan's."""
     for name in type(plan).model_fields:
-        if name == "ideas":
+        if name in ("ideas", "photos"):
             continue
         value = getattr(plan, name)
         path = f"{prefix}{name}"

@@ -1,4 +1,4 @@
-"""A first plan from five answers; everything else starts as a marked guess."""
+"""A first plan from what a builder knows; everything else starts as a marked guess."""
 
 from __future__ import annotations
 

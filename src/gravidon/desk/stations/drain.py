@@ -6,7 +6,7 @@ import itertools
 from collections.abc import Callable, Hashable
 
 from PyQt6.QtCore import QPoint, QPointF, QRect, QRectF, QSize, Qt
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QWheelEvent
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QTransform, QWheelEvent
 from PyQt6.QtWidgets import (
     QButtonGroup,
     QCheckBox,
@@ -21,10 +21,12 @@ from PyQt6.QtWidgets import (
 )
 
 from gravidon.desk.canvas import Canvas
+from gravidon.desk.photo_dialog import PhotoButton
 from gravidon.desk.stations.base import Station
 from gravidon.desk.stations.drain_fields import EndChoice, PointEditor, handle_path
 from gravidon.desk.value_field import ValueField
 from gravidon.draw import elevation as drawing
+from gravidon.draw import photo as photos
 from gravidon.draw import run_marks, run_strip
 from gravidon.draw.frame import Frame
 from gravidon.draw.geometry.elevation import VIEWS, Elevation, View, elevation, shifted
@@ -90,12 +92,18 @@ class ElevationCanvas(Canvas):
         return self._frame
 
     def ground_key(self) -> Hashable:
-        """The things, the pan and its oil stay while the run is dragged."""
-        return drawing.behind_key(self.frame_now(), self.picture())
+        """The things, the pan and its oil stay while the run is dragged; a photo lies under them."""
+        photo = photos.of_view(self.station.session.plan, self.view)
+        return (*drawing.behind_key(self.frame_now(), self.picture()), photo)
 
     def paint_ground(self, painter: QPainter) -> None:
         """Draw what stands behind the run."""
         ink = Ink(painter, self.station.colours, self.station.session.family)
+        frame = self.frame_now()
+        to_px = QTransform(
+            frame.scale * 1e3, 0.0, 0.0, -frame.scale * 1e3, frame.origin.x(), frame.origin.y()
+        )
+        photos.paint(painter, photos.of_view(self.station.session.plan, self.view), to_px)
         drawing.paint_behind(ink, self.area, self.frame_now(), self.picture())
 
     def paint(self, painter: QPainter) -> None:
@@ -265,6 +273,8 @@ class DrainStation(Station):
         bar.addWidget(QLabel("ends in"))
         self.ends = EndChoice(self.session)
         bar.addWidget(self.ends)
+        self.photo_button = PhotoButton(self.session)
+        bar.addWidget(self.photo_button)
         self.add_button = self._menu_button("Add", bar)
         self.remove_button = QToolButton()
         self.remove_button.setText("Remove")
@@ -422,6 +432,7 @@ class DrainStation(Station):
             canvas.setAccessibleDescription(self.headline())
             canvas.update()
         self.ends.refresh()
+        self.photo_button.show_view(self.canvas.view)
         self.sleeve.setChecked(self.session.line.drain.sleeved)
         self._show_pieces()
         self.show_selected()

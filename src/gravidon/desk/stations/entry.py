@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from functools import partial
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, QTimer
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QTransform
 from PyQt6.QtWidgets import (
     QButtonGroup,
     QFrame,
@@ -20,10 +20,12 @@ from PyQt6.QtWidgets import (
 
 from gravidon.desk.canvas import Canvas
 from gravidon.desk.job import Job
+from gravidon.desk.photo_dialog import PhotoButton
 from gravidon.desk.picture_fields import Fold, PictureFields, Spot
 from gravidon.desk.stations.base import FieldGrid, Station
 from gravidon.desk.there import restyle
 from gravidon.draw import pan_face
+from gravidon.draw import photo as photos
 from gravidon.parts.entry_means import MEANS, entry_dash, threads_held
 from gravidon.parts.threads import THREAD_NAMES
 from gravidon.plan import paths
@@ -49,6 +51,9 @@ class FaceCanvas(Canvas):
     def paint(self, painter: QPainter) -> None:
         """Draw the wall."""
         s, it = self.station.session, self.station
+        frame = self.frame_now()
+        to_px = QTransform(frame.sign * frame.scale, 0.0, 0.0, -frame.scale, frame.x0, frame.y0)
+        photos.paint(painter, photos.of_view(s.plan, it.photo_button.view), to_px)
         pan_face.paint(
             self.ink(painter),
             self.area,
@@ -210,13 +215,8 @@ class EntryStation(Station):
     key = "entry"
     question = "Where may the drain come in? Drag the entry, or a thing in its way; numbered places are the best, shaded ones work."
 
-    def build(self) -> None:
-        """Wall choice, the wall, why a place fails, the ways through, the figures."""
-        self.maps: tuple[EntryMap, ...] = ()
-        self._made_for: Plan | None = None
-        self._turbo = 0
-        self.job = Job(self)
-        self.job.reported.connect(self._took)
+    def _bar(self) -> QHBoxLayout:
+        """Return the choice of wall, and the photo under it."""
         bar = QHBoxLayout()
         bar.setSpacing(6)
         self.sides = QButtonGroup(self)
@@ -229,7 +229,18 @@ class EntryStation(Station):
             self.sides.addButton(button)
             bar.addWidget(button)
         bar.addStretch(1)
-        self.column.addLayout(bar)
+        self.photo_button = PhotoButton(self.session)
+        bar.addWidget(self.photo_button)
+        return bar
+
+    def build(self) -> None:
+        """Wall choice, the wall, why a place fails, the ways through, the figures."""
+        self.maps: tuple[EntryMap, ...] = ()
+        self._made_for: Plan | None = None
+        self._turbo = 0
+        self.job = Job(self)
+        self.job.reported.connect(self._took)
+        self.column.addLayout(self._bar())
         self.canvas = FaceCanvas(self, "The pan's wall, to scale", (420, 300))
         self.column.addWidget(self.canvas, 1)
         self.why = QLabel()
@@ -303,6 +314,7 @@ class EntryStation(Station):
         side = name_of_wall(self.session.line)
         for button, name in zip(self.sides.buttons(), WALLS, strict=True):
             button.setChecked(name == side)
+        self.photo_button.show_view(f"{side} wall")  # type: ignore[arg-type]
         for card in self.cards:
             card.refresh()
         self.fold.refresh()

@@ -34,7 +34,7 @@ from gravidon.errors import GravidonError
 from gravidon.plan.model import Idea, Plan
 from gravidon.study.planning.choices import Choice, places
 from gravidon.study.planning.compare import state_of, with_idea
-from gravidon.study.planning.crew import Crew, Workers
+from gravidon.study.planning.crew import Crew, Stopped, Workers
 from gravidon.study.planning.freedom import allowed, held
 from gravidon.study.planning.merit import AXES, economy, whole_grip
 from gravidon.study.planning.names import SAFEST
@@ -271,7 +271,7 @@ class PlannerStation(Station):
         self.answer, self.over = None, None
         self._running(True)
         self.progress.setValue(0)
-        self.job.start(partial(search, plan, 1, self.crew, self.effort))
+        self.job.start(partial(_until_stopped, plan, self.crew, self.effort))
         self.refresh()
 
     def stop(self) -> None:
@@ -518,6 +518,14 @@ class PlannerStation(Station):
         self.job.leave()
         self.asking.leave()
         self._let_go()
+
+
+def _until_stopped(plan: Plan, crew: Crew, effort: Effort) -> Iterator[Answer]:
+    """Yield a search's answers; it ends where its crew is let go."""
+    try:
+        yield from search(plan, 1, crew, effort)
+    except Stopped:
+        return
 
 
 def _one(work: Callable[..., WhyNot], *given: Any) -> Iterator[WhyNot]:

@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLineEdit, QToolButton
 from gravidon.desk.canvas import Canvas
 from gravidon.desk.picture_fields import PictureFields, Spot
 from gravidon.desk.stations.base import FieldGrid, Station
+from gravidon.desk.value_field import ValueField
 from gravidon.draw import tap_chart, tap_section
 from gravidon.draw.ink import Ink
 from gravidon.errors import InputError
@@ -128,6 +129,7 @@ class TapStation(Station):
         grid.setRowStretch(grid.count_so_far + 1, 1)
         row.addLayout(grid, 1)
         self.column.addLayout(row)
+        self.column.addLayout(self._place_row())
         made = self.section
         made.fields = PictureFields(
             made,
@@ -140,8 +142,39 @@ class TapStation(Station):
             ),
         )
 
+    def _place_row(self) -> QHBoxLayout:
+        """Return where the hose starts in the car: with it the planner lays the feed too."""
+        row = QHBoxLayout()
+        self.placed = QCheckBox("Its place in the car is measured, so that the feed can be laid")
+        self.placed.clicked.connect(self._place)
+        row.addWidget(self.placed)
+        self.place_fields: list[ValueField] = []
+        self.place_row = row
+        row.addStretch(1)
+        return row
+
+    def _place(self, on: bool) -> None:
+        s = self.session
+        flange = s.line.turbo.drain_flange
+        start = model.Point(x_mm=flange.x_mm + 150.0, y_mm=round(0.5 * flange.y_mm, 1), z_mm=flange.z_mm)
+        s.edit("tap.place", start if on else None, "the tap's place")
+
+    def _show_place(self) -> None:
+        """Show the place's fields where there is one."""
+        known = self.session.evaluation.tap.place is not None
+        self.placed.setChecked(known)
+        if known and not self.place_fields:
+            for name in ("x_mm", "y_mm", "z_mm"):
+                field = ValueField(self.session, f"tap.place.{name}")
+                field.setMaximumWidth(120)
+                self.place_row.insertWidget(self.place_row.count() - 1, field)
+                self.place_fields.append(field)
+        for field in self.place_fields:
+            field.setVisible(known)
+
     def refresh(self) -> None:
         """Compare again and redraw."""
+        self._show_place()
         self.candidates = compare_taps(self.session.plan)
         self.canvas.setMaximumHeight(72 + 64 * len(self.candidates))
         self.canvas.setMinimumHeight(64 + 62 * len(self.candidates))

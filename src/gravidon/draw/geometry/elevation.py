@@ -17,6 +17,7 @@ from gravidon.physics.arrays import Array
 from gravidon.plan.fields import si
 from gravidon.plan.model import Point
 from gravidon.plan.things import ThingKind
+from gravidon.study.planning.ways import feed_line
 from gravidon.study.solve import assemble
 from gravidon.study.solve.drain_route import housing_frame, seal_centres
 from gravidon.study.solve.evaluate import Evaluation
@@ -63,7 +64,7 @@ class Elevation:
     Fields: centreline stations (stations, 2); bore per piece; fill per station; grade line points;
     legs; pan boxes and their oil (polygons); surface line; housing outline, oil in it; seals as
     (centre, lowest point) pairs; pond level and seal level points on the housing axis; effective
-    up in the picture; entry point; placed things; the other turbos' drains as centrelines.
+    up in the picture; entry point; placed things; the other turbos' drains and every feed whose tap has a place, as centrelines.
     """
 
     view: View
@@ -88,6 +89,7 @@ class Elevation:
     handles: dict[str, Array]
     blocks: tuple[Block, ...]
     others: tuple[Array, ...]
+    feeds: tuple[Array, ...] = ()
 
 
 def project(view: View, points_m: Array) -> Array:
@@ -175,6 +177,11 @@ def elevation(e: Evaluation, condition: int, view: View) -> Elevation:
         handles=handles,
         blocks=blocks,
         others=tuple(project(view, lens.route.corners_m) for lens in e.all if lens.index != e.index),
+        feeds=tuple(
+            project(view, line)
+            for k in range(len(e.plan.turbos))
+            if not e.plan.trunk and (line := feed_line(e.plan, k)) is not None
+        ),
     )
 
 

@@ -236,7 +236,7 @@ def _rows(made: Trial) -> dict[str, tuple[str, float, str]]:
 
 # --- ideas ---------------------------------------------------------------------------------------
 
-KEPT_NOW = ("holds", "drawer", "own_parts", "build", "name", "note", "seen")
+KEPT_NOW = ("holds", "photos", "drawer", "own_parts", "build", "name", "note", "seen")
 """What an idea does not keep: it is the plan's of today."""
 
 
@@ -269,7 +269,10 @@ def with_idea(plan: Plan, name: str, note: str = "", after: str = "", state: Pla
 def bare(plan: Plan) -> Plan:
     """Return a plan's state as an idea keeps it: without ideas, holds, drawer, own parts and the build's ticks."""
     fields = Plan.model_fields
-    empty = {n: fields[n].default for n in ("holds", "drawer", "own_parts", "build", "ideas", "seen", "note")}
+    empty = {
+        n: fields[n].default
+        for n in ("holds", "photos", "drawer", "own_parts", "build", "ideas", "seen", "note")
+    }
     return plan.model_copy(update=empty)
 
 

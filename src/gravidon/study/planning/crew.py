@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Callable, Iterable, Sequence
-from concurrent.futures import ProcessPoolExecutor
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from concurrent.futures import CancelledError, ProcessPoolExecutor
 from multiprocessing import get_context, parent_process
 from multiprocessing.connection import wait
 from threading import Thread
@@ -23,6 +23,10 @@ class Crew(Protocol):
 
     def ask(self, work: Callable[[Question], Answer], questions: Sequence[Question]) -> Iterable[Answer]:
         """Yield the answers to questions, in their order."""
+
+
+class Stopped(Exception):
+    """The crew was let go while it was asked: whoever asks is to stop too."""
 
 
 class Alone:
@@ -59,13 +63,41 @@ class Workers:
     def __init__(self, count: int | None = None) -> None:
         os.environ.setdefault("OMP_NUM_THREADS", "1")
         os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
+        self.closed = False
         self._pool = ProcessPoolExecutor(
             count or max(min(os.cpu_count() or 1, WORKERS), 1), get_context("spawn"), initializer=_ready
         )
 
-    def ask(self, work: Callable[[Question], Answer], questions: Sequence[Question]) -> Iterable[Answer]:
-        """Yield the answers in order as they come."""
-        return self._pool.map(work, questions, chunksize=LUMP if len(questions) > 3 * LUMP else 1)
+    def ask(self, work: Callable[[Question], Answer], questions: Sequence[Question]) -> Iterator[Answer]:
+        """Return the answers in order as they come; the work begins at once.
+
+        Raises: Stopped where the crew was let go meanwhile; BrokenProcessPool if a process was killed.
+        """
+        return self._until_closed(
+            lambda: self._pool.map(work, questions, chunksize=self._lump(len(questions)))
+        )
+
+    @staticmethod
+    def _lump(count: int) -> int:
+        return LUMP if count > 3 * LUMP else 1
+
+    def _until_closed(self, begin: Callable[[], Iterator[Answer]]) -> Iterator[Answer]:
+        try:
+            answers = begin()
+        except RuntimeError as error:
+            if self.closed:
+                raise Stopped from error
+            raise
+
+        def passed_on() -> Iterator[Answer]:
+            try:
+                yield from answers
+            except (CancelledError, RuntimeError) as error:
+                if self.closed:
+                    raise Stopped from error
+                raise
+
+        return passed_on()
 
     def warm(self) -> None:
         """Let the processes start while there is nothing to do yet."""
@@ -74,6 +106,7 @@ class Workers:
 
     def close(self) -> None:
         """Stop: what is under way is dropped."""
+        self.closed = True
         self._pool.shutdown(wait=False, cancel_futures=True)
 
 

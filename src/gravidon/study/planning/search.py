@@ -236,13 +236,13 @@ def search(
 
 
 def without_ideas(plan: Plan) -> Plan:
-    """Return the plan without its ideas: they are no part of what is tried."""
-    return plan.model_copy(update={"ideas": ()}) if plan.ideas else plan
+    """Return the plan without its ideas and photos: they are no part of what is tried."""
+    return plan.model_copy(update={"ideas": (), "photos": ()}) if plan.ideas or plan.photos else plan
 
 
 def taken_up(plan: Plan, found: Plan) -> Plan:
-    """Return a plan that a search found with all that it leaves out: the plan's own ideas."""
-    return found.model_copy(update={"ideas": plan.ideas})
+    """Return a plan that a search found with all that it leaves out: the plan's own ideas and photos."""
+    return found.model_copy(update={"ideas": plan.ideas, "photos": plan.photos})
 
 
 def _within(base: Plan, plan: Plan) -> list[Plan]:

@@ -18,6 +18,7 @@ from gravidon.physics.arrays import Array
 from gravidon.plan.fields import Known, Spec, spec
 from gravidon.plan.model import Plan
 from gravidon.plan.paths import walk_known
+from gravidon.study.home.photos import heights_off_mm
 from gravidon.study.judge.home import RESERVE
 from gravidon.study.judge.quantity import BAD, HOLDS, NOTE, WATCH
 from gravidon.study.judge.supply import SOAK
@@ -135,7 +136,12 @@ def uncertain_inputs(plan: Plan) -> tuple[Uncertain, ...]:
         Uncertain("air in the drain's oil", _of_conditions(plan, "air_fraction", AIR_SHARE, True), "guess"),
         Uncertain("heat at the turbo", _of_conditions(plan, "load", HEAT_SHARE, True), "guess"),
     ]
+    off = heights_off_mm(plan)
     for k, it in enumerate(plan.turbos):
+        if off > 0.0 and it.drain.joins is None:
+            heights = {f"turbos.{k}.drain.points.{n}.z_mm": off for n in range(len(it.drain.points))}
+            heights[f"turbos.{k}.drain.entry.z_mm"] = off
+            found.append(Uncertain(_named(plan, k, "heights off the photo"), heights, "measured"))
         if it.restrictor.fitted:
             drilled = {f"turbos.{k}.restrictor.bore_mm": it.restrictor.tolerance_mm}
             found.append(Uncertain(_named(plan, k, "restrictor bore"), drilled, "measured"))
