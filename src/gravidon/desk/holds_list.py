@@ -217,7 +217,7 @@ class HoldsList(QWidget):
 
 
 def _short(value: str) -> str:
-    return value if len(value) <= 24 else f"{value[:22]}…"
+    return value if len(value) <= 20 else f"{value[:18]}…"
 
 
 def _state(row: Held) -> str:

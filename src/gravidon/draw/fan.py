@@ -32,8 +32,6 @@ NOW = ""
 """The letter of the plan as it stands: it has none."""
 BOARD_SHARE = 0.36
 """Share of the width that the plumb lines take; project choice."""
-TABS = 44.0
-"""[px] for the names of the merits under the plumb lines."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -325,13 +323,13 @@ def _board(
     p.drawText(strip, int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop), "higher is better")
     p.setPen(ink.palette.pen("wall", 4.0))
     p.drawLine(QPointF(rect.left(), beam), QPointF(rect.right(), beam))
-    _tabs(ink, rect, axis, picture)
+    foot = _tabs(ink, rect, axis, picture)
     hung = [(s, v) for s in strands if (v := known.value(s.merit)) is not None]
     waiting = [s for s in strands if known.value(s.merit) is None]
     if hung:
         values = np.array([v for _, v in hung]) * (1.0 if known.more else -1.0)
         spread = float(np.ptp(values))
-        top, bottom = beam + 20.0, rect.bottom() - TABS - BOB.height() - 34.0
+        top, bottom = beam + 20.0, foot - BOB.height() - 38.0
         share = (values.max() - values) / spread if spread > 1e-9 else np.zeros(len(values))
         columns = len(strands)
         p.setPen(ink.palette.pen("line", HAIR, Qt.PenStyle.DashLine))
@@ -404,22 +402,39 @@ def _wrapped(ink: Ink, words: str, room: float) -> list[str]:
     return lines
 
 
-def _tabs(ink: Ink, rect: QRectF, axis: str, picture: FanPicture) -> None:
-    """Write the merits' names under the plumb lines; the one they hang by is underlined."""
-    p = ink.painter
-    x, y = rect.left() + 2, rect.bottom() - TABS + 14
+def _tab_places(ink: Ink, width: float, axis: str) -> list[tuple[str, str, float, int, float]]:
+    """Return where the merits' names stand in a width: key, words, x, row and width of each."""
+    found: list[tuple[str, str, float, int, float]] = []
+    x, row = 2.0, 0
     for n, it in enumerate(AXES, 1):
-        p.setFont(font(SMALL, bold=it.key == axis))
+        ink.painter.setFont(font(SMALL, bold=it.key == axis))
         words = f"{n} {it.word}"
-        width = p.fontMetrics().horizontalAdvance(words)
-        if x + width > rect.right() and x > rect.left() + 2:
-            x, y = rect.left() + 2, y + 18
-        p.setPen(ink.palette.color("ink" if it.key == axis else "focus"))
-        p.drawText(QPointF(x, y), words)
-        box = QRectF(x - 2, y - 13, width + 4, 18)
-        if it.key == axis:
+        wide = float(ink.painter.fontMetrics().horizontalAdvance(words))
+        if x + wide > width and x > 2.0:
+            x, row = 2.0, row + 1
+        found.append((it.key, words, x, row, wide))
+        x += wide + 14.0
+    return found
+
+
+TAB_ROW = 18.0
+"""[px] a row of the merits' names."""
+
+
+def _tabs(ink: Ink, rect: QRectF, axis: str, picture: FanPicture) -> float:
+    """Write the merits' names at the foot of the plumb lines, the one they hang by underlined; return where they begin."""
+    p = ink.painter
+    places = _tab_places(ink, rect.width(), axis)
+    top = rect.bottom() - TAB_ROW * (places[-1][3] + 1) - 8.0
+    for key, words, x, row, wide in places:
+        at = QPointF(rect.left() + x, top + TAB_ROW * row + 14.0)
+        p.setFont(font(SMALL, bold=key == axis))
+        p.setPen(ink.palette.color("ink" if key == axis else "focus"))
+        p.drawText(at, words)
+        box = QRectF(at.x() - 2, at.y() - 13, wide + 4, TAB_ROW)
+        if key == axis:
             p.setPen(ink.palette.pen("oil", BOLD))
-            p.drawLine(QPointF(x, y + 4), QPointF(x + width, y + 4))
-        picture.tabs.append((it.key, box))
+            p.drawLine(QPointF(at.x(), at.y() + 4), QPointF(at.x() + wide, at.y() + 4))
+        picture.tabs.append((key, box))
         ink.words.append(box)
-        x += width + 14
+    return top

@@ -6,7 +6,7 @@ from collections.abc import Hashable, Iterator
 from dataclasses import dataclass
 from functools import partial
 
-from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtCore import QPointF, QSize, Qt
 from PyQt6.QtGui import QKeyEvent, QPainter
 from PyQt6.QtWidgets import (
     QCheckBox,
@@ -49,6 +49,8 @@ from gravidon.study.planning.search import without_ideas
 MOST = 2
 """Ideas laid beside the plan at a time."""
 MARKS = "AB"
+WIDE = 226
+"""[px] of the list of ideas; project choice."""
 
 
 @dataclass(frozen=True)
@@ -95,6 +97,10 @@ class IdeasCanvas(Canvas):
         self.view: View = "front"
         self.axis = AXES[0].key
         self.over: str | None = None
+
+    def sizeHint(self) -> QSize:
+        """Wide and low: what stands under it is wanted in sight."""
+        return QSize(720, 224)
 
     def ground_key(self) -> Hashable:
         """The picture stays while nothing in it changes."""
@@ -178,8 +184,8 @@ class IdeasStation(Station):
         self.results = Table(
             "What comes of it, by condition", ("condition", "now", "A", "change"), left=(0,), wide=0
         )
-        tables.addWidget(self.decisions, 3)
-        tables.addWidget(self.results, 2)
+        tables.addWidget(self.decisions, 7)
+        tables.addWidget(self.results, 6)
         right.addLayout(tables, 3)
         row.addLayout(right, 1)
         self.column.addLayout(row, 1)
@@ -191,14 +197,14 @@ class IdeasStation(Station):
         self.tree = QTreeWidget()
         self.tree.setAccessibleName("Ideas; tick one or two to compare them with the plan")
         self.tree.setHeaderHidden(True)
-        self.tree.setFixedWidth(252)
+        self.tree.setFixedWidth(WIDE)
         self.tree.itemChanged.connect(self._ticked)
         self.tree.currentItemChanged.connect(lambda *_: self._show_note())
         left.addWidget(self.tree, 1)
         self.note = QLabel()
         self.note.setProperty("role", "faint")
         self.note.setWordWrap(True)
-        self.note.setFixedWidth(252)
+        self.note.setFixedWidth(WIDE)
         left.addWidget(self.note)
         buttons = QHBoxLayout()
         self.take_button = QPushButton("Take it")

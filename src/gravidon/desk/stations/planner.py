@@ -6,15 +6,17 @@ from collections.abc import Callable, Hashable, Iterator
 from functools import partial
 from typing import Any, ClassVar
 
-from PyQt6.QtCore import QPointF, Qt, QTimer
+from PyQt6.QtCore import QPointF, QSize, Qt, QTimer
 from PyQt6.QtGui import QKeyEvent, QPainter, QResizeEvent
 from PyQt6.QtWidgets import (
     QComboBox,
+    QGridLayout,
     QHBoxLayout,
     QLabel,
     QListWidget,
     QProgressBar,
     QPushButton,
+    QSizePolicy,
     QStackedWidget,
     QToolButton,
     QVBoxLayout,
@@ -45,8 +47,10 @@ from gravidon.words.text import tr
 
 LETTERS = "ABCDEFGH"
 MOST_CARDS = 4
-CARDS_LEAST = 150
-"""[px] least height of the cards, or of why not; project choice."""
+CARDS_LEAST, WHY_HIGH, CARD_LEAST, CARD_GAP = 60, 230, 168, 8
+"""[px] least height of the cards, height of why not, least width of a card, and between two; project choice."""
+HOLDS_WIDE, HOLDS_NARROW, NARROW = 282, 252, 900
+"""[px] width of what may change, in a wide window and in a narrow one, and where that begins; project choice."""
 
 
 class FanCanvas(Canvas):
@@ -55,10 +59,14 @@ class FanCanvas(Canvas):
     station: PlannerStation
 
     def __init__(self, station: PlannerStation) -> None:
-        super().__init__(station, "The plans in the car, and by their merits", (520, 236))
+        super().__init__(station, "The plans in the car, and by their merits", (430, 236))
         self.picture = fan.FanPicture()
         self.view: View = "front"
         self.axis = AXES[0].key
+
+    def sizeHint(self) -> QSize:
+        """Wide and low: what stands under it is wanted in sight."""
+        return QSize(760, 240)
 
     def ground_key(self) -> Hashable:
         """The picture stays while nothing in it changes."""
@@ -159,20 +167,20 @@ class PlannerStation(Station):
         row = QHBoxLayout()
         row.setSpacing(14)
         self.holds = HoldsList(self.session)
-        self.holds.setFixedWidth(282)
+        self.holds.setFixedWidth(HOLDS_WIDE)
         row.addWidget(self.holds)
         right = QVBoxLayout()
         right.setSpacing(6)
         right.addLayout(self._bar())
         self.canvas = FanCanvas(self)
-        right.addWidget(self.canvas, 3)
+        right.addWidget(self.canvas, 1)
         self.shared = QLabel()
         self.shared.setWordWrap(True)
         right.addWidget(self.shared)
         self.pages = QStackedWidget()
         self.pages.addWidget(self._cards())
         self.pages.addWidget(self._why_page())
-        right.addWidget(self.pages, 2)
+        right.addWidget(self.pages)
         row.addLayout(right, 1)
         self.column.addLayout(row, 1)
 
@@ -196,6 +204,8 @@ class PlannerStation(Station):
         bar.addWidget(self.start_button)
         bar.addWidget(self.stop_button)
         bar.addWidget(self.progress)
+        self.stage.setMinimumWidth(0)
+        self.stage.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         bar.addWidget(self.stage, 1)
         self.views: dict[View, QToolButton] = {}
         for view in VIEWS:
@@ -210,16 +220,21 @@ class PlannerStation(Station):
         self.why_button.setText("Why not …?")
         self.why_button.setCheckable(True)
         self.why_button.setToolTip("What lost, and why; ask about any other value")
-        self.why_button.clicked.connect(lambda on: self.pages.setCurrentIndex(int(on)))
+        self.why_button.clicked.connect(self._turn)
         bar.addWidget(self.why_button)
         self._running(False)
         return bar
 
+    def _turn(self, why: bool) -> None:
+        """Turn between the cards and why not."""
+        self.pages.setCurrentIndex(int(why))
+        self._fit_cards()
+
     def _cards(self) -> QWidget:
         holder = QWidget()
-        self.cards_row = QHBoxLayout(holder)
-        self.cards_row.setContentsMargins(0, 0, 0, 0)
-        self.cards_row.setSpacing(8)
+        self.cards_grid = QGridLayout(holder)
+        self.cards_grid.setContentsMargins(0, 0, 0, 0)
+        self.cards_grid.setSpacing(CARD_GAP)
         self.cards: list[PlanCard] = []
         return holder
 
@@ -303,7 +318,7 @@ class PlannerStation(Station):
         self.answer = answer
         self.progress.setValue(round(100 * answer.share))
         count = len(answer.ranked)
-        told = f"{count} plan{'s' if count != 1 else ''} of {answer.tried} looked at"
+        told = f"{count} of {answer.tried} looked at"
         self.stage.setText(told if answer.final else f"{capital_stage(answer.stage)}: {told}")
         if before is None and answer.ranked:
             self.see(_best_view(answer.ranked[0].plan))
@@ -367,7 +382,7 @@ class PlannerStation(Station):
         if getattr(self, "_card_key", None) == key:
             return
         self._card_key = key
-        emptied(self.cards_row, 0)
+        emptied(self.cards_grid, 0)
         self.cards = []
         merits = [r.merit for r in ranked]
         for n, r in enumerate(ranked):
@@ -377,23 +392,33 @@ class PlannerStation(Station):
             card.took.connect(self.take)
             card.kept.connect(self.keep)
             card.compared.connect(self.compare)
-            self.cards_row.addWidget(card, 1)
             self.cards.append(card)
         self._fit_cards()
 
     def _fit_cards(self) -> None:
-        """Make the cards as high as the longest of them needs: labels that wrap do not tell a stack of pages."""
-        if not self.cards:
-            self.pages.setMinimumHeight(CARDS_LEAST)
+        """Lay the cards side by side, two and two where it is narrow, as high as they need: labels that wrap do not tell a
+        stack of pages."""
+        count = len(self.cards)
+        if not count or self.pages.currentIndex():
+            self.pages.setFixedHeight(WHY_HIGH if self.pages.currentIndex() else CARDS_LEAST)
             return
-        width = (self.pages.width() - 8 * (len(self.cards) - 1)) // len(self.cards)
-        need = max(there(card.layout()).totalHeightForWidth(max(width, 120)) for card in self.cards)
-        self.pages.setMinimumHeight(max(need + 2, CARDS_LEAST))
+        columns = min(count, 4 if self.pages.width() >= 4 * CARD_LEAST else 2)
+        width = (self.pages.width() - CARD_GAP * (columns - 1)) // columns
+        rows = [self.cards[n : n + columns] for n in range(0, count, columns)]
+        high = 0
+        for r, row in enumerate(rows):
+            high += max(there(card.layout()).totalHeightForWidth(max(width, 120)) for card in row) + CARD_GAP
+            for c, card in enumerate(row):
+                self.cards_grid.addWidget(card, r, c)
+        for c in range(4):
+            self.cards_grid.setColumnStretch(c, 1 if c < columns else 0)
+        self.pages.setFixedHeight(max(high, CARDS_LEAST))
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         """The cards wrap otherwise."""
         super().resizeEvent(event)
-        self._fit_cards()
+        self.holds.setFixedWidth(HOLDS_WIDE if self.width() >= NARROW else HOLDS_NARROW)
+        QTimer.singleShot(0, self._fit_cards)
 
     def stale(self) -> bool:
         """Whether the plan is another than the one that the answer was made for."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import get_args
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QKeyEvent, QPainter
 from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLineEdit, QToolButton
 
@@ -59,6 +59,10 @@ class SectionCanvas(Canvas):
     """The chosen tap, cut open; its figures are typed where they are."""
 
     station: TapStation
+
+    def sizeHint(self) -> QSize:
+        """Low: it stands in a row whose labels wrap, which is given what it wants before the candidates above it."""
+        return QSize(420, 168)
 
     def spot(self, name: str) -> QPointF:
         """Where something of the section is."""
