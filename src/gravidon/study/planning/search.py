@@ -12,6 +12,7 @@ import math
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field, replace
 from functools import partial
+from itertools import combinations as combinations_of
 from itertools import islice, product
 
 import numpy as np
@@ -52,8 +53,11 @@ MAP = (14, 6)
 """Columns and rows of the wall's map that places are taken from."""
 NUDGES_MM = (-20.0, -8.0, 8.0, 20.0)
 """[mm] by which an entry is moved in refining; project choice."""
-SMALL = 5_000
-"""Combinations up to which a space without ways to lay is gone through by its bounds; project choice."""
+SMALL, SMALLEST = 5_000, 600
+"""Combinations up to which a space without ways to lay is climbed by one and two choices at a time, and up to which it is gone through
+by its bounds; project choice."""
+CLIMBS = 9
+"""Times a climb begins anew at most; project choice."""
 
 
 @dataclass(frozen=True)
@@ -69,7 +73,7 @@ class Effort:
     weighed: int = 20
     shown: int = 4
     samples: int = SAMPLES
-    small: int = 400
+    small: int = 240
 
 
 AS_IT_IS, HOLE, FEEDS, HOMES, ONE_BY_ONE, WEIGHING, HOW_SURE, WHY_NOT, DONE = (
@@ -211,12 +215,12 @@ def search(
     yield _answer(plan, board, FEEDS, 0.08)
     board.add(feeds)
     yield _answer(plan, board, FEEDS, 0.12)
-    if _exhausted(board):
-        yield _answer(plan, board, ONE_BY_ONE, 0.3)
-    for k in range(len(start.turbos)):
+    small = _exhausted(board)
+    yield _answer(plan, board, ONE_BY_ONE if small else FEEDS, 0.3 if small else 0.13)
+    for k in range(0 if small else len(start.turbos)):
         for done, _ in enumerate(_homes(board, k), 1):
             yield _answer(plan, board, HOMES, 0.12 + 0.38 * (k + min(done / 6.0, 1.0)) / len(start.turbos))
-    for n in range(effort.rounds):
+    for n in range(1 if small else effort.rounds):
         _refine(board)
         yield _answer(plan, board, ONE_BY_ONE, 0.55 + 0.15 * (n + 1) / effort.rounds)
     _weigh(board)
@@ -412,7 +416,11 @@ def combinations(base: Plan) -> list[tuple[tuple[str, int, str], ...]] | None:
 
 def combined(base: Plan, values: tuple[tuple[str, int, str], ...]) -> Plan | None:
     """Return the plan with a combination of values; None if it cannot be."""
-    plan = base
+    return combined_from(base, base, values)
+
+
+def combined_from(base: Plan, plan: Plan, values: tuple[tuple[str, int, str], ...]) -> Plan | None:
+    """Return a plan with some values put, within what another plan allows; None if it cannot be."""
     try:
         for name, k, value in values:
             if CHOICES[name].applies(plan, k):
@@ -423,25 +431,108 @@ def combined(base: Plan, values: tuple[tuple[str, int, str], ...]) -> Plan | Non
 
 
 def _exhausted(board: _Board) -> bool:
-    """Go through a small space by its bounds, best first: a plan whose pressure side alone holds no better than the best plan
-    known need not be looked at. Return whether the space is small."""
+    """Go through a small space: whole, by its bounds, or where it is larger by climbing. Return whether the space is small."""
     listed = combinations(board.base)
     if listed is None:
         return False
-    plans = [p for p in dict.fromkeys(combined(board.base, v) for v in listed) if p is not None]
+    if len(listed) <= SMALLEST:
+        _by_bounds(
+            board, [p for p in dict.fromkeys(combined(board.base, v) for v in listed) if p is not None]
+        )
+    else:
+        _climbed(board, listed)
+    return True
+
+
+def _by_bounds(board: _Board, plans: list[Plan]) -> None:
+    """Look at plans best first: one whose pressure side alone holds no better than the best plan known need not be looked at."""
     if len(plans) <= board.effort.small:
         board.add(plans)
-        return True
+        return
     bounds = dict(zip(plans, board.crew.ask(bound_of, plans), strict=True))
     plans = sorted((p for p in plans if bounds[p] is not None), key=lambda p: bounds[p], reverse=True)  # type: ignore[arg-type, return-value]
-    for n in range(0, board.effort.small, IN_A_GO):
+    for n in range(0, len(plans), IN_A_GO):
         go = plans[n : n + IN_A_GO]
         best = board.best(1)
-        if not go or (best and board.looks[best[0]].whole and board.looks[best[0]].grip >= bounds[go[0]]):  # type: ignore[operator]
+        if best and board.looks[best[0]].whole and board.looks[best[0]].grip >= bounds[go[0]]:  # type: ignore[operator]
             break
         board.add(go)
         board.add(board.best(2), whole=True)
-    return True
+
+
+def _climbed(board: _Board, listed: list[tuple[tuple[str, int, str], ...]]) -> None:
+    """Climb from the best plans known with every tap, changing one choice at a time; where that leads no further, two at a time
+    from the best of all."""
+    axes = [tuple(dict.fromkeys(column)) for column in zip(*listed, strict=True)]
+    pairs = False
+    for _ in range(CLIMBS):
+        _proved(board)
+        starts = _best_of_each(board, "tap")
+        before = [board.looks[p].grip for p in starts]
+        steps: list[tuple[Plan, tuple[tuple[str, int, str], ...]]] = [
+            (p, (v,)) for p in starts for axis in axes for v in axis
+        ]
+        if pairs:
+            good = board.looks[starts[0]].grip.grade
+            others = [p for p in starts[1:MOST_STARTS] if board.looks[p].grip.grade == good]
+            steps = [(starts[0], both) for a, b in combinations_of(axes, 2) for both in product(a, b)]
+            steps += [(p, both) for p in others for both in _pairs(p, axes)]
+        near = (combined_from(board.base, p, step) for p, step in steps)
+        board.add(p for p in near if p is not None)
+        _proved(board)
+        if [board.looks[p].grip for p in _best_of_each(board, "tap")] > before:
+            pairs = False
+        elif pairs:
+            return
+        else:
+            pairs = True
+
+
+def _pairs(
+    plan: Plan, axes: list[tuple[tuple[str, int, str], ...]]
+) -> list[tuple[tuple[str, int, str], tuple[str, int, str]]]:
+    """Return the changes of two choices of a plan at a time; of many numbers those nearest to its own; taps have starts of their own."""
+    near = []
+    for axis in axes:
+        name, k, _ = axis[0]
+        if name == "tap" or len(axis) < 2:
+            continue
+        own = CHOICES[name].value(plan, k)
+        values = list(axis)
+        if len(values) > NEAREST and own != NONE and CHOICES[name].known.numeric:
+            numbers = [v for v in values if v[2] != NONE]
+            values = sorted(numbers, key=partial(_apart, own=float(own)))[:NEAREST]
+        near.append(values)
+    return [both for a, b in combinations_of(near, 2) for both in product(a, b)]
+
+
+def _apart(value: tuple[str, int, str], own: float) -> float:
+    return abs(float(value[2]) - own)
+
+
+NEAREST, MOST_STARTS = 4, 3
+"""Values of a number beside a plan's own, and plans, from which two choices are changed at a time; project choice."""
+
+
+def _proved(board: _Board) -> None:
+    """Look wholly at the best plan with every tap, and at what is best then, until what is best has been looked at so."""
+    for _ in range(MOST_PROOFS):
+        new = [p for p in _best_of_each(board, "tap") if not board.looks[p].whole]
+        if not new:
+            return
+        board.add(new, whole=True)
+
+
+MOST_PROOFS = 8
+"""Times that a bound is taken back in a row before the search goes on; project choice."""
+
+
+def _best_of_each(board: _Board, name: str) -> list[Plan]:
+    """Return the best plan known with each value of a choice, best first."""
+    found: dict[str, Plan] = {}
+    for plan in board.best(len(board.looks)):
+        found.setdefault(CHOICES[name].value(plan, 0), plan)
+    return list(found.values())
 
 
 IN_A_GO = 40
