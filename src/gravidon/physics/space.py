@@ -477,7 +477,7 @@ def bent(corners_m: Array, boxes: Sequence[Keepout], rule: Rule) -> Array | None
                 -1, 2
             ),
             constraints=({"type": "ineq", "fun": room},),
-            options={"maxiter": 40, "ftol": 1e-4},
+            options={"maxiter": 30, "ftol": 1e-4},
         )
     except ValueError:
         return None
@@ -507,20 +507,27 @@ def best_way(path_m: Array, boxes: Sequence[Keepout], rule: Rule) -> Array | Non
     Source: `reach`, `straightened` and `bent` in turn.
     """
     best: Array | None = None
-    for raw in straightened(path_m, boxes, rule) or tuple(
-        _spread(path_m, legs + 1) for legs in range(1, rule.most_legs)
-    ):
-        if best is not None and float(np.linalg.norm(raw[-1] - raw[0])) + BEND_COUNTS_M * (
-            len(raw) - 2
-        ) >= way_cost(best):
+    lines = straightened(path_m, boxes, rule)
+    found = bool(lines)
+    for raw in lines or tuple(_spread(path_m, legs + 1) for legs in (2, 3, 4)):
+        bends = len(raw) - 2
+        if best is not None and (
+            bends > MOST_MORE + len(best) - 2
+            or float(np.linalg.norm(raw[-1] - raw[0])) + BEND_COUNTS_M * bends >= way_cost(best)
+        ):
             break
-        tries = (
-            bent(first, boxes, rule) for first in (raw, _spread(raw))
-        )  # the path's corners may be too close to turn
-        way = next((w for w in tries if w is not None), None if faults(raw, boxes, rule) else raw)
+        way = bent(raw, boxes, rule)
+        if way is None and found and bends > 1:  # the path's own corners may be too close for a hose to turn
+            way = bent(_spread(raw), boxes, rule)
+        if way is None and not faults(raw, boxes, rule):
+            way = raw
         if way is not None and (best is None or way_cost(way) < way_cost(best)):
             best = way
     return _fewer(best, boxes, rule) if best is not None else None
+
+
+MOST_MORE = 1
+"""Bends that a way may have more than one that is known already to be tried; project choice."""
 
 
 def way_cost(corners_m: Array) -> float:

@@ -650,7 +650,11 @@ def _homes_on(base: Plan, plan: Plan, k: int, wall: Wall, most: int) -> Homes:
     if not free:
         return Homes(tuple(dict.fromkeys(there)), ())
     ends = held(base, CHOICES["drain-ends"], k).state == "open"
-    laid = [(spot, drain_way(spot, k, up, blame=False)) for spot in dict.fromkeys(there)]
+    laid: list[tuple[Plan, Way | NoWay]] = []
+    for spot in dict.fromkeys(there):
+        if len(laid) >= GIVE_UP and not any(isinstance(way, Way) for _, way in laid):
+            break
+        laid.append((spot, drain_way(spot, k, up, blame=False)))
     plans = tuple(with_way(spot, k, way, ends) for spot, way in laid if isinstance(way, Way))
     if plans or not laid:
         return Homes(plans, ())
@@ -660,6 +664,8 @@ def _homes_on(base: Plan, plan: Plan, k: int, wall: Wall, most: int) -> Homes:
     return Homes((), (f"{wall.name} wall, {size} drain: {why}",))
 
 
+GIVE_UP = 2
+"""Places of a wall for which there is no way, after which no other is tried; project choice."""
 MOST_PLACES = 5
 """Places of a wall that are told apart; project choice."""
 

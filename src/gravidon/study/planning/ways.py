@@ -182,14 +182,10 @@ def drain_way(plan: Plan, k: int, up: Array | None = None, blame: bool = True) -
     wanted = plan.needs.angle_max_deg.value
     line = goal - start
     off = float(np.degrees(np.arccos(np.clip(-line[2] / max(np.linalg.norm(line), 1e-9), -1.0, 1.0))))
-    levels = [a for a in (wanted, *(x for x in ANGLES_DEG if x > wanted)) if a > off]
-    for sleeved in (False, True) if not it.drain.sleeved else (True,):
-        boxes, tight = _eased(keepouts(plan, 0.5 * hose_outside_m(it), sleeved), np.stack([start, goal]))
-        for angle in levels:
-            corners = _laid(start, goal, boxes, drain_rule(plan, k, up, angle))
-            if corners is not None:
-                return Way(corners, sleeved, tight)
-    if not levels or not space.legs_ok(start[None], goal[None], (), drain_rule(plan, k, up, 90.0))[0]:
+    if (
+        off >= ANGLES_DEG[-1]
+        or not space.legs_ok(start[None], goal[None], (), drain_rule(plan, k, up, 90.0))[0]
+    ):
         drop = -line[2]
         return NoWay(
             (),
@@ -197,13 +193,37 @@ def drain_way(plan: Plan, k: int, up: Array | None = None, blame: bool = True) -
             if drop > 0.0
             else "the fitting stands higher than the stub",
         )
-    return _blamed(plan, k, up) if blame else NoWay((), "something is in the way")
+    ends = np.stack([start, goal])
+    stays = {s: _eased(keepouts(plan, 0.5 * hose_outside_m(it), s), ends) for s in (False, True)}
+    ways = [(s, a) for s in ((True,) if it.drain.sleeved else (False, True)) for a in (wanted, *ANGLES_DEG)]
+    ways = [(s, a) for s, a in ways if a > off and (blame or a in (wanted, ANGLES_DEG[-1]))]
+    for sleeved, angle in dict.fromkeys(ways):  # a straight line is the best way, wherever it may be
+        boxes, tight = stays[sleeved]
+        if not space.faults(ends, boxes, drain_rule(plan, k, up, angle)):
+            return Way(ends, sleeved, tight)
+    boxes, tight = stays[True]
+    loosest = _laid(start, goal, boxes, drain_rule(plan, k, up, ANGLES_DEG[-1]))
+    if loosest is None:  # what asks for more finds no way either
+        return _blamed(plan, k, up) if blame else NoWay((), "something is in the way")
+    for sleeved, angle in dict.fromkeys(ways):
+        if (sleeved, angle) == (True, ANGLES_DEG[-1]):
+            break
+        corners = _laid(start, goal, stays[sleeved][0], drain_rule(plan, k, up, angle))
+        if corners is not None:
+            return Way(corners, sleeved, stays[sleeved][1])
+    return Way(loosest, True, tight)
 
 
 def _laid(start: Array, goal: Array, boxes: Sequence[space.Keepout], rule: space.Rule) -> Array | None:
     """Return the best way between two places [m] (corners, 3); None if there is none."""
     if not space.faults(np.stack([start, goal]), boxes, rule):
         return np.stack([start, goal])
+    path = _path(start, goal, boxes, rule)
+    return space.best_way(path, boxes, rule) if path is not None else None
+
+
+def _path(start: Array, goal: Array, boxes: Sequence[space.Keepout], rule: space.Rule) -> Array | None:
+    """Return the shortest way over cells between two places [m] (corners, 3), not yet bent to a hose; None if there is none."""
     falling = len(rule.up) > 0
     low, high = np.minimum(start, goal) - ROUND_M, np.maximum(start, goal) + ROUND_M
     if falling:  # what must fall never leaves the heights between its ends
@@ -215,11 +235,9 @@ def _laid(start: Array, goal: Array, boxes: Sequence[space.Keepout], rule: space
     found = space.reach(grid, start, rule)
     for cell in _cells_near(grid, goal):
         path = found.path(cell)
-        if path is None:
-            continue
-        path[0] = start
-        path = np.concatenate([path[:-1] if len(path) > 1 else path, goal[None]])
-        return space.best_way(path, boxes, rule)
+        if path is not None:
+            path[0] = start
+            return np.concatenate([path[:-1] if len(path) > 1 else path, goal[None]])
     return None
 
 
@@ -240,21 +258,18 @@ def _blamed(plan: Plan, k: int, up: Array) -> NoWay:
     it = plan.turbos[k]
     start, goal = stub_end(it), fitting_end(it)
     boxes, _ = _eased(keepouts(plan, 0.5 * hose_outside_m(it), True), np.stack([start, goal]))
-    rule = drain_rule(plan, k, up, 90.0)
+    rule = drain_rule(plan, k, up, ANGLES_DEG[-1])
+    if _path(start, goal, boxes, rule) is not None or _path(start, goal, (), rule) is None:
+        return NoWay((), f"a hose that bends to {rule.bend_m * 1e3:.0f} mm finds no room to turn")
     named = tuple(
         name
         for name in dict.fromkeys(b.name for b in boxes)
-        if _laid(start, goal, [b for b in boxes if b.name != name], rule) is not None
+        if _path(start, goal, [b for b in boxes if b.name != name], rule) is not None
     )
+    if len(named) == 1:
+        return NoWay(named, f"{named[0]} in the way")
     if named:
-        return NoWay(
-            named,
-            f"{' and '.join(named)} in the way"
-            if len(named) == 1
-            else f"any of {', '.join(named)} in the way",
-        )
-    if _laid(start, goal, (), rule) is None:
-        return NoWay((), f"a hose that bends to {rule.bend_m * 1e3:.0f} mm finds no room to turn")
+        return NoWay(named, f"any of {', '.join(named)} in the way")
     return NoWay(tuple(dict.fromkeys(b.name for b in boxes)), "several things together in the way")
 
 
