@@ -62,7 +62,7 @@ CLIMBS = 9
 
 @dataclass(frozen=True)
 class Effort:
-    """How hard a search looks, for a plan of one turbo: neighbours a round, rounds, remedies taken a round, places of a wall for
+    """How hard a search looks, for a plan of one turbo: neighbours a round (and of those that are laid round something anew), rounds, remedies taken a round, places of a wall for
     which a way is laid, plans weighed wholly at a time, plans shown, cars tried for each one's probability, combinations of a
     small space looked at."""
 
@@ -74,6 +74,7 @@ class Effort:
     shown: int = 4
     samples: int = SAMPLES
     small: int = 240
+    relaid: int = 14
 
 
 AS_IT_IS, HOLE, FEEDS, HOMES, ONE_BY_ONE, WEIGHING, HOW_SURE, WHY_NOT, DONE = (
@@ -147,6 +148,7 @@ class _Board:
     chance: np.random.Generator
     looks: dict[Plan, Look] = field(default_factory=dict)
     no_way: dict[str, None] = field(default_factory=dict)
+    blocked: set[int] = field(default_factory=set)
     effort: Effort = Effort()
     asked: int = 0
 
@@ -562,13 +564,24 @@ def _homes(board: _Board, k: int) -> Iterator[None]:
             CHOICES["drain-size"].value(falling, k),
         )
         walls = _walls(base, falling, k)
-        asked = [(base, CHOICES["drain-size"].put(falling, k, s), k, w) for s in sizes for w in walls]
-        for found in board.crew.ask(partial(homes_on, most=board.effort.places), asked):
-            board.no_way.update(dict.fromkeys(found.no_way))
-            board.add(found.plans)
+        least = min(
+            sizes, key=lambda v: int(v.removeprefix("-"))
+        )  # where it finds no way, a thicker and stiffer one does not
+        work = partial(homes_on, most=board.effort.places)
+        board.blocked.add(k)
+        for go in (sizes_of(sizes, least), sizes_of(sizes, least, others=True)):
+            asked = [(base, CHOICES["drain-size"].put(falling, k, s), k, w) for s in go for w in walls]
+            for question, found in zip(asked, board.crew.ask(work, asked), strict=True):
+                board.no_way.update(dict.fromkeys(found.no_way))
+                board.add(found.plans)
+                if found.plans:
+                    board.blocked.discard(k)
+                elif least in go:
+                    walls = tuple(w for w in walls if w != question[3])
+                yield
+        if k not in board.blocked:
+            board.add(_turned(board, board.best(2), k))
             yield
-        board.add(_turned(board, board.best(2), k))
-        yield
     good = max((x.grip.grade for x in board.looks.values()), default=0)
     if "scavenge" in ways and ("gravity" not in ways or good == 0 or held(base, by, k).why == SAID):
         board.add(_pumped(base, board.best(2), k))
@@ -579,6 +592,11 @@ def _homes(board: _Board, k: int) -> Iterator[None]:
     crossed = [_with_values(home, feed, k, names) for home in heads for feed in feeds[:KEPT_FEEDS]]
     board.add(p for p in crossed if p is not None)
     yield
+
+
+def sizes_of(sizes: tuple[str, ...], least: str, others: bool = False) -> tuple[str, ...]:
+    """Return the least of some sizes alone, or all the others."""
+    return tuple(v for v in sizes if (v != least) == others)
 
 
 def _with_values(plan: Plan, other: Plan, k: int, names: tuple[str, ...]) -> Plan | None:
@@ -696,7 +714,7 @@ def relaid(base: Plan, plan: Plan, k: int) -> Plan | None:
     """Return a plan with its drain's way laid anew, if that may be; None if there is no way."""
     if not _route_free(base, k) or not by_gravity(plan, k):
         return plan
-    way = drain_way(plan, k)
+    way = drain_way(plan, k, blame=False)
     if isinstance(way, NoWay):
         return None
     return with_way(plan, k, way, ends=held(base, CHOICES["drain-ends"], k).state == "open")
@@ -761,9 +779,14 @@ def _refine(board: _Board) -> None:
     for plan in heads:
         for choice, k in places(plan):
             for value in allowed(base, choice, k, _neighbours(base, plan, choice.name, k)):
-                if value != choice.value(plan, k):
+                stuck = k in board.blocked and choice.name in MOVES_ENDS and by_gravity(plan, k)
+                if value != choice.value(plan, k) and not stuck:
                     asked.append((base, plan, k, choice.name, value))
-    chosen = np.sort(board.chance.permutation(len(asked))[: board.much(board.effort.asked)])
+    order = board.chance.permutation(len(asked))
+    slow = {n for n in order if asked[n][3] in MOVES_ENDS and _bends(asked[n][1], asked[n][2])}
+    late = [n for n in order if n in slow][: board.effort.relaid]
+    rest = [n for n in order if n not in slow][: board.much(board.effort.asked) - len(late)]
+    chosen = sorted((*late, *rest))
     cured = board.crew.ask(partial(mended, most=board.effort.cured), [(base, p) for p in board.best(1)])
     made = board.crew.ask(put_relaid, [asked[i] for i in chosen])
     board.add([p for p in made if p is not None])
@@ -772,6 +795,11 @@ def _refine(board: _Board) -> None:
 
 FACTS = ("engine", "oil", "sump", "shapes", "needs", "conditions", "drawer", "own_parts", "use")
 """What a search never changes: the car, and what is asked of it."""
+
+
+def _bends(plan: Plan, k: int) -> bool:
+    """Return whether a drain has to go round something: then it takes long to lay it anew."""
+    return by_gravity(plan, k) and bool(plan.turbos[k].drain.points)
 
 
 def mended(question: tuple[Plan, Plan], most: int) -> tuple[Plan, ...]:
