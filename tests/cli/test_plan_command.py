@@ -1,7 +1,7 @@
 """`gravidon plan`: plans printed, written, as JSON; locks read; errors on one line."""
 
 import json
-from functools import partial
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
@@ -10,8 +10,9 @@ import pytest
 from gravidon import api
 from gravidon.plan import storage
 from gravidon.plan.demos import demo_plan
+from gravidon.plan.model import Plan
 from gravidon.study.planning import search as searching
-from gravidon.study.planning.search import Effort
+from gravidon.study.planning.search import Answer, Effort
 
 from .test_cli import run
 
@@ -20,7 +21,18 @@ LIGHT = Effort(asked=8, rounds=1, cured=2, places=1, weighed=6, shown=4, samples
 
 @pytest.fixture(autouse=True)
 def _light(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(api._search, "search", partial(searching.search, effort=LIGHT))
+    monkeypatch.setattr(api._search, "search", _once)
+
+
+_FOUND: dict[Plan, list[Answer]] = {}
+REAL = searching.search
+
+
+def _once(plan: Plan, seed: int, crew: Any) -> Iterator[Answer]:
+    """A light search, done once for a plan."""
+    if plan not in _FOUND:
+        _FOUND[plan] = list(REAL(plan, seed, crew, LIGHT))
+    yield from _FOUND[plan]
 
 
 def test_plans_are_printed_and_the_named_ones_written(

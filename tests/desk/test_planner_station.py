@@ -1,5 +1,6 @@
 """The planner and the ideas, by mouse and keyboard, in a real window."""
 
+from collections.abc import Iterator
 from typing import Any
 
 import pytest
@@ -7,15 +8,17 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QToolButton
 
 from gravidon.desk.mishap import MISHAPS
+from gravidon.desk.stations import planner
 from gravidon.desk.stations.planner import PlannerStation
 from gravidon.desk.value_field import ValueField
 from gravidon.plan import paths, storage
-from gravidon.plan.model import Hold
+from gravidon.plan.model import Hold, Plan
+from gravidon.study.planning import search as searching
 from gravidon.study.planning.choices import CHOICES
 from gravidon.study.planning.compare import state_of
 from gravidon.study.planning.crew import Alone, Workers
 from gravidon.study.planning.freedom import WONTS, held, with_hold
-from gravidon.study.planning.search import Effort
+from gravidon.study.planning.search import Answer, Effort
 from gravidon.study.verdict.trials import trial
 
 
@@ -24,6 +27,20 @@ def _light(monkeypatch: pytest.MonkeyPatch) -> None:
     """A search of a few plans, done by the window's own thread of work."""
     monkeypatch.setattr(PlannerStation, "crew_of", Alone)
     monkeypatch.setattr(PlannerStation, "effort", Effort(8, 1, 2, 1, 6, 4, 3))
+    monkeypatch.setattr(planner, "search", _once)
+
+
+_FOUND: dict[Plan, list[Answer]] = {}
+
+
+def _once(plan: Plan, seed: int, crew: Any, effort: Effort) -> Iterator[Answer]:
+    """A search by the window's own thread, done once for a plan; one in worker processes is always done."""
+    if not isinstance(crew, Alone):
+        yield from searching.search(plan, seed, crew, effort)
+        return
+    if plan not in _FOUND:
+        _FOUND[plan] = list(searching.search(plan, seed, crew, effort))
+    yield from _FOUND[plan]
 
 
 def planned(window: Any, qtbot: Any) -> PlannerStation:
@@ -31,7 +48,7 @@ def planned(window: Any, qtbot: Any) -> PlannerStation:
     station = window.station
     assert isinstance(station, PlannerStation)
     qtbot.waitUntil(lambda: not station.busy and station.answer is not None, timeout=60_000)
-    qtbot.waitUntil(lambda: len(station.cards) == len(station.shown()), timeout=5_000)
+    qtbot.waitUntil(lambda: tuple(c.ranked for c in station.cards) == station.shown(), timeout=5_000)
     return station
 
 
@@ -41,7 +58,7 @@ def test_one_key_makes_plans_and_one_click_takes_one(window: Any, qtbot: Any) ->
     qtbot.keyClick(window, Qt.Key.Key_M, Qt.KeyboardModifier.ControlModifier)
     station = window.station
     qtbot.waitUntil(lambda: not station.busy and station.answer is not None, timeout=60_000)
-    qtbot.waitUntil(lambda: bool(station.cards), timeout=5_000)
+    qtbot.waitUntil(lambda: tuple(c.ranked for c in station.cards) == station.shown(), timeout=5_000)
     assert station.answer.final
     assert {n for r in station.shown() for n in r.names} >= {"safest", "least money"}
     card = station.cards[0]

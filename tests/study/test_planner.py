@@ -114,8 +114,7 @@ def test_answers_come_early_and_only_get_better() -> None:
     [
         ("entry-means=tapped,bulkhead",),
         ("entry-wall=right", "entry-place=-60..-30"),
-        ("restrictor=1.8..2.2", "tap"),
-        ("drain-size", "drain-ends", "clock"),
+        ("drain-size", "drain-ends", "clock", "restrictor=1.8..2.2"),
         ("route", "entry-place", "entry-wall"),
     ],
     ids=lambda t: t[0],
