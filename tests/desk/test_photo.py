@@ -8,12 +8,14 @@ import pytest
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QColor, QImage, QPainter, QPolygonF, QTransform
 
-from gravidon.desk.photo_dialog import PhotoDialog, known_places, packed, with_photo
+from gravidon.desk.photo_dialog import PhotoDialog, known_places, packed
 from gravidon.draw import photo as drawn
 from gravidon.errors import GravidonError
 from gravidon.plan import storage
+from gravidon.plan.demos import demo_plan
 from gravidon.plan.model import Photo
-from gravidon.study.home.photos import accuracy_m, heights_off_mm, matrix
+from gravidon.study.home.photos import accuracy_m, heights_off_mm, matrix, with_photo
+from gravidon.study.planning.search import taken_up, without_ideas
 from gravidon.study.verdict.certainty import uncertain_inputs
 
 SHEET_PX = [(420.0, 210.0), (700.0, 260.0), (680.0, 650.0), (400.0, 600.0)]
@@ -107,6 +109,19 @@ def test_a_photos_accuracy_enters_the_tolerances(window: Any, qtbot: Any) -> Non
     assert all(u.name != "heights off the photo" for u in uncertain_inputs(window.session.plan))
 
 
+def test_the_planner_counts_a_photos_accuracy_and_gives_the_picture_back(window: Any) -> None:
+    """Clicks 40 px apart make heights good to centimetres: what is tried knows it, and what is taken has the whole photo again."""
+    photo = Photo(
+        view="front", name="p", picture=packed(picture()), clicks=((100, 700), (140, 700), (100, 400), (900, 400), (500, 400)),
+        distance_mm=600.0,
+    )  # fmt: skip
+    plan = with_photo(window.session.plan, "front", photo)
+    tried = without_ideas(plan)
+    assert heights_off_mm(tried) == heights_off_mm(plan) > 20.0
+    assert len(tried.photos[0].picture) < 20
+    assert taken_up(plan, tried).photos == (photo,)
+
+
 def test_clicks_are_nudged_and_taken_back_by_keys(window: Any, qtbot: Any) -> None:
     dialog = laid(window, qtbot)
     click(dialog, qtbot, (300.0, 300.0))
@@ -132,6 +147,7 @@ def test_clicks_that_lay_it_nowhere_are_told() -> None:
     photo = Photo(view="front", name="p", picture="AAAAAAAA", clicks=((5, 5),) * 5)
     with pytest.raises(GravidonError, match="photo's clicks"):
         matrix(photo)
+    assert heights_off_mm(with_photo(demo_plan(), "front", photo)) == 0.0
 
 
 def test_every_view_has_places_to_anchor_at(window: Any) -> None:

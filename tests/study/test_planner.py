@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from gravidon.plan import paths
 from gravidon.plan.demos import demo_plan
-from gravidon.plan.model import Plan, Point, Shape
+from gravidon.plan.model import Hold, Plan, Point, Shape
 from gravidon.study.planning import search as searching
 from gravidon.study.planning.choices import CHOICES
 from gravidon.study.planning.crew import Workers
@@ -135,6 +135,18 @@ def test_a_value_that_is_locked_out_is_left() -> None:
     answer = last(plan)
     assert answer.ranked
     assert all(r.plan.turbos[0].drain.fitting.means == "weld bung" for r in answer.ranked)
+
+
+@pytest.mark.parametrize(
+    ("choice", "only"), [("tap", "a tap that was renamed"), ("entry-means", "glued"), ("feed-size", "-5")]
+)
+def test_a_hold_that_lets_nothing_through_is_an_answer(choice: str, only: str) -> None:
+    """A value that the plan no longer has: no plan, and it is said which choice is to blame."""
+    plan = with_hold(demo_plan("coupe"), Hold(choice=choice, state="limited", only=(only,)))
+    answer = last(plan)
+    assert answer.final
+    assert answer.ranked == ()
+    assert CHOICES[choice].words in answer.no_way[0]
 
 
 # --- small spaces ----------------------------------------------------------------------------------

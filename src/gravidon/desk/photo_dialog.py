@@ -35,7 +35,7 @@ from gravidon.errors import GravidonError
 from gravidon.plan import units
 from gravidon.plan.model import Photo, Plan
 from gravidon.plan.model_photo import CLICKS, View
-from gravidon.study.home.photos import accuracy_m, off_m
+from gravidon.study.home.photos import accuracy_m, off_m, with_photo
 from gravidon.study.solve.assemble import box_of, point
 from gravidon.study.solve.drain_route import flange_centre
 
@@ -357,12 +357,6 @@ class PhotoDialog(QDialog):
             self.told.setText(str(error).splitlines()[0])
             return
         self.accept()
-
-
-def with_photo(plan: Plan, view: View, photo: Photo | None) -> Plan:
-    """Return the plan with a photo under a view, or with none."""
-    rest = tuple(p for p in plan.photos if p.view != view)
-    return plan.model_copy(update={"photos": (*rest, photo) if photo is not None else rest})
 
 
 class PhotoButton(QToolButton):

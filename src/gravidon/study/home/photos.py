@@ -11,7 +11,7 @@ from gravidon.errors import InputError
 from gravidon.physics import rectify
 from gravidon.physics.arrays import Array
 from gravidon.plan.model import Plan
-from gravidon.plan.model_photo import Photo
+from gravidon.plan.model_photo import Photo, View
 
 
 def maker(photo: Photo) -> Callable[[Array], Array]:
@@ -56,6 +56,19 @@ def off_m(photo: Photo) -> float:
 
 
 def heights_off_mm(plan: Plan) -> float:
-    """Return how far heights read off a plan's photos may be off [mm], 95 %: of the best one that shows heights; 0 without one."""
-    found = [off_m(p) * 1e3 for p in plan.photos if p.view != "above" and p.shown]
+    """Return how far heights read off a plan's photos may be off [mm], 95 %: of the best one that shows heights; 0 without one,
+    and for one that its clicks lay nowhere."""
+    found = []
+    for photo in plan.photos:
+        if photo.view != "above" and photo.shown:
+            try:
+                found.append(off_m(photo) * 1e3)
+            except InputError:
+                continue
     return min(found, default=0.0)
+
+
+def with_photo(plan: Plan, view: View, photo: Photo | None) -> Plan:
+    """Return the plan with a photo under a view, or with none."""
+    rest = tuple(p for p in plan.photos if p.view != view)
+    return plan.model_copy(update={"photos": (*rest, photo) if photo is not None else rest})

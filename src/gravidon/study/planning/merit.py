@@ -7,7 +7,6 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from gravidon.errors import GravidonError
 from gravidon.plan.model import Plan
 from gravidon.study.judge.home import HOME, RESERVE
 from gravidon.study.judge.mounting import MOUNTING
@@ -77,8 +76,6 @@ def lowest_of(grade: np.ndarray, margin: np.ndarray) -> list[tuple[int, float]]:
 FED = tuple(q for q in SUPPLY if q is not SOAK)
 QUICK = tuple(q for q in (*SUPPLY, *HOME, *RUN, *MOUNTING) if q not in (RESERVE, SOAK))
 
-Judge = Callable[[Plan], Grip]
-
 
 def supply_grip(plan: Plan) -> Grip:
     """Return how well the pressure side holds: at least as good as the whole, and two hundred times a second.
@@ -86,14 +83,6 @@ def supply_grip(plan: Plan) -> Grip:
     Raises: GravidonError if the plan cannot be computed.
     """
     return grip(_lowest(FED, evaluate(plan)))
-
-
-def quick_grip(plan: Plan) -> Grip:
-    """Return how well a plan holds but for what is dear to work out: at least as good as the whole.
-
-    Raises: GravidonError if the plan cannot be computed.
-    """
-    return grip(_lowest(QUICK, evaluate(plan)))
 
 
 def whole_grip(e: Evaluation, findings: tuple[Finding, ...]) -> Grip:
@@ -203,14 +192,6 @@ def with_chance(plan: Plan, weighed: Merit, samples: int = SAMPLES, seed: int = 
     *_, last = certainty(plan, samples, seed)
     holds, watch, _ = last.whole
     return replace(weighed, sure=holds, unfailing=holds + watch)
-
-
-def merit_or_none(plan: Plan) -> Merit | None:
-    """Return a plan weighed; None for one that cannot be computed."""
-    try:
-        return merit(plan)
-    except GravidonError:
-        return None
 
 
 @dataclass(frozen=True)

@@ -204,15 +204,19 @@ def search(
     near = Alone()
     # the first answers come from this thread: workers are still starting
     board.crew = near
-    seeds = _within(start, start)
-    board.add(seeds, whole=True)
+    within = _within(start, start)
+    board.add([within], whole=True)
+    if not board.looks:  # a hold lets nothing through that the plan has
+        words = ", ".join(CHOICES[name].words for name in broken(start, within))
+        yield Answer(plan, (), (), (f"what is held lets nothing through: {words}",), DONE, 1.0, 0, True)
+        return
     yield _answer(plan, board, AS_IT_IS, 0.02)
-    board.add(_feeds(board, seeds[0], 0, first=True)[:1], whole=True)
+    board.add(_feeds(board, within, 0, first=True)[:1], whole=True)
     yield _answer(plan, board, HOLE, 0.04)
     board.crew = crew or near
-    feeds = seeds
+    feeds = [within]
     for k in range(len(start.turbos)):
-        feeds = _feeds(board, feeds[0], k)
+        feeds = _feeds(board, feeds[0], k) or feeds
     board.add(feeds[:1], whole=True)
     yield _answer(plan, board, FEEDS, 0.08)
     board.add(feeds)
@@ -242,8 +246,15 @@ def search(
 
 
 def without_ideas(plan: Plan) -> Plan:
-    """Return the plan without its ideas and photos: they are no part of what is tried."""
-    return plan.model_copy(update={"ideas": (), "photos": ()}) if plan.ideas or plan.photos else plan
+    """Return the plan as it is tried: without its ideas, and of its photos only how they lie, for heights are as good as they are."""
+    if not plan.ideas and not plan.photos:
+        return plan
+    laid = tuple(p.model_copy(update={"picture": NO_PICTURE}) for p in plan.photos)
+    return plan.model_copy(update={"ideas": (), "photos": laid})
+
+
+NO_PICTURE = "AAAAAAAA"
+"""Six empty bytes, base64: a photo's picture where only its clicks matter."""
 
 
 def taken_up(plan: Plan, found: Plan) -> Plan:
@@ -251,7 +262,7 @@ def taken_up(plan: Plan, found: Plan) -> Plan:
     return found.model_copy(update={"ideas": plan.ideas, "photos": plan.photos})
 
 
-def _within(base: Plan, plan: Plan) -> list[Plan]:
+def _within(base: Plan, plan: Plan) -> Plan:
     """Return the plan as it stands; where a hold does not let it through, with the first value that the hold lets."""
     for choice, k in places(plan):
         if choice.name not in broken(base, plan):
@@ -264,7 +275,7 @@ def _within(base: Plan, plan: Plan) -> list[Plan]:
             if not broken(base, made) or choice.name not in broken(base, made):
                 plan = made
                 break
-    return [plan]
+    return plan
 
 
 def _chance(question: tuple[Plan, Merit], samples: int, seed: int) -> Merit:
