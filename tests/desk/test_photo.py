@@ -15,7 +15,7 @@ from gravidon.plan import storage
 from gravidon.plan.demos import demo_plan
 from gravidon.plan.model import Photo
 from gravidon.study.home.photos import accuracy_m, heights_off_mm, matrix, with_photo
-from gravidon.study.planning.search import taken_up, without_ideas
+from gravidon.study.planning.board import taken_up, without_ideas
 from gravidon.study.verdict.certainty import uncertain_inputs
 
 SHEET_PX = [(420.0, 210.0), (700.0, 260.0), (680.0, 650.0), (400.0, 600.0)]

@@ -14,11 +14,12 @@ from gravidon.desk.value_field import ValueField
 from gravidon.plan import paths, storage
 from gravidon.plan.model import Hold, Plan
 from gravidon.study.planning import search as searching
+from gravidon.study.planning.board import Effort
 from gravidon.study.planning.choices import CHOICES
 from gravidon.study.planning.compare import state_of
 from gravidon.study.planning.crew import Alone, Workers
 from gravidon.study.planning.freedom import WONTS, held, with_hold
-from gravidon.study.planning.search import Answer, Effort
+from gravidon.study.planning.search import Answer
 from gravidon.study.verdict.trials import trial
 
 

@@ -19,7 +19,7 @@ from gravidon.study.planning.freedom import (
     with_hold,
     without_hold,
 )
-from gravidon.study.planning.search import put_relaid
+from gravidon.study.planning.homes import put_relaid
 
 EVERY = [(name, choice.name, k) for name in NAMES for choice, k in places(demo_plan(name))]
 

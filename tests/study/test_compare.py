@@ -18,7 +18,7 @@ from gravidon.study.planning.compare import (
     with_idea,
     without_idea,
 )
-from gravidon.study.planning.search import put_relaid
+from gravidon.study.planning.homes import put_relaid
 from gravidon.study.verdict.trials import trial
 
 

@@ -10,14 +10,17 @@ from gravidon.plan import paths
 from gravidon.plan.demos import demo_plan
 from gravidon.plan.model import Hold, Plan, Point, Shape
 from gravidon.study.planning import search as searching
+from gravidon.study.planning.board import Effort
 from gravidon.study.planning.choices import CHOICES
 from gravidon.study.planning.crew import Workers
 from gravidon.study.planning.freedom import broken, read_hold, with_hold
-from gravidon.study.planning.look import look_whole
+from gravidon.study.planning.look import look, look_whole
 from gravidon.study.planning.merit import AXES, Grip, Merit, dominates, front, weighed
 from gravidon.study.planning.names import NAMED, named
 from gravidon.study.planning.reasons import gives_up, lost_words, shared, why_not
-from gravidon.study.planning.search import Answer, Effort, Ranked, combinations, combined, search
+from gravidon.study.planning.refine import FACTS
+from gravidon.study.planning.search import Answer, Ranked, search
+from gravidon.study.planning.small import bound_of, combinations, combined
 from gravidon.study.planning.ways import NoWay, Way, drain_way, feed_way, with_feed_way, with_way
 from gravidon.study.solve.evaluate import evaluate
 from gravidon.study.verdict.trials import trial
@@ -74,7 +77,7 @@ def test_every_plan_shown_is_what_it_says(estate: Answer) -> None:
 
 def test_the_car_is_never_changed(estate: Answer) -> None:
     for r in estate.ranked:
-        for name in searching.FACTS:
+        for name in FACTS:
             assert getattr(r.plan, name) == getattr(estate.plan, name), name
 
 
@@ -253,11 +256,11 @@ def test_names_go_to_the_least_of_each(found: list[Merit]) -> None:
 def test_a_quick_look_never_says_less_than_a_whole_one(bore: float, name: str) -> None:
     """It judges less, so it is a bound: that is what lets a search leave plans unseen."""
     plan = CHOICES["restrictor"].put(demo_plan(name), 0, f"{bore:.1f}")
-    quick, whole = searching.look(plan), look_whole(plan)
+    quick, whole = look(plan), look_whole(plan)
     assert quick is not None
     assert whole is not None
     assert quick.grip >= whole.grip
-    assert searching.bound_of(plan) >= quick.grip  # type: ignore[operator]
+    assert bound_of(plan) >= quick.grip  # type: ignore[operator]
 
 
 # --- reasons --------------------------------------------------------------------------------------

@@ -42,7 +42,8 @@ def add(commands: Any) -> None:
 def run(options: argparse.Namespace) -> int:
     """Print the plans; write the named ones where a folder is given; 0 if one does not fail."""
     from gravidon import api
-    from gravidon.study.planning.search import Answer, taken_up
+    from gravidon.study.planning.board import taken_up
+    from gravidon.study.planning.search import Answer
 
     plan = api.lock(plan_named(options.plan), *options.lock)
     answer: Answer = api.plans(plan, options.seed, max(options.workers, 0))

@@ -32,6 +32,7 @@ from gravidon.draw.ink import Ink
 from gravidon.errors import GravidonError
 from gravidon.plan.model import Idea, Plan
 from gravidon.plan.units import Family
+from gravidon.study.planning.board import without_ideas
 from gravidon.study.planning.compare import (
     Difference,
     Outcome,
@@ -44,7 +45,6 @@ from gravidon.study.planning.compare import (
     without_idea,
 )
 from gravidon.study.planning.merit import AXES, Merit, merit
-from gravidon.study.planning.search import without_ideas
 
 MOST = 2
 """Ideas laid beside the plan at a time."""

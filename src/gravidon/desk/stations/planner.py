@@ -34,6 +34,7 @@ from gravidon.draw.geometry.elevation import VIEWS, View
 from gravidon.draw.ink import Ink
 from gravidon.errors import GravidonError
 from gravidon.plan.model import Idea, Plan
+from gravidon.study.planning.board import USUAL, Effort, without_ideas
 from gravidon.study.planning.choices import Choice, places
 from gravidon.study.planning.compare import state_of, with_idea
 from gravidon.study.planning.crew import Crew, Stopped, Workers
@@ -41,7 +42,7 @@ from gravidon.study.planning.freedom import allowed, held
 from gravidon.study.planning.merit import AXES, economy, whole_grip
 from gravidon.study.planning.names import SAFEST
 from gravidon.study.planning.reasons import WhyNot, lost_words, shared, why_not
-from gravidon.study.planning.search import Answer, Effort, Ranked, search, without_ideas
+from gravidon.study.planning.search import Answer, Ranked, search
 from gravidon.study.solve.wall import name_of_wall
 from gravidon.words.text import tr
 
@@ -148,7 +149,7 @@ class PlannerStation(Station):
     flagged = False
     crew_of: ClassVar[Callable[[], Crew]] = Workers
     """Who does the work of a search."""
-    effort: ClassVar[Effort] = Effort()
+    effort: ClassVar[Effort] = USUAL
     """How hard it looks."""
 
     def build(self) -> None:

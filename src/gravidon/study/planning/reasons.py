@@ -10,9 +10,10 @@ from gravidon.plan.model import Plan
 from gravidon.plan.units import Family, show
 from gravidon.study.planning.choices import CHOICES, Choice, places
 from gravidon.study.planning.freedom import held, lets
+from gravidon.study.planning.homes import put_relaid
 from gravidon.study.planning.look import Broke, look_whole
 from gravidon.study.planning.merit import BY_AXIS, INVASIVE, Merit
-from gravidon.study.planning.search import Alternative, Ranked, put_relaid
+from gravidon.study.planning.search import Alternative, Ranked
 from gravidon.study.solve.assemble import point
 
 WORTH_SAYING = {
