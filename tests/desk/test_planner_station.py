@@ -80,7 +80,7 @@ def test_plans_are_pointed_at_hung_and_taken_by_keys(window: Any, qtbot: Any) ->
     assert station.canvas.view == "side"
     qtbot.keyClick(station.canvas, Qt.Key.Key_Right)
     qtbot.keyClick(station.canvas, Qt.Key.Key_Right)
-    assert station.over == "A"
+    assert station.canvas.over == "A"
     assert station.cards[0].property("chosen")
     qtbot.keyClick(station.canvas, Qt.Key.Key_Return)
     assert window.session.undo_label().startswith("take the planner's")
@@ -91,12 +91,12 @@ def test_hovering_a_bob_lifts_its_plan_and_a_tab_is_a_button(window: Any, qtbot:
     station.canvas.repaint()
     letter, rect = station.canvas.picture.bobs[1]
     station.canvas.hovered(rect.center())
-    assert station.over == letter
+    assert station.canvas.over == letter
     key, tab = station.canvas.picture.tabs[4]
     station.canvas.clicked(tab.center())
     assert station.canvas.axis == key == "joints"
     station.canvas.hovered(None)
-    assert station.over is None
+    assert station.canvas.over is None
 
 
 def test_what_one_wont_do_holds_and_is_kept_in_the_file(window: Any, qtbot: Any) -> None:

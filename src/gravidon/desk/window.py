@@ -25,7 +25,7 @@ from PyQt6.QtWidgets import (
 )
 
 from gravidon.desk import output, theme
-from gravidon.desk.commands import Command, CommandBook, CommandSearch, ShortcutSheet
+from gravidon.desk.commands import CommandBook, CommandSearch, ShortcutSheet
 from gravidon.desk.condition_deck import ConditionDeck, tag_of
 from gravidon.desk.dialogs import ConditionsDialog
 from gravidon.desk.findings_pane import FindingsPane
@@ -40,6 +40,7 @@ from gravidon.desk.stations import CHAPTERS, STATIONS
 from gravidon.desk.stations.base import Station
 from gravidon.desk.there import there
 from gravidon.desk.verdict_band import VerdictBand
+from gravidon.desk.window_commands import commands_of
 from gravidon.errors import GravidonError
 from gravidon.plan import demos, storage
 from gravidon.plan.model import Plan
@@ -67,7 +68,7 @@ class MainWindow(QMainWindow):
         known = preferences.get("geometry", "")
         if isinstance(known, str) and known:
             self.restoreGeometry(QByteArray.fromBase64(known.encode("ascii", "ignore")))
-        self.book = CommandBook(self, self._commands())
+        self.book = CommandBook(self, commands_of(self))
         self._made: dict[int, Station] = {}
         self._build()
         self.autosave = QTimer(self)
@@ -185,72 +186,6 @@ class MainWindow(QMainWindow):
 
     def _open_recent(self, path: Path, _: bool = False) -> None:
         self.open_path(path)
-
-    def _commands(self) -> list[Command]:
-        session = self.session
-        stations = [
-            Command("View", f"Go to {s.name}", s.shortcut, partial(self.go_to, s.key), s.also)
-            for s in STATIONS
-        ]
-        return [
-            Command("Plan", "New plan: what do you know? …", "Ctrl+N", self.new_plan),
-            *(
-                Command("Plan", f"Demo: {title}", "", partial(self.open_demo, name))
-                for name, title in demos.TITLES.items()
-            ),
-            Command("Plan", "Open …", "Ctrl+O", self.open_dialog),
-            Command("Plan", "Save", "Ctrl+S", self.save),
-            Command("Plan", "Save as …", "Ctrl+Shift+S", self.save_as),
-            Command("Plan", "Rename …", "", self.rename),
-            Command("Plan", "Operating conditions …", "Ctrl+E", self.edit_conditions),
-            Command("Plan", "Limits …", "Ctrl+L", self.edit_limits),
-            Command(
-                "Plan",
-                "Make plans …",
-                "Ctrl+M",
-                self.make_plans,
-                "planner best search safest cheapest why not",
-            ),
-            Command("Plan", "Shop sheet as PDF …", "Ctrl+P", lambda: self.save_sheet("pdf")),
-            Command("Plan", "Shop sheet as HTML …", "", lambda: self.save_sheet("html")),
-            Command("Plan", "Print the shop sheet …", "Ctrl+Shift+P", self.print_sheet),
-            Command("Plan", "Copy the picture", "Ctrl+Shift+C", self.copy_picture),
-            Command("Plan", "Save the picture as SVG or PNG …", "", self.save_picture),
-            Command("Plan", "Save a report of what went wrong …", "", self.save_report),
-            Command("Plan", "Quit", "Ctrl+Q", self.close),
-            Command("Edit", "Undo", "Ctrl+Z", session.undo),
-            Command("Edit", "Redo", "Ctrl+Shift+Z or Ctrl+Y", session.redo),
-            *stations,
-            Command(
-                "View", "Next condition", "Ctrl+]", lambda: session.choose_condition(session.condition + 1)
-            ),
-            Command(
-                "View",
-                "Previous condition",
-                "Ctrl+[",
-                lambda: session.choose_condition(session.condition - 1),
-            ),
-            Command("View", "Next station", "Ctrl+PgDown", lambda: self.walk(1)),
-            Command("View", "Previous station", "Ctrl+PgUp", lambda: self.walk(-1)),
-            Command(
-                "View",
-                "All findings, in a list",
-                "F9",
-                self.toggle_findings,
-                "faults problems wrong why smoke",
-            ),
-            Command("View", "Next finding", "F8", lambda: self.findings.step(1)),
-            Command("View", "Previous finding", "Shift+F8", lambda: self.findings.step(-1)),
-            Command("View", "Apply the finding's first remedy", "Ctrl+Return", self.apply_first_remedy),
-            Command("View", "Switch units", "Ctrl+U", self.switch_units),
-            Command("View", "Switch light and dark theme", "Ctrl+D", self.switch_theme),
-            Command(
-                "View", "Motion on or off", "", self.switch_motion, "animation animate moving still creep"
-            ),
-            Command("Help", "Handbook for this place", "F1", self.show_help),
-            Command("Help", "Find a command …", "Ctrl+K", self.search_commands),
-            Command("Help", "Keys", "Ctrl+/", self.show_keys),
-        ]
 
     # --- showing ---------------------------------------------------------------------------
 

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Hashable, Iterator
+from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import partial
 
-from PyQt6.QtCore import QPointF, QSize, Qt
-from PyQt6.QtGui import QKeyEvent, QPainter
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QCheckBox,
     QHBoxLayout,
@@ -21,14 +20,12 @@ from PyQt6.QtWidgets import (
     QVBoxLayout,
 )
 
-from gravidon.desk.canvas import Canvas
+from gravidon.desk.fan_canvas import FanCanvas
 from gravidon.desk.job import Job
 from gravidon.desk.stations.base import Station
 from gravidon.desk.table import Cell, Table
 from gravidon.desk.there import there
 from gravidon.draw import fan
-from gravidon.draw.geometry.elevation import VIEWS, View
-from gravidon.draw.ink import Ink
 from gravidon.errors import GravidonError
 from gravidon.plan.model import Idea, Plan
 from gravidon.plan.units import Family
@@ -44,7 +41,7 @@ from gravidon.study.planning.compare import (
     with_idea,
     without_idea,
 )
-from gravidon.study.planning.merit import AXES, Merit, merit
+from gravidon.study.planning.merit import Merit, merit
 
 MOST = 2
 """Ideas laid beside the plan at a time."""
@@ -86,71 +83,6 @@ def comparison(plan: Plan, ideas: tuple[Idea, ...], family: Family) -> Iterator[
         yield Comparison(now, own, tuple(found))
 
 
-class IdeasCanvas(Canvas):
-    """The plan and the ideas drawn over each other in the car, and hung by a merit; digits choose it, V turns the car."""
-
-    station: IdeasStation
-
-    def __init__(self, station: IdeasStation) -> None:
-        super().__init__(station, "Plan and ideas drawn over each other", (480, 216))
-        self.picture = fan.FanPicture()
-        self.view: View = "front"
-        self.axis = AXES[0].key
-        self.over: str | None = None
-
-    def sizeHint(self) -> QSize:
-        """Wide and low: what stands under it is wanted in sight."""
-        return QSize(720, 224)
-
-    def ground_key(self) -> Hashable:
-        """The picture stays while nothing in it changes."""
-        s = self.station.session
-        return (s.evaluation, s.condition, s.family, self.view, self.axis, self.over, self.station.strands())
-
-    def paint_ground(self, painter: QPainter) -> None:
-        """Draw the car with the plan and the ideas."""
-        s = self.station.session
-        self.picture = fan.paint(
-            Ink(painter, self.station.colours, s.family),
-            self.area,
-            s.evaluation,
-            s.condition,
-            self.view,
-            self.station.strands(),
-            self.axis,
-            self.over,
-        )
-
-    def hovered(self, at: QPointF | None) -> None:
-        """Lift what is under the mouse."""
-        over = self.picture.plan_at(at) if at is not None else None
-        tab = self.picture.axis_at(at) if at is not None else ""
-        self.setCursor(Qt.CursorShape.PointingHandCursor if tab else Qt.CursorShape.ArrowCursor)
-        if over != self.over:
-            self.over = over
-            self.update()
-
-    def clicked(self, at: QPointF) -> None:
-        """Choose a merit."""
-        tab = self.picture.axis_at(at)
-        if tab:
-            self.axis = tab
-            self.update()
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Digits choose the merit, V turns the car."""
-        text = event.text() if event is not None else ""
-        if text.isdigit() and 1 <= int(text) <= len(AXES):
-            self.axis = AXES[int(text) - 1].key
-            self.update()
-        elif text.lower() == "v":
-            order = list(VIEWS)
-            self.view = order[(order.index(self.view) + 1) % len(order)]
-            self.update()
-        else:
-            super().keyPressEvent(event)
-
-
 class IdeasStation(Station):
     """A few states of the plan, kept and compared."""
 
@@ -171,7 +103,8 @@ class IdeasStation(Station):
         row.addLayout(self._left())
         right = QVBoxLayout()
         right.setSpacing(6)
-        self.canvas = IdeasCanvas(self)
+        self.canvas = FanCanvas(self, "Plan and ideas drawn over each other", self.strands)
+        self.canvas.setToolTip("V turns the car; 1 to 7 choose what the plans hang by")
         right.addWidget(self.canvas, 3)
         self.told = QLabel()
         self.told.setWordWrap(True)

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Hashable, Iterator
+from collections.abc import Callable, Iterator
 from functools import partial
 from typing import Any, ClassVar
 
-from PyQt6.QtCore import QPointF, QSize, Qt, QTimer
-from PyQt6.QtGui import QKeyEvent, QPainter, QResizeEvent
+from PyQt6.QtCore import QTimer
+from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import (
     QComboBox,
     QGridLayout,
@@ -23,7 +23,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from gravidon.desk.canvas import Canvas
+from gravidon.desk.fan_canvas import FanCanvas
 from gravidon.desk.holds_list import HoldsList
 from gravidon.desk.job import Job
 from gravidon.desk.plan_card import PlanCard
@@ -31,7 +31,6 @@ from gravidon.desk.stations.base import Station
 from gravidon.desk.there import emptied, there
 from gravidon.draw import fan
 from gravidon.draw.geometry.elevation import VIEWS, View
-from gravidon.draw.ink import Ink
 from gravidon.errors import GravidonError
 from gravidon.plan.model import Idea, Plan
 from gravidon.study.planning.board import USUAL, Effort, without_ideas
@@ -39,7 +38,7 @@ from gravidon.study.planning.choices import Choice, places
 from gravidon.study.planning.compare import state_of, with_idea
 from gravidon.study.planning.crew import Crew, Stopped, Workers
 from gravidon.study.planning.freedom import allowed, held
-from gravidon.study.planning.merit import AXES, economy, whole_grip
+from gravidon.study.planning.merit import economy, whole_grip
 from gravidon.study.planning.names import SAFEST
 from gravidon.study.planning.reasons import WhyNot, lost_words, shared, why_not
 from gravidon.study.planning.search import Answer, Ranked, search
@@ -52,91 +51,6 @@ CARDS_LEAST, WHY_HIGH, CARD_LEAST, CARD_GAP = 60, 230, 168, 8
 """[px] least height of the cards, height of why not, least width of a card, and between two; project choice."""
 HOLDS_WIDE, HOLDS_NARROW, NARROW = 282, 252, 900
 """[px] width of what may change, in a wide window and in a narrow one, and where that begins; project choice."""
-
-
-class FanCanvas(Canvas):
-    """The plans as strands and plumb lines: point at one to lift it, keys 1 to 7 choose the merit, arrows walk the plans."""
-
-    station: PlannerStation
-
-    def __init__(self, station: PlannerStation) -> None:
-        super().__init__(station, "The plans in the car, and by their merits", (430, 236))
-        self.picture = fan.FanPicture()
-        self.view: View = "front"
-        self.axis = AXES[0].key
-
-    def sizeHint(self) -> QSize:
-        """Wide and low: what stands under it is wanted in sight."""
-        return QSize(760, 240)
-
-    def ground_key(self) -> Hashable:
-        """The picture stays while nothing in it changes."""
-        s = self.station.session
-        return (
-            s.evaluation,
-            s.condition,
-            s.family,
-            self.view,
-            self.axis,
-            self.station.over,
-            self.station.strands(),
-        )
-
-    def paint_ground(self, painter: QPainter) -> None:
-        """Draw the car with the plans."""
-        s = self.station.session
-        self.picture = fan.paint(
-            Ink(painter, self.station.colours, s.family),
-            self.area.adjusted(0, 0, 0, -2),
-            s.evaluation,
-            s.condition,
-            self.view,
-            self.station.strands(),
-            self.axis,
-            self.station.over,
-            self.station.entry_words(),
-        )
-
-    def hovered(self, at: QPointF | None) -> None:
-        """Lift the plan under the mouse."""
-        letter = self.picture.plan_at(at) if at is not None else None
-        tab = self.picture.axis_at(at) if at is not None else ""
-        self.setCursor(
-            Qt.CursorShape.PointingHandCursor if tab or letter is not None else Qt.CursorShape.ArrowCursor
-        )
-        self.station.point(letter)
-
-    def clicked(self, at: QPointF) -> None:
-        """Choose a merit, or lift a plan."""
-        tab = self.picture.axis_at(at)
-        if tab:
-            self.choose(tab)
-        else:
-            self.station.point(self.picture.plan_at(at))
-
-    def choose(self, axis: str) -> None:
-        """Hang the plans by another merit."""
-        self.axis = axis
-        self.update()
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Digits choose the merit, arrows walk the plans, V turns the car, Return takes the plan that is lifted."""
-        if event is None:
-            return
-        text, key = event.text(), Qt.Key(event.key())
-        letters = [s.letter for s in self.station.strands()]
-        step = {Qt.Key.Key_Right: 1, Qt.Key.Key_Left: -1}.get(key, 0)
-        if text.isdigit() and 1 <= int(text) <= len(AXES):
-            self.choose(AXES[int(text) - 1].key)
-        elif step and letters:
-            now = letters.index(self.station.over) if self.station.over in letters else -1 if step > 0 else 0
-            self.station.point(letters[(now + step) % len(letters)])
-        elif text.lower() == "v":
-            self.station.turn_view()
-        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self.station.take_lifted()
-        else:
-            super().keyPressEvent(event)
 
 
 class PlannerStation(Station):
@@ -155,9 +69,8 @@ class PlannerStation(Station):
     def build(self) -> None:
         """What may change at the left; the picture, the cards, and why not at the right."""
         self.answer: Answer | None = None
-        self.over: str | None = None
         self.crew: Any = None
-        self._now: tuple[Plan, fan.Strand] | None = None
+        self._card_key: object = None
         self._strands: tuple[object, tuple[fan.Strand, ...]] | None = None
         self._asked: list[tuple[Choice, int]] = []
         self.job, self.asking = Job(self), Job(self)
@@ -173,7 +86,12 @@ class PlannerStation(Station):
         right = QVBoxLayout()
         right.setSpacing(6)
         right.addLayout(self._bar())
-        self.canvas = FanCanvas(self)
+        self.canvas = FanCanvas(
+            self, "The plans in the car, and by their merits", self.strands, self.entry_words
+        )
+        self.canvas.pointed.connect(self._lifted)
+        self.canvas.turned.connect(self._show_view)
+        self.canvas.entered.connect(self.take_lifted)
         right.addWidget(self.canvas, 1)
         self.shared = QLabel()
         self.shared.setWordWrap(True)
@@ -214,7 +132,7 @@ class PlannerStation(Station):
             button.setText(view.capitalize())
             button.setToolTip(f"See the car {VIEWS[view]} (V)")
             button.setCheckable(True)
-            button.clicked.connect(partial(self.see, view))
+            button.clicked.connect(partial(self._seen, view))
             self.views[view] = button
             bar.addWidget(button)
         self.why_button = QToolButton()
@@ -284,7 +202,8 @@ class PlannerStation(Station):
         plan = self.session.plan
         if self.crew is None:
             self.crew = type(self).crew_of()
-        self.answer, self.over = None, None
+        self.answer = None
+        self.canvas.lift(None)
         self._running(True)
         self.progress.setValue(0)
         self.job.start(partial(_until_stopped, plan, self.crew, self.effort))
@@ -322,7 +241,7 @@ class PlannerStation(Station):
         told = f"{count} of {answer.tried} looked at"
         self.stage.setText(told if answer.final else f"{capital_stage(answer.stage)}: {told}")
         if before is None and answer.ranked:
-            self.see(_best_view(answer.ranked[0].plan))
+            self.canvas.see(_best_view(answer.ranked[0].plan))
         self._show_answer()
 
     # --- showing -----------------------------------------------------------------------------
@@ -369,8 +288,7 @@ class PlannerStation(Station):
         self.shared.setText(". ".join(words) + "." if words else "")
         QTimer.singleShot(0, self._fill)
         self.canvas.setAccessibleDescription(self.shared.text())
-        for view, button in self.views.items():
-            button.setChecked(view == self.canvas.view)
+        self._show_view()
         self.canvas.update()
 
     def _fill(self) -> None:
@@ -380,7 +298,7 @@ class PlannerStation(Station):
 
     def _fill_cards(self, ranked: tuple[Ranked, ...]) -> None:
         key = (ranked, self.session.family, self.session.theme)
-        if getattr(self, "_card_key", None) == key:
+        if self._card_key == key:
             return
         self._card_key = key
         emptied(self.cards_grid, 0)
@@ -389,7 +307,7 @@ class PlannerStation(Station):
         for n, r in enumerate(ranked):
             others = merits[:n] + merits[n + 1 :]
             card = PlanCard(LETTERS[n], r, others, self.session.family, self.session.theme)
-            card.pointed.connect(lambda letter, on: self.point(letter if on else None))
+            card.pointed.connect(lambda letter, on: self.canvas.lift(letter if on else None))
             card.took.connect(self.take)
             card.kept.connect(self.keep)
             card.compared.connect(self.compare)
@@ -425,26 +343,17 @@ class PlannerStation(Station):
         """Whether the plan is another than the one that the answer was made for."""
         return self.answer is not None and without_ideas(self.session.plan) != without_ideas(self.answer.plan)
 
-    def point(self, letter: str | None) -> None:
-        """Lift a plan."""
-        if letter == self.over:
-            return
-        self.over = letter
+    def _lifted(self) -> None:
+        """Light the card of the plan that is lifted."""
         for card in self.cards:
-            card.light(card.letter == letter)
-        self.canvas.update()
+            card.light(card.letter == self.canvas.over)
 
-    def see(self, view: View) -> None:
-        """See the car from another side."""
-        self.canvas.view = view
+    def _seen(self, view: View, _clicked: bool = False) -> None:
+        self.canvas.see(view)
+
+    def _show_view(self) -> None:
         for name, button in self.views.items():
-            button.setChecked(name == view)
-        self.canvas.update()
-
-    def turn_view(self) -> None:
-        """See the car from the next side."""
-        order = list(VIEWS)
-        self.see(order[(order.index(self.canvas.view) + 1) % len(order)])
+            button.setChecked(name == self.canvas.view)
 
     # --- taking ------------------------------------------------------------------------------
 
@@ -460,7 +369,7 @@ class PlannerStation(Station):
 
     def take_lifted(self) -> None:
         """Take the plan that is lifted."""
-        found = next((c.ranked for c in self.cards if c.letter == self.over), None)
+        found = next((c.ranked for c in self.cards if c.letter == self.canvas.over), None)
         if found is not None:
             self.take(found)
 
