@@ -8,8 +8,9 @@ import pytest
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QColor, QImage, QPainter, QPolygonF, QTransform
 
-from gravidon.desk.photo_dialog import PhotoDialog, known_places, packed
+from gravidon.desk.photo_dialog import PhotoDialog, packed
 from gravidon.draw import photo as drawn
+from gravidon.draw.photo import known_places
 from gravidon.errors import GravidonError
 from gravidon.plan import storage
 from gravidon.plan.demos import demo_plan

@@ -29,15 +29,12 @@ from gravidon.desk.session import Session
 from gravidon.desk.theme import PALETTES
 from gravidon.desk.there import there
 from gravidon.draw import photo as drawn
-from gravidon.draw.geometry.elevation import VIEWS, project
 from gravidon.draw.style import BOLD, LINE
 from gravidon.errors import GravidonError
 from gravidon.plan import units
-from gravidon.plan.model import Photo, Plan
+from gravidon.plan.model import Photo
 from gravidon.plan.model_photo import CLICKS, View
 from gravidon.study.home.photos import accuracy_m, off_m, with_photo
-from gravidon.study.solve.assemble import box_of, point
-from gravidon.study.solve.drain_route import flange_centre
 
 LONGEST_PX, QUALITY, MOST_BYTES = 1280, 80, 600_000
 """[px] longest side of a picture that is kept, JPEG quality, and bytes it may have: a plan stays a small file; project choice."""
@@ -85,35 +82,6 @@ def packed(image: QImage) -> str:
         if data.size() <= MOST_BYTES:
             return base64.b64encode(bytes(data.data())).decode("ascii")
     raise ValueError("a picture with less in it")
-
-
-def known_places(plan: Plan, turbo: int, view: View) -> dict[str, tuple[float, float]]:
-    """Return what a photo can be anchored at in a view, by name: its place (right, up) [mm]; on walls (along, up)."""
-    it = plan.turbos[turbo]
-    low, high = box_of(plan.sump.boxes[0])
-    rail = float(high[2])
-    entry = point(it.drain.entry)
-    if view in VIEWS:
-        corners = {
-            "drain flange": flange_centre(it),
-            "pan rail, left rear corner": np.array([low[0], high[1], rail]),
-            "pan rail, right rear corner": np.array([low[0], low[1], rail]),
-            "pan rail, left front corner": np.array([high[0], high[1], rail]),
-            "pan rail, right front corner": np.array([high[0], low[1], rail]),
-            "pan entry": entry,
-        }
-        return {name: _pair(project(view, place[None, :])[0]) for name, place in corners.items()}
-    axis = 0 if view in ("right wall", "left wall") else 1
-    ends = ("rear", "front") if axis == 0 else ("right", "left")
-    return {
-        f"pan rail, {ends[0]} corner": (float(low[axis]) * 1e3, rail * 1e3),
-        f"pan rail, {ends[1]} corner": (float(high[axis]) * 1e3, rail * 1e3),
-        "pan entry": (float(entry[axis]) * 1e3, float(entry[2]) * 1e3),
-    }
-
-
-def _pair(place: np.ndarray) -> tuple[float, float]:
-    return float(place[0]), float(place[1])
 
 
 class PhotoCanvas(QWidget):
@@ -248,7 +216,7 @@ class PhotoDialog(QDialog):
         self.tall.setAccessibleName("Height of the rectangle")
         form.addRow("wide", self.wide)
         form.addRow("high", self.tall)
-        self.places = known_places(self.session.plan, self.session.turbo, self.view)
+        self.places = drawn.known_places(self.session.plan, self.session.turbo, self.view)
         self.anchor = QComboBox()
         self.anchor.addItems(list(self.places))
         form.addRow("The known place is", self.anchor)

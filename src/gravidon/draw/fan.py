@@ -292,7 +292,6 @@ def _shared_entry(
     ends = np.array([project(view, s.drains[0][-1:])[0] for s in strands])
     low, high = ends.min(axis=0), ends.max(axis=0)
     p = ink.painter
-    p.setPen(ink.palette.pen("good", BOLD))
     box = QRectF(frame.at(low), frame.at(high)).normalized().adjusted(-9, -9, 9, 9)
     p.setBrush(ink.palette.color("good", 0.12))
     p.setPen(ink.palette.pen("good", HAIR))

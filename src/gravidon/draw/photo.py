@@ -9,11 +9,14 @@ import numpy as np
 from PyQt6.QtCore import QByteArray
 from PyQt6.QtGui import QImage, QPainter, QTransform
 
+from gravidon.draw.geometry.elevation import VIEWS, project
 from gravidon.errors import GravidonError
 from gravidon.physics.arrays import Array
 from gravidon.plan.model import Plan
 from gravidon.plan.model_photo import Photo, View
 from gravidon.study.home.photos import matrix
+from gravidon.study.solve.assemble import box_of, point
+from gravidon.study.solve.drain_route import flange_centre
 
 
 @lru_cache(maxsize=8)
@@ -35,6 +38,35 @@ def transform_of(matrix3: Array) -> QTransform:
 def of_view(plan: Plan, view: View) -> Photo | None:
     """Return the photo that lies under a view; None if none does."""
     return next((p for p in plan.photos if p.view == view), None)
+
+
+def known_places(plan: Plan, turbo: int, view: View) -> dict[str, tuple[float, float]]:
+    """Return what a photo can be anchored at in a view, by name: its place (right, up) [mm]; on walls (along, up)."""
+    it = plan.turbos[turbo]
+    low, high = box_of(plan.sump.boxes[0])
+    rail = float(high[2])
+    entry = point(it.drain.entry)
+    if view in VIEWS:
+        corners = {
+            "drain flange": flange_centre(it),
+            "pan rail, left rear corner": np.array([low[0], high[1], rail]),
+            "pan rail, right rear corner": np.array([low[0], low[1], rail]),
+            "pan rail, left front corner": np.array([high[0], high[1], rail]),
+            "pan rail, right front corner": np.array([high[0], low[1], rail]),
+            "pan entry": entry,
+        }
+        return {name: _pair(project(view, place[None, :])[0]) for name, place in corners.items()}
+    axis = 0 if view in ("right wall", "left wall") else 1
+    ends = ("rear", "front") if axis == 0 else ("right", "left")
+    return {
+        f"pan rail, {ends[0]} corner": (float(low[axis]) * 1e3, rail * 1e3),
+        f"pan rail, {ends[1]} corner": (float(high[axis]) * 1e3, rail * 1e3),
+        "pan entry": (float(entry[axis]) * 1e3, float(entry[2]) * 1e3),
+    }
+
+
+def _pair(place: np.ndarray) -> tuple[float, float]:
+    return float(place[0]), float(place[1])
 
 
 def paint(painter: QPainter, photo: Photo | None, to_px: QTransform) -> None:

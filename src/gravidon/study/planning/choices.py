@@ -33,12 +33,14 @@ from gravidon.study.supply.tap_choice import with_tap
 NONE, ANEW, STRAIGHT = "none", "laid anew", "straight"
 FEED_SIZES, DRAIN_SIZES = (3, 4, 6), (8, 10, 12, 16)
 FEED_ENDS = (STRAIGHT, "45°", "90°")
+"""[dash] sizes hoses of feeds and drains come in, and their ends' bends; common practice, no source."""
 CLOCK_STEP_DEG = 10.0
 """[°] between clock angles that are tried; project choice."""
 DRILL_STEP_MM, LEAST_HOLE_MM, MOST_HOLE_MM = 0.1, 0.5, 5.0
 """[mm] between holes that are tried, and the least and the most: metric drills; project choice."""
 BREATHERS = ("catch can", "valve to intake", "can and valve")
 BREATHER_SIZES = (6, 8, 10, 12, 16)
+"""Ways the crankcase breathes, and [dash] sizes of its hose; common practice, no source."""
 PUMPS_L_MIN = (4.0, 6.0, 8.0, 10.0, 12.0, 15.0, 20.0)
 """[L/min] deliveries pumps are sold in; common practice, no source."""
 ALIKE, APART = "all alike", "each its own"
@@ -53,7 +55,7 @@ class Choice:
     """One choice.
 
     Fields: its name in the plan file; station it is made at; the value a plan has; the values there are, the plan's own among
-    them; the plan with another; kind of unit where a value is a number; sign of "harder" left to the search.
+    them; the plan with another; kind of unit where a value is a number; whether the plan has this choice at all.
     """
 
     known: ChoiceName

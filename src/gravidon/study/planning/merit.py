@@ -240,7 +240,7 @@ def dominates(a: Merit, b: Merit) -> bool:
 
     Probabilities count only where both are known.
     """
-    if a.held.grade != b.held.grade and a.held.grade < b.held.grade:
+    if a.held.grade < b.held.grade:
         return False
     better = a.held.grade > b.held.grade
     for axis in AXES:

@@ -1,9 +1,10 @@
 """The four names: which of the plans shown is the safest, the least work, the least money, and from the drawer.
 
-The rule: only plans of the best verdict that was found compete (holds before watch before fails), and, among those, only plans that
-hold at least half as surely as the surest and whose least margin is within one whole margin of the firmest's. Safest: of those within 10 in a hundred of the surest, the one with most margin. Least work: the
-fewest hours, then the least money. Least money: the least to pay, then the fewest hours. From the drawer: the fewest parts to
-order, then the least money. One plan may win several names.
+The rule: only plans of the best verdict that was found compete (holds before watch before fails), and, among those, only plans
+that hold at least half as surely as the surest and whose least margin is within one whole margin of the firmest's. Safest: of
+those within 10 in a hundred of the surest, the one with most margin. Least work: the fewest hours, then the least money. Least
+money: the least to pay, then the fewest hours. From the drawer: the fewest parts to order, then the least money. One plan may
+win several names.
 """
 
 from __future__ import annotations
