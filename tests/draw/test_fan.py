@@ -1,5 +1,6 @@
 """Plans drawn together: bobs hang in the order of their merit, strands run from turbo to pan, and all of it can be pointed at."""
 
+import itertools
 from dataclasses import replace
 
 import numpy as np
@@ -174,7 +175,7 @@ def test_the_distance_to_a_line_is_that_of_many_points_on_it(
     """Against many points along the line: never further than they are, and hardly nearer."""
     share = np.linspace(0, 1, 400)[:, None]
     ends = np.array(line)
-    points = np.concatenate([a + share * (b - a) for a, b in zip(ends[:-1], ends[1:], strict=True)])
+    points = np.concatenate([a + share * (b - a) for a, b in itertools.pairwise(ends)])
     nearest = float(np.linalg.norm(points - np.array(at), axis=1).min())
     found = fan._far(QPolygonF([QPointF(x, y) for x, y in line]), QPointF(*at))
     assert found <= nearest + 1e-6
