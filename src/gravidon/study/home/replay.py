@@ -7,16 +7,14 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from gravidon.physics import oil as oils
-from gravidon.physics import source
 from gravidon.physics.arrays import Array
-from gravidon.physics.network import solve_network
 from gravidon.plan.drive_log import DriveLog
 from gravidon.plan.fields import Known, si, spec
 from gravidon.plan.model import Plan
 from gravidon.plan.units import si_to_file
 from gravidon.study.home.envelope import LEAST_UPRIGHT
 from gravidon.study.solve import assemble
+from gravidon.study.solve.at_points import Points, pressure_side
 from gravidon.study.solve.drain_route import route
 from gravidon.study.solve.evaluate import Evaluation, evaluate
 from gravidon.study.solve.gravity import Standing, Stream, gravity_sides
@@ -29,7 +27,6 @@ LEAST_RPM = 100.0
 """[rpm] below which a moment of a drive is drawn as barely turning; project choice."""
 CHUNK = 600
 PIECES = 20
-FEED_TOLERANCE = 1e-4
 
 
 @dataclass(frozen=True)
@@ -184,11 +181,35 @@ def _chunk(
     e: Evaluation, ahead: Array, left: Array, rpm: Array, oil_k: Array, pressure: Array | None
 ) -> tuple[Array, ...]:
     """Return steady freeboard [m], filling rate [1/s], oil over the entry [m] and inlet pressure [Pa]."""
-    plan = e.plan
     turning = rpm > 50.0
     speed = np.where(turning, rpm, 0.0)
     streams, inlets = _streams(e, speed, oil_k, pressure)
-    up, g = assemble.felt_up(plan, ahead, left, fixed_to_body=True)
+    free, rate, over = freeboard_and_rate(e, ahead, left, speed, streams)
+    return free, rate, over, inlets[e.index]
+
+
+def freeboard_and_rate(
+    e: Evaluation,
+    ahead: Array,
+    left: Array,
+    speed: Array,
+    streams: list[Stream],
+    fixed_to_body: bool = True,
+) -> tuple[Array, Array, Array]:
+    """Return the steady freeboard [m], how fast the free volume fills [1/s] (negative: empties), and oil over the entry [m], (times,).
+
+    Args:
+        e: the evaluation of the turbo.
+        ahead, left: accelerations as the oil follows them [g].
+        speed: engine speed [rpm], 0 where it stands.
+        streams: what every turbo sends down its drain.
+        fixed_to_body: whether the accelerations come from a sensor that feels the body's roll already.
+
+    Raises: GravidonError if the gravity side cannot be computed.
+    """
+    plan = e.plan
+    turning = speed > 0.0
+    up, g = assemble.felt_up(plan, ahead, left, fixed_to_body=fixed_to_body)
     up = _steep_enough(up)
     crank = np.interp(speed, *_crankcase(e))
     stand = Standing(
@@ -208,7 +229,7 @@ def _chunk(
     seconds = np.maximum(d.time_to_wet_s, STEP_S)
     typical = _emptying(e, streams[e.index].flow_m3_s)
     rate = np.where(wet, np.minimum(1.0 / seconds, fastest), -typical)
-    return d.freeboard_m, rate, d.submergence_m, inlets[e.index]
+    return d.freeboard_m, rate, d.submergence_m
 
 
 def _steep_enough(up: Array) -> Array:
@@ -236,40 +257,15 @@ def _crankcase(e: Evaluation) -> tuple[Array, Array]:
 def _streams(
     e: Evaluation, rpm: Array, oil_k: Array, pressure: Array | None
 ) -> tuple[list[Stream], list[Array]]:
-    plan = e.plan
-    oil = assemble.oil_of(plan)
-    rho, mu = oils.density(oil, oil_k), oils.dynamic_viscosity(oil, oil_k)
-    offset = si(plan.taps[plan.tap], "offset_kpa")
-    gallery = (
-        source.gallery_pressure(e.supply.fit, rpm / 60.0, rho, mu)
-        if pressure is None
-        else np.maximum(pressure, 0.0)
-    )
-    tap = np.where((gallery > 0.0) & (rpm > 0.0), np.maximum(gallery + offset, 0.0), 0.0)
-    branches = tuple(
-        replace(
-            assemble.branch(plan, it, it.feed.pieces),
-            metal_w_k=0.0,
-            temperature_k=oil_k,
-            heat_w=assemble.heat_over_speed(plan, it, rpm) * (rpm > 0.0),
-        )
-        for it in plan.turbos
-    )
-    network = solve_network(
-        lambda flow: np.broadcast_to(tap, np.broadcast(tap, flow).shape) + 0.0 * flow,
-        assemble.pipes_of(plan.trunk),
-        branches,
-        False,
-        FEED_TOLERANCE,
-    )
+    side = pressure_side(e.plan, Points(rpm, oil_k), e.supply.fit, pressure)
     streams = []
-    for lens, b in zip(e.all, network.branches, strict=True):
+    for lens, b in zip(e.all, side.branches, strict=True):
         stream = Stream(b.flow_m3_s, b.outlet_temperature_k)
         if lens.line.drain_by == "scavenge":
             pumped = float(lens.scavenging.delivery_m3_s.max(initial=0.0))
             stream = replace(stream, pumped_m3_s=np.full(len(rpm), pumped) * (rpm > 0.0))
         streams.append(stream)
-    return streams, [b.inlet_pressure_pa for b in network.branches]
+    return streams, [b.inlet_pressure_pa for b in side.branches]
 
 
 def _gathered(

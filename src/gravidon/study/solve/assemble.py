@@ -194,12 +194,16 @@ COLD_S = 10.0
 metal has taken nearly all the heat there was; common practice, no source."""
 
 
+def metal_capacity(it: TurboLine) -> float:
+    """Return the heat capacity of a bearing housing [J/K]."""
+    return turbos.BEARING_J_K * turbos.HOUSINGS[it.turbo.frame].flow_scale
+
+
 def metal_w_k(plan: Plan, it: TurboLine) -> Array:
     """Return the bearing housing's heat capacity over the time since the start [W/K] per condition; 0 where it is warm."""
-    capacity = turbos.BEARING_J_K * turbos.HOUSINGS[it.turbo.frame].flow_scale
     lasts = np.array([c.duration_s or COLD_S for c in plan.conditions])
     cold = np.array([c.kind.turning and not c.kind.warm for c in plan.conditions])
-    return np.where(cold, capacity / lasts, 0.0)
+    return np.where(cold, metal_capacity(it) / lasts, 0.0)
 
 
 def branch(plan: Plan, it: TurboLine, pieces: Sequence[Piece], holes: tuple[Hole, ...] | None = None) -> Feed:

@@ -2,21 +2,15 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 
-from gravidon.physics import oil as oils
-from gravidon.physics import source
 from gravidon.physics.arrays import Array
-from gravidon.physics.network import solve_network
-from gravidon.plan.fields import si
 from gravidon.plan.model import Plan
-from gravidon.study.solve import assemble
+from gravidon.study.solve.at_points import Points, pressure_side
 
 SPEEDS, TEMPERATURES = 60, 40
-MAP_TOLERANCE = 1e-4
-"""[-] of the tee's pressure: far below what a map shows."""
 QUANTITIES = {
     "inlet": ("at the bearing", "kpa"),
     "gauge": ("before the restrictor", "kpa"),
@@ -55,40 +49,14 @@ def operating_map(plan: Plan) -> OperatingMap:
     hottest = max(c.oil_temperature_c for c in plan.conditions)
     rpm = np.linspace(500.0, max(fastest, 1500.0), SPEEDS)
     t = np.linspace(max(coldest - 5.0, -20.0), min(hottest + 25.0, 160.0), TEMPERATURES) + 273.15
-    n, grid = rpm[None, :] / 60.0, np.broadcast_to(t[:, None], (TEMPERATURES, SPEEDS))
-    oil = assemble.oil_of(plan)
-    fit = assemble.source_fit(plan)
-    rho, mu = oils.density(oil, grid), oils.dynamic_viscosity(oil, grid)
-    pump = si(plan.engine, "pump_cc_rev")
-    offset = si(plan.taps[plan.tap], "offset_kpa")
-
-    def offered(flow: Array) -> Array:
-        if pump > assemble.LEAST_PUMP_M3_REV:
-            gallery = source.gallery_pressure_drawn(fit, n, rho, mu, pump, flow)
-        else:
-            gallery = source.gallery_pressure(fit, n, rho, mu)
-        result: Array = np.maximum(gallery + offset, 0.0)
-        return result
-
-    branches = tuple(
-        replace(
-            assemble.branch(plan, it, it.feed.pieces),
-            metal_w_k=0.0,
-            temperature_k=grid,
-            heat_w=np.broadcast_to(assemble.heat_over_speed(plan, it, rpm), grid.shape),
-        )
-        for it in plan.turbos
-    )
-    network = solve_network(offered, assemble.pipes_of(plan.trunk), branches, pump > 0.0, MAP_TOLERANCE)
+    side = pressure_side(plan, Points(rpm[None, :], t[:, None]))
     return OperatingMap(
         rpm,
         t,
         {
-            "inlet": np.array([b.inlet_pressure_pa for b in network.branches]),
-            "gauge": np.array(
-                [assemble.gauge_pressure(it, b) for it, b in zip(plan.turbos, network.branches, strict=True)]
-            ),
-            "flow": np.array([b.flow_m3_s for b in network.branches]),
-            "outlet": np.array([b.outlet_temperature_k for b in network.branches]),
+            "inlet": np.array([b.inlet_pressure_pa for b in side.branches]),
+            "gauge": np.array([side.gauge_pa(k) for k in range(len(plan.turbos))]),
+            "flow": np.array([b.flow_m3_s for b in side.branches]),
+            "outlet": np.array([b.outlet_temperature_k for b in side.branches]),
         },
     )

@@ -1,0 +1,1 @@
+"""A car simulated in time from a plan: the same physics, hidden true values, faults, and senders that are not perfect."""

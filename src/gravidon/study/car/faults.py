@@ -1,0 +1,221 @@
+"""What can be wrong with a car: a fault is plan → worse plan, as bad as its severity says, or a sender that lies."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from typing import Any
+
+from gravidon.errors import InputError
+from gravidon.plan import paths
+from gravidon.plan.fields import Known, spec
+from gravidon.plan.model import Fitting, Hose, Piece, Plan, Restrictor, ScreenPiece
+
+Worse = Callable[[Plan, float], Plan]
+"""From a plan and a severity (0: sound, 1: as bad as it gets) to the plan of the car as it is."""
+
+MOST_CLOGGED = 0.98
+"""[-] of a screen's mesh closed at severity 1."""
+SHRED_BORE_M = 0.6e-3
+"""[m] of the opening that shreds leave at severity 1 of what would else be the line's bore; common practice, no source."""
+
+
+@dataclass(frozen=True)
+class Fault:
+    """A kind of fault: key, name, what it makes of a plan; the sender's offset [Pa] at severity 1 and which sender, where it is one
+    that lies; the oil that is lost [m³/s] at severity 1."""
+
+    key: str
+    name: str
+    worse: Worse | None = None
+    sender: str = ""
+    sender_pa: float = 0.0
+    loses_m3_s: float = 0.0
+
+
+@dataclass(frozen=True)
+class Faulty:
+    """A fault at work: how bad it gets, from when [s], and how long it takes to get there [s]."""
+
+    fault: Fault
+    severity: float = 1.0
+    from_s: float = 0.0
+    over_s: float = 0.0
+
+
+def _known(plan: Plan, path: str, change: Callable[[float], float]) -> Plan:
+    """Return the plan with a number changed and kept within its bounds."""
+    old = paths.get(plan, path)
+    value = change(old.value if isinstance(old, Known) else old)
+    bounds = paths.spec_at(plan, path)
+    value = min(max(value, bounds.low), bounds.high)
+    return paths.put(plan, path, old.model_copy(update={"value": value}) if isinstance(old, Known) else value)
+
+
+def _pieces(plan: Plan, change: Callable[[tuple[Piece, ...]], tuple[Piece, ...]]) -> Plan:
+    """Return the plan with the first turbo's feed of other pieces; chosen parts let go, since they are no longer what is there."""
+    it = plan.turbos[0]
+    feed = it.feed.model_copy(update={"pieces": change(it.feed.pieces)})
+    line = it.model_copy(update={"feed": feed, "parts": it.parts.model_copy(update={"feed": ()})})
+    return plan.model_copy(update={"turbos": (line, *plan.turbos[1:])})
+
+
+def _line(plan: Plan, **changes: Any) -> Plan:
+    return plan.model_copy(update={"turbos": (plan.turbos[0].model_copy(update=changes), *plan.turbos[1:])})
+
+
+def _clogged(plan: Plan, severity: float) -> Plan:
+    share = MOST_CLOGGED * severity
+
+    def change(pieces: tuple[Piece, ...]) -> tuple[Piece, ...]:
+        if any(isinstance(p, ScreenPiece) for p in pieces):
+            return tuple(
+                p.model_copy(update={"clogged": max(p.clogged, share)}) if isinstance(p, ScreenPiece) else p
+                for p in pieces
+            )
+        return pieces
+
+    return _pieces(plan, change)
+
+
+def has_screen(plan: Plan) -> bool:
+    """Return whether the first turbo's feed has a screen."""
+    return any(isinstance(p, ScreenPiece) for p in plan.turbos[0].feed.pieces)
+
+
+def _choked(plan: Plan, severity: float) -> Plan:
+    """Shreds of sealant or tape before the inlet: a small hole in series, or the fitted one made smaller."""
+    it = plan.turbos[0]
+    hole = it.restrictor
+    least = SHRED_BORE_M * 1e3
+    open_mm = hole.bore_mm if hole.fitted else min(p.bore_mm for p in it.feed.pieces)
+    bore = open_mm - severity * max(open_mm - least, 0.0)
+    length = hole.length_mm if hole.fitted else Known(value=1.0)
+    return _line(plan, restrictor=Restrictor(fitted=True, bore_mm=bore, length_mm=length))
+
+
+def _kinked(plan: Plan, severity: float) -> Plan:
+    def change(pieces: tuple[Piece, ...]) -> tuple[Piece, ...]:
+        first = next(k for k, p in enumerate(pieces) if isinstance(p, Hose))
+        bore = pieces[first].bore_mm
+        kink = Fitting(shape="90°", bore_mm=max(bore * (1.0 - 0.85 * severity), spec(Fitting, "bore_mm").low))
+        return (*pieces[: first + 1], kink, *pieces[first + 1 :])[:20]
+
+    return _pieces(plan, change)
+
+
+def _weak(plan: Plan, severity: float) -> Plan:
+    readings = tuple(
+        r.model_copy(update={"pressure_kpa": r.pressure_kpa * (1.0 - 0.6 * severity)})
+        for r in plan.engine.readings
+    )
+    return plan.model_copy(update={"engine": plan.engine.model_copy(update={"readings": readings})})
+
+
+def _worn(plan: Plan, severity: float) -> Plan:
+    return _known(plan, "turbos.0.turbo.reference_flow_l_min", lambda v: v * (1.0 + 1.5 * severity))
+
+
+def _other_hole(plan: Plan, severity: float) -> Plan:
+    """The hole meant for the other bearing kind: small on a journal bearing, none on a ball bearing."""
+    it = plan.turbos[0]
+    if it.turbo.kind.restrictor_usual:
+        wide = it.restrictor.bore_mm + severity * 2.0
+        return _line(plan, restrictor=it.restrictor.model_copy(update={"bore_mm": min(wide, 12.0)}))
+    open_mm = it.restrictor.bore_mm if it.restrictor.fitted else 4.0
+    bore = open_mm - severity * max(open_mm - 0.75, 0.0)
+    return _line(plan, restrictor=it.restrictor.model_copy(update={"fitted": True, "bore_mm": bore}))
+
+
+def _level(litres: float) -> Worse:
+    return lambda plan, severity: _known(plan, "sump.fill_l", lambda v: v + litres * severity)
+
+
+def _drain_choked(plan: Plan, severity: float) -> Plan:
+    return _known(plan, "turbos.0.drain.fitting.bore_mm", lambda v: v * (1.0 - 0.6 * severity))
+
+
+def _breather_blocked(plan: Plan, severity: float) -> Plan:
+    return _known(plan, "breather.hose_bore_mm", lambda v: v * (1.0 - 0.8 * severity))
+
+
+def _valve_stuck_open(plan: Plan, severity: float) -> Plan:
+    one_way = plan.breather.one_way and severity < 0.5
+    return plan.model_copy(update={"breather": plan.breather.model_copy(update={"one_way": one_way})})
+
+
+def _blow_by(plan: Plan, severity: float) -> Plan:
+    return _known(plan, "breather.blow_by_l_min", lambda v: v * (1.0 + 3.0 * severity))
+
+
+def _pump_weak(plan: Plan, severity: float) -> Plan:
+    return _known(plan, "turbos.0.scavenge.free_l_min", lambda v: v * (1.0 - 0.8 * severity))
+
+
+def _pump_valve(plan: Plan, severity: float) -> Plan:
+    valve = plan.turbos[0].scavenge.valve and severity < 0.5
+    return _line(plan, scavenge=plan.turbos[0].scavenge.model_copy(update={"valve": valve}))
+
+
+FAULTS: dict[str, Fault] = {
+    f.key: f
+    for f in (
+        Fault("screen", "in-line screen clogging", _clogged),
+        Fault("choked", "shreds in the inlet orifice", _choked),
+        Fault("kinked", "feed hose kinked", _kinked),
+        Fault("wrong-hole", "restrictor for the other bearing", _other_hole),
+        Fault("weak-pump", "engine's oil pump weak", _weak),
+        Fault("worn", "bearing worn open", _worn),
+        Fault("low-oil", "oil level low", _level(-1.5)),
+        Fault("high-oil", "oil level high", _level(1.5)),
+        Fault("drain-choked", "drain choked at its last fitting", _drain_choked),
+        Fault("breather", "breather blocked", _breather_blocked),
+        Fault("valve", "one-way valve to the intake stuck open", _valve_stuck_open),
+        Fault("blow-by", "blow-by of a tired engine", _blow_by),
+        Fault("scavenge", "scavenge pump weak", _pump_weak),
+        Fault("scavenge-valve", "one-way valve of the scavenge line stuck open", _pump_valve),
+        Fault("leak", "leak in the feed", None, loses_m3_s=8e-6),
+        Fault("sender-gallery", "gallery sender drifting", None, "gallery", 60e3),
+        Fault("sender-inlet", "inlet sender drifting", None, "inlet", 60e3),
+    )
+}  # fmt: skip
+"""By key; how much worse severity 1 is: common practice, no source."""
+
+
+def faulty_from(text: str) -> Faulty:
+    """Return the fault a text says: `screen`, `screen=0.7`, `choked=0.9@40+20` (as bad as 0.9, from 40 s, over 20 s).
+
+    Raises: InputError if there is no such fault, or its numbers cannot be used.
+    """
+    key, _, rest = text.partition("=")
+    severity, _, when = rest.partition("@")
+    start, _, over = when.partition("+")
+    if key not in FAULTS:
+        raise InputError("fault", key, f"one of {', '.join(FAULTS)}")
+    try:
+        made = Faulty(FAULTS[key], float(severity or 1.0), float(start or 0.0), float(over or 0.0))
+    except ValueError as error:
+        raise InputError("fault", text, "a fault such as 'screen=0.7@40+20'") from error
+    if not (0.0 <= made.severity <= 1.0 and made.from_s >= 0.0 and made.over_s >= 0.0):
+        raise InputError("fault", text, "a severity of 0 to 1, and times of 0 or more")
+    return made
+
+
+def as_it_is(plan: Plan, faults: tuple[Faulty, ...], shares: tuple[float, ...]) -> Plan:
+    """Return the plan of the car with its faults, each as far as its share of its own severity."""
+    for faulty, share in zip(faults, shares, strict=True):
+        if faulty.fault.worse is not None and share > 0.0:
+            plan = faulty.fault.worse(plan, faulty.severity * share)
+    return plan
+
+
+def grown(faulty: Faulty, at_s: float) -> float:
+    """Return how far a fault has grown at a time, 0 to 1."""
+    if faulty.over_s <= 0.0:
+        return 1.0 if at_s >= faulty.from_s else 0.0
+    return min(max((at_s - faulty.from_s) / faulty.over_s, 0.0), 1.0)
+
+
+def without_growth(faulty: Faulty) -> Faulty:
+    """Return a fault that is there from the beginning."""
+    return replace(faulty, from_s=0.0, over_s=0.0)
