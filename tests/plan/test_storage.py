@@ -85,7 +85,7 @@ def test_a_version_1_file_still_opens() -> None:
     """A file written by format version 1 comes up as the same car: one tap, one turbo, the same pieces."""
     old = json.loads((Path(__file__).parent / "version-1.gravidon").read_text())
     plan = storage.plan_from_text(json.dumps(old))
-    assert plan.format_version == 5
+    assert plan.format_version == 6
     assert plan.breather.kind == "typed"
     assert plan.turbos[0].restrictor.bore_mm == old["restrictor"]["bore_mm"]
     assert plan.taps[0].route_mm.value == old["feed"]["length_mm"]["value"]
@@ -98,8 +98,8 @@ def test_a_version_1_file_still_opens() -> None:
 
 
 def test_newer_version_says_so() -> None:
-    with pytest.raises(NewerFormatError, match="reads up to 5"):
-        storage.plan_from_text(changed(format_version=6))
+    with pytest.raises(NewerFormatError, match="reads up to 6"):
+        storage.plan_from_text(changed(format_version=7))
 
 
 def test_binary_and_huge_files_are_refused(tmp_path: Path) -> None:

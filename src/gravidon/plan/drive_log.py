@@ -137,11 +137,11 @@ def headings(text: str) -> list[str]:
     return _opened(text)[0]
 
 
-def guess_mapping(columns: Sequence[str]) -> dict[str, Mapped]:
-    """Return the likeliest column and unit of every channel; channels without a likely one are left out."""
+def guess_mapping(columns: Sequence[str], channels: Mapping[str, Channel] | None = None) -> dict[str, Mapped]:
+    """Return the likeliest column and unit of every channel (those of a drive if None); channels without a likely one are left out."""
     found: dict[str, Mapped] = {}
     free = list(columns)
-    for key, channel in CHANNELS.items():
+    for key, channel in (CHANNELS if channels is None else channels).items():
         for hint in channel.hints:
             match = next((c for c in free if hint in c.lower()), None)
             if match is not None:
@@ -170,29 +170,40 @@ def read_log(text: str, mapping: Mapping[str, Mapped], name: str = "drive") -> D
     Raises: InputError if a needed channel is not mapped, a heading or unit is unknown, or fewer than two rows
     are good.
     """
+    table, bad, count = read_table(text, mapping, CHANNELS)
+    return _drive(name, table, bad, count)
+
+
+def read_table(
+    text: str, mapping: Mapping[str, Mapped], channels: Mapping[str, Channel]
+) -> tuple[dict[str, Array], tuple[BadRow, ...], int]:
+    """Return the mapped channels in SI by key, each (rows,); the rows left out, as far as they are listed, and how many.
+
+    Raises: InputError as `read_log`.
+    """
     heading, rows = _opened(text)
-    for key, channel in CHANNELS.items():
+    for key, channel in channels.items():
         if channel.needed and key not in mapping:
             raise InputError(channel.name, "no column", "a column of the log to read it from")
     place, scale = {}, {}
     for key, mapped in mapping.items():
-        channel = CHANNELS[key]
+        channel = channels[key]
         if mapped.column not in heading:
             raise InputError(channel.name, mapped.column, f"one of the log's columns: {', '.join(heading)}")
         if mapped.unit not in channel.units:
             raise InputError(channel.name, mapped.unit, f"one of {', '.join(channel.units)}")
         place[key], scale[key] = heading.index(mapped.column), channel.units[mapped.unit]
-    keys = [key for key in CHANNELS if key in mapping]
-    clean = _all_good(text, keys, place, scale)
+    keys = [key for key in channels if key in mapping]
+    clean = _all_good(text, keys, place, scale, channels)
     if clean is not None:
-        return _drive(name, dict(zip(keys, clean, strict=True)), (), 0)
+        return dict(zip(keys, clean, strict=True)), (), 0
     kept: list[list[float]] = []
     bad: list[BadRow] = []
     count, last = 0, -math.inf
     for line, row in enumerate(rows, start=2):
         if not any(cell.strip() for cell in row):
             continue
-        numbers, problem = _numbers(row, place, scale, line)
+        numbers, problem = _numbers(row, place, scale, line, channels)
         if problem is None and numbers[0] <= last:
             problem = BadRow(line, "time", f"{row[place['time']].strip()} does not come after the row before")
         if problem is not None:
@@ -205,7 +216,7 @@ def read_log(text: str, mapping: Mapping[str, Mapped], name: str = "drive") -> D
     if len(kept) < 2:
         first = f"; line {bad[0].line}, {bad[0].channel}: {bad[0].why}" if bad else ""
         raise InputError("drive log", f"{len(kept)} good rows", f"at least two{first}")
-    return _drive(name, dict(zip(keys, np.array(kept).T, strict=True)), tuple(bad), count)
+    return dict(zip(keys, np.array(kept).T, strict=True)), tuple(bad), count
 
 
 def _drive(name: str, table: Mapping[str, Array], bad: tuple[BadRow, ...], count: int) -> DriveLog:
@@ -224,7 +235,11 @@ def _drive(name: str, table: Mapping[str, Array], bad: tuple[BadRow, ...], count
 
 
 def _all_good(
-    text: str, keys: Sequence[str], place: Mapping[str, int], scale: Mapping[str, tuple[float, float]]
+    text: str,
+    keys: Sequence[str],
+    place: Mapping[str, int],
+    scale: Mapping[str, tuple[float, float]],
+    channels: Mapping[str, Channel],
 ) -> Array | None:
     """Return the channels in SI, (channels, rows), of a log in which every row is good; None for any other.
 
@@ -247,18 +262,22 @@ def _all_good(
         return None
     factor = np.array([scale[key] for key in keys])
     table: Array = raw * factor[:, :1] + factor[:, 1:]
-    low = np.array([[CHANNELS[key].low] for key in keys])
-    high = np.array([[CHANNELS[key].high] for key in keys])
+    low = np.array([[channels[key].low] for key in keys])
+    high = np.array([[channels[key].high] for key in keys])
     good = np.isfinite(table).all() and (table >= low).all() and (table <= high).all()
     return table if good and (np.diff(table[keys.index("time")]) > 0.0).all() else None
 
 
 def _numbers(
-    row: list[str], place: Mapping[str, int], scale: Mapping[str, tuple[float, float]], line: int
+    row: list[str],
+    place: Mapping[str, int],
+    scale: Mapping[str, tuple[float, float]],
+    line: int,
+    channels: Mapping[str, Channel],
 ) -> tuple[list[float], BadRow | None]:
     """Return a row's numbers in SI in the order of CHANNELS, or what is wrong with it."""
     out: list[float] = []
-    for key, channel in CHANNELS.items():
+    for key, channel in channels.items():
         if key not in place:
             continue
         cell = row[place[key]].strip() if place[key] < len(row) else ""

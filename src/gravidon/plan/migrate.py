@@ -63,12 +63,17 @@ def _from_4(data: Data) -> Data:
     return {**data, "format_version": 5}
 
 
+def _from_5(data: Data) -> Data:
+    """Version 5 knew no senders: they may be left out."""
+    return {**data, "format_version": 6}
+
+
 def _angle_in(label: str) -> float:
     found = re.search(r"(\d+)\s*°", label)
     return min(float(found[1]), 180.0) if found else 0.0
 
 
-STEPS: dict[int, Callable[[Data], Data]] = {1: _from_1, 2: _from_2, 3: _from_3, 4: _from_4}
+STEPS: dict[int, Callable[[Data], Data]] = {1: _from_1, 2: _from_2, 3: _from_3, 4: _from_4, 5: _from_5}
 """From each older version to the next."""
 
 

@@ -31,12 +31,14 @@ from gravidon.plan.model_drain import (
 from gravidon.plan.model_freedom import Hold
 from gravidon.plan.model_parts import Build, LineParts, OnHand, OwnPart, StepLog
 from gravidon.plan.model_photo import Photo
+from gravidon.plan.model_senders import CalPoint, Sender
 from gravidon.plan.regimes import REGIMES, Regime
 
 __all__ = [
     "Baffle",
     "Breather",
     "Build",
+    "CalPoint",
     "Condition",
     "Drain",
     "DrainPiece",
@@ -63,6 +65,7 @@ __all__ = [
     "Restrictor",
     "Scavenge",
     "ScreenPiece",
+    "Sender",
     "Shape",
     "StepLog",
     "Sump",
@@ -74,7 +77,7 @@ __all__ = [
 ]
 
 FORMAT: Literal["gravidon-plan"] = "gravidon-plan"
-FORMAT_VERSION = 5
+FORMAT_VERSION = 6
 
 TapKind = Literal["sender tee", "gallery plug", "temperature port", "sandwich plate", "filter block", "own"]
 
@@ -390,6 +393,7 @@ class Plan(Model):
     holds: Annotated[tuple[Hold, ...], Field(max_length=120)] = ()
     ideas: Annotated[tuple[Idea, ...], Field(max_length=24)] = ()
     photos: Annotated[tuple[Photo, ...], Field(max_length=7)] = ()
+    senders: Annotated[tuple[Sender, ...], Field(max_length=6)] = ()
     needs: Needs
     conditions: Annotated[tuple[Condition, ...], Field(min_length=1, max_length=40)]
 
@@ -415,6 +419,12 @@ class Plan(Model):
             raise PydanticCustomError("ideas", "expected no ideas within an idea")
         if any(i.after not in ("", *names) for i in self.ideas):
             raise PydanticCustomError("ideas", "expected every idea to come after one that is kept")
+        return self
+
+    @model_validator(mode="after")
+    def _senders_sit_somewhere(self) -> Self:
+        if any(s.at == "inlet" and s.turbo >= len(self.turbos) for s in self.senders):
+            raise PydanticCustomError("senders", "expected every sender at the inlet of a turbo there is")
         return self
 
     @model_validator(mode="after")

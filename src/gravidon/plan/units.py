@@ -145,6 +145,7 @@ KINDS: dict[str, Kind] = {
     "share": _one("share", _PLAIN),
     "times": _one("times", Unit("×", 1.0, digits=1), "x"),
     "v": _one("voltage", Unit("V", 1.0), "volt", "volts", pint="volt"),
+    "v_fine": _one("voltage", Unit("V", 1.0, digits=3), "volt", "volts", pint="volt"),
     "a": _one("current", Unit("A", 1.0), "amp", "amps", pint="ampere"),
     "cm2": _one("area", Unit("cm²", 1e-4), "cm2", pint="centimeter**2"),
     "count": _one("count", Unit("", 1.0, digits=0)),

@@ -175,7 +175,8 @@ def oil_temperature(plan: Plan, rpm: Array, hold_c: Array, start_k: float, dt: f
     keep = np.where(rpm > 0.0, np.exp(-dt / WARM_S), np.exp(-dt / COOL_S))
     out, t = np.empty(len(rpm)), start_k
     held = hold_c + 273.15
-    for k, (goal, k_keep, fixed) in enumerate(zip(end.tolist(), keep.tolist(), held.tolist(), strict=True)):
+    rows = zip(np.asarray(end).tolist(), np.asarray(keep).tolist(), held.tolist(), strict=True)
+    for k, (goal, k_keep, fixed) in enumerate(rows):
         if fixed == fixed:  # noqa: PLR0124  nan is what is not held
             t = fixed
         elif k:

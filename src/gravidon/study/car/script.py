@@ -143,7 +143,7 @@ def _with(stretch: Stretch, pair: str) -> Stretch:
 
 
 SCRIPTS: dict[str, str] = {
-    "first-start": "off 6, crank 10, off 20, crank 10, off 8, idle 90, 2000 rpm 40, idle 60, 2500 rpm 90 load=0.3, idle 40, off 20",
+    "first-start": "off 6, crank 10, off 20, crank 10, off 8, idle 70, off 40, idle 6 min, 2300 rpm 40 load=0.2, idle 40, off 20",
     "no-oil": "off 6, crank 10, off 20, crank 10, off 20",
     "warm-up": "idle 2 min, 2000 rpm 5 min load=0.25, 2600 rpm 8 min load=0.3, idle 1 min",
     "drive": "idle 20, 2600 rpm 60 load=0.3, 4000 rpm 8 load=0.6 left=0.6, 3000 rpm 10 load=0.2 forward=-0.5, 4500 rpm 6 load=0.8 "

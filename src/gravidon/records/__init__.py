@@ -1,0 +1,1 @@
+"""What is measured and kept: lines from a logger, recordings, the logbook. Knows no plan and no interface."""

@@ -1,0 +1,164 @@
+"""A recording: channels over time. Kept in the line format, gzip-compressed, so that anything can read it."""
+
+from __future__ import annotations
+
+import gzip
+import io
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
+from pathlib import Path
+
+import numpy as np
+
+from gravidon.errors import InputError, PlanFileError
+from gravidon.physics.arrays import Array
+from gravidon.plan.drive_log import BadRow, Mapped, read_table
+from gravidon.plan.storage import write_atomically
+from gravidon.records.channels import CHANNELS
+from gravidon.records.lines import Bad, Heading, LineReader, Row, heading_line, row_line
+
+MOST_BYTES = 400_000_000
+SUFFIX = ".csv.gz"
+
+
+@dataclass(frozen=True, eq=False)
+class Recording:
+    """Channels in SI over time [s] from the first row, each (rows,), nan where there is no reading; and what was left out."""
+
+    name: str
+    time_s: Array
+    channels: Mapping[str, Array]
+    bad: tuple[BadRow, ...] = ()
+    bad_count: int = 0
+
+    @property
+    def seconds(self) -> float:
+        """How long it is [s]."""
+        return float(self.time_s[-1]) if len(self.time_s) else 0.0
+
+    def __len__(self) -> int:
+        return len(self.time_s)
+
+
+@dataclass
+class Tape:
+    """A recording while it is made: rows as they come; a channel that comes later is nan before. It grows by the row, and nothing else does."""
+
+    times: list[float] = field(default_factory=list)
+    columns: dict[str, list[float]] = field(default_factory=dict)
+
+    def add(self, row: Row) -> None:
+        """Put a row at the end."""
+        values = row.values
+        for key in values.keys() - self.columns.keys() - {"time"}:
+            self.columns[key] = [float("nan")] * len(self.times)
+        self.times.append(values["time"])
+        for key, column in self.columns.items():
+            column.append(values.get(key, float("nan")))
+
+    def __len__(self) -> int:
+        return len(self.times)
+
+    def recording(self, name: str) -> Recording:
+        """Return what has been recorded so far."""
+        t = np.array(self.times)
+        order = np.argsort(t, kind="stable")
+        start = t[order[0]] if len(t) else 0.0
+        return Recording(name, t[order] - start, {k: np.array(v)[order] for k, v in self.columns.items()})
+
+
+def lines_of(recording: Recording, with_checksum: bool = False) -> Iterator[str]:
+    """Yield a recording's lines, the heading first."""
+    keys = ["time", *recording.channels]
+    yield heading_line(keys)
+    for row in zip(
+        recording.time_s.tolist(), *(c.tolist() for c in recording.channels.values()), strict=True
+    ):
+        yield row_line(keys, row, with_checksum)
+
+
+def save(recording: Recording, path: Path) -> None:
+    """Write a recording; compressed where the name ends in .gz.
+
+    Raises: PlanFileError if it cannot be written.
+    """
+    text = "\n".join((f"# {recording.name}".replace("\n", " "), *lines_of(recording), "")).encode()
+    write_atomically(path, gzip.compress(text, mtime=0) if path.suffix == ".gz" else text)
+
+
+def read(path: Path, mapping: Mapping[str, Mapped] | None = None) -> Recording:
+    """Return the recording in a file: in the line format, or any CSV whose columns are mapped.
+
+    Raises: PlanFileError if it cannot be read; InputError if it holds no recording.
+    """
+    return from_text(text_of(path), path.name, mapping)
+
+
+def text_of(path: Path) -> str:
+    """Return a recording's text, unpacked where it is compressed.
+
+    Raises: PlanFileError if it cannot be read, is too large or is not text.
+    """
+    try:
+        if path.stat().st_size > MOST_BYTES:
+            raise PlanFileError(f"{path.name} is larger than {MOST_BYTES // 1_000_000} MB; cut it down first")
+        raw = path.read_bytes()
+        if raw[:2] == b"\x1f\x8b":
+            with gzip.open(io.BytesIO(raw)) as file:
+                raw = file.read(MOST_BYTES + 1)
+            if len(raw) > MOST_BYTES:
+                raise PlanFileError(f"{path.name} unpacks to more than {MOST_BYTES // 1_000_000} MB")
+        return raw.decode("utf-8-sig")
+    except (UnicodeDecodeError, EOFError) as error:
+        raise PlanFileError(f"{path.name} is not a text file") from error
+    except OSError as error:
+        raise PlanFileError(f"{path.name} cannot be read: {error.strerror or error}") from error
+
+
+def is_lines(text: str) -> bool:
+    """Return whether a text is in the line format: its first line that is no remark is a heading of ours."""
+    first = next((line for line in text.splitlines() if line.strip() and not line.startswith("#")), "")
+    return isinstance(next(iter(LineReader().feed(first.encode() + b"\n")), None), Heading)
+
+
+def from_text(text: str, name: str, mapping: Mapping[str, Mapped] | None = None) -> Recording:
+    """Return the recording that a text holds.
+
+    Raises: InputError if it holds fewer than two good rows, or a needed channel is not mapped.
+    """
+    if mapping is None:
+        return _from_lines(text, name)
+    table, bad, count = read_table(text, mapping, CHANNELS)
+    return Recording(
+        name, table["time"] - table["time"][0], {k: v for k, v in table.items() if k != "time"}, bad, count
+    )
+
+
+def _from_lines(text: str, name: str) -> Recording:
+    reader, tape = LineReader(), Tape()
+    bad: list[BadRow] = []
+    count, last = 0, -np.inf
+    for number, line in enumerate(text.splitlines(), 1):
+        for event in reader.feed(line.encode("utf-8", "replace") + b"\n"):
+            problem = event.why if isinstance(event, Bad) else ""
+            if isinstance(event, Row):
+                if event.values["time"] <= last:
+                    problem = "its time does not come after the row before"
+                else:
+                    last = event.values["time"]
+                    tape.add(event)
+            if problem:
+                count += 1
+                bad = [*bad, BadRow(number, "line", problem)][:200]
+    if len(tape) < 2:
+        first = f"; line {bad[0].line}: {bad[0].why}" if bad else ""
+        raise InputError("recording", f"{len(tape)} good rows", f"at least two{first}")
+    made = tape.recording(name)
+    return Recording(name, made.time_s, made.channels, tuple(bad), count)
+
+
+def thinned(recording: Recording, rows: Iterable[int] | Sequence[int]) -> Recording:
+    """Return some rows of a recording."""
+    chosen = np.asarray(list(rows), dtype=int)
+    channels = {k: v[chosen] for k, v in recording.channels.items()}
+    return Recording(recording.name, recording.time_s[chosen], channels)

@@ -1,0 +1,1 @@
+"""What years of readings say of the feed: fitted, with how sure."""
