@@ -37,6 +37,7 @@ PAGES = {
     "entry": "Sump and pan entry",
     "breather": "Breather",
     "scavenge": "Scavenge",
+    "first-start": "Senders and first start",
     "attitude": "Attitude and drives",
     "parts": "Parts, cuts and the hole",
     "build": "Build",

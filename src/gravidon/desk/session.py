@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
@@ -18,6 +18,10 @@ from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.verdict.finding import Finding
 from gravidon.study.verdict.remedies import Remedy, tried
 from gravidon.study.verdict.trials import Trial, trial
+
+if TYPE_CHECKING:
+    from gravidon.desk.live import LiveFeed
+    from gravidon.study.bench.first_start import FirstStart
 
 REMEDY_PAUSE_MS = 250
 REST_MS = 40
@@ -68,6 +72,8 @@ class Session(QObject):
     refused = pyqtSignal(str)
     ghost_changed = pyqtSignal()
     """A remedy is looked at, or no longer: `ghost` is what it would make."""
+    headline_changed = pyqtSignal()
+    """A station's number changed though the plan did not."""
     told = pyqtSignal(str)
     """Something done, or worth knowing, that is no refusal."""
 
@@ -82,6 +88,10 @@ class Session(QObject):
         """What undo and redo reach from the page in sight."""
         self._saved: Plan | None = plan
         self.turbo = 0
+        self.chosen_sender = 0
+        self.first_start: FirstStart | None = None
+        """The first start that is followed, once there is one."""
+        self._live: LiveFeed | None = None
         self.trial: Trial = trial(plan)
         self.condition = self._worst_condition()
         self.ghost: Evaluation | None = None
@@ -120,8 +130,10 @@ class Session(QObject):
         return self.evaluation.line
 
     def resolve(self, path: str) -> str:
-        """Return a plan path: 'line.' stands for the chosen turbo's line, 'tap.' for the chosen tap."""
+        """Return a plan path: 'line.' stands for the chosen turbo's line, 'tap.' for the chosen tap, 'sender.' for the chosen sender."""
         head, dot, rest = path.partition(".")
+        if dot and head == "sender":
+            return f"senders.{min(self.chosen_sender, max(len(self.plan.senders) - 1, 0))}.{rest}"
         if dot and head == "line":
             return f"turbos.{self.evaluation.index}.{rest}"
         if dot and head == "tap":
@@ -148,6 +160,16 @@ class Session(QObject):
     def redo_label(self) -> str:
         """What redo would do again; empty if nothing."""
         return self._history.redo_label(self.scopes)
+
+    @property
+    def live(self) -> LiveFeed:
+        """The device that is read."""
+        if self._live is None:
+            from gravidon.desk.live import LiveFeed
+
+            self._live = LiveFeed(self)
+            self._live.refused.connect(self.refused)
+        return self._live
 
     # --- editing ---------------------------------------------------------------------------
 

@@ -84,6 +84,7 @@ class MainWindow(QMainWindow):
         session.condition_changed.connect(self.refresh)
         session.look_changed.connect(self._look_changed)
         session.file_changed.connect(self.refresh)
+        session.headline_changed.connect(self._show_rail)
         session.refused.connect(self.say)
         session.told.connect(self.say)
         self.go_to(str(preferences.get("station", "drain")))
@@ -271,13 +272,17 @@ class MainWindow(QMainWindow):
         self.redo_button.setToolTip(f"Do again: {s.redo_label()} (Ctrl+Shift+Z)")
         self.units_button.setText(f"{family_words(s.family)} ▾")
         self.units_button.setToolTip("Units of pressure, length and temperature (Ctrl+U: the next usual set)")
-        self.rail.show_stops([self._stop(k) for k in range(len(STATIONS))], self.stack.currentIndex())
+        self._show_rail()
         worst = worst_by_condition(s.evaluation)
         tags = [
             tag_of(s.evaluation, verdict, w, k, s.family)
             for k, (verdict, w) in enumerate(zip(s.verdicts, worst, strict=True))
         ]
         self.deck.show_tags(tags, s.condition)
+
+    def _show_rail(self) -> None:
+        """Show the stations' numbers and verdicts."""
+        self.rail.show_stops([self._stop(k) for k in range(len(STATIONS))], self.stack.currentIndex())
 
     def _stop(self, index: int) -> Stop:
         station = STATIONS[index]

@@ -46,7 +46,14 @@ class Axes:
 
     def curve(self, xs: Array, ys: Array) -> QPolygonF:
         """Return a polyline of pixels."""
-        return QPolygonF([QPointF(self.x(float(a)), self.y(float(b))) for a, b in zip(xs, ys, strict=True)])
+        if self.log_x:
+            return QPolygonF(
+                [QPointF(self.x(float(a)), self.y(float(b))) for a, b in zip(xs, ys, strict=True)]
+            )
+        box = self.rect
+        x = box.left() + (np.asarray(xs) - self.x_low) * (box.width() / (self.x_high - self.x_low))
+        y = box.bottom() - (np.asarray(ys) - self.y_low) * (box.height() / (self.y_high - self.y_low))
+        return QPolygonF([QPointF(a, b) for a, b in zip(x.tolist(), y.tolist(), strict=True)])
 
 
 def ticks(low: float, high: float, about: int = 6) -> list[float]:

@@ -80,6 +80,8 @@ STATIONS: tuple[Entry, ...] = (
     Entry("cutting", "Cut and drill", "cutting", "CuttingStation", "parts", headlines.cutting, 1),
     Entry("build", "Build", "build", "BuildStation", "build", headlines.build, 1),
     Entry("sheet", "Shop sheet", "sheet", "SheetStation", "sheet", headlines.sheet, 1),
+    Entry("senders", "Senders", "senders", "SendersStation", "first-start", headlines.senders, 2),
+    Entry("bench", "First start", "bench", "BenchStation", "first-start", headlines.bench, 2, "F7"),
     Entry("attitude", "On the road", "attitude", "AttitudeStation", "attitude", headlines.attitude, 2),
 )
 """A station keeps its key for good: others may come between, and no key moves."""
@@ -105,6 +107,8 @@ ALSO: dict[str, str] = {
     "cutting": "cut length hose template drill hole clamp sleeve",
     "build": "steps sequence order work tick note first start log",
     "sheet": "print pdf paper",
+    "senders": "sender sensor gauge calibrate zero volts ratiometric offset",
+    "bench": "first start crank prime live logger serial stop pressure fire idle record",
     "attitude": "corner cornering g drive log replay track launch braking",
 }
 """By a station's key: what builders call it, and what they look for when they need it."""

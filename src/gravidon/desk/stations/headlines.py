@@ -155,3 +155,22 @@ def pressures_words(e: Evaluation, condition: int, family: Family) -> str:
     flow = show(float(feed.flow_m3_s[condition]), "l_min", family)
     out = show(float(feed.outlet_temperature_k[condition]), "degc", family)
     return f"{before} before the restrictor (a gauge there reads it), {inside} at the bearing, {flow}, out at {out}"
+
+
+def senders(s: Session) -> str:
+    """How many senders the plan knows, and how many were calibrated."""
+    known = s.plan.senders
+    if not known:
+        return "none yet"
+    done = sum(bool(it.points) for it in known)
+    return f"{len(known)}, {done} calibrated" if done else f"{len(known)}, by data sheet"
+
+
+def bench(s: Session) -> str:
+    """Where the first start is."""
+    run = s.first_start
+    if run is None or (run.at == 0 and run.last is None):
+        return "not begun"
+    if run.stop is not None:
+        return "stop"
+    return "done" if run.step is None else run.step.title.lower()

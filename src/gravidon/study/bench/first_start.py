@@ -285,6 +285,13 @@ class FirstStart:
             return "in"
         return str(self._band(channel, sample).place(value, self._accuracy(channel)))
 
+    def place(self, channel: str) -> str:
+        """Return where a channel's last reading lies against its band: "low", "in" or "high"; empty where there is none."""
+        it = self.last
+        if it is None or self.bands is None or not math.isfinite(it.pressures.get(channel, math.nan)):
+            return ""
+        return self._place(channel, it)
+
     def _watch_now(self, sample: Sample) -> Call | None:
         if self._burst_s > REST_AFTER_S:
             return self._call("watch", "rest", {"seconds": self._burst_s})

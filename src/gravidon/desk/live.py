@@ -1,0 +1,144 @@
+"""The device that is read: a serial port, a simulated car or a recording played on one. One per window; Sender and First start share it."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Iterable
+from pathlib import Path
+
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
+
+from gravidon.desk.preferences import state_folder
+from gravidon.errors import GravidonError
+from gravidon.records.lines import Bad, Heading, Row
+from gravidon.records.link import Lost, Opened, SerialLink, Silent
+from gravidon.records.recording import Recording
+from gravidon.records.spool import SUFFIX, Spool
+from gravidon.records.stand_in import StandIn, Timed
+
+POLL_MS = 33
+"""[ms] between two looks at the port: thirty pictures a second."""
+
+
+class LiveFeed(QObject):
+    """Reads a device and tells what comes. Everything that arrives whole is written to a file as it comes."""
+
+    came = pyqtSignal(object)
+    """Rows that came, as a list, raw and in SI."""
+    changed = pyqtSignal()
+    """Connected, lost, silent, back again, or ended."""
+    refused = pyqtSignal(str)
+
+    def __init__(self, parent: QObject | None = None, folder: Path | None = None) -> None:
+        super().__init__(parent)
+        self._folder = folder
+        self.link: SerialLink | None = None
+        self.stand_in: StandIn | None = None
+        self.spool: Spool | None = None
+        self.state, self.said = "none", "No device is read."
+        self.rows = self.bad = 0
+        self.last_bad: Bad | None = None
+        self.channels: tuple[str, ...] = ()
+        self._timer = QTimer(self)
+        self._timer.setInterval(POLL_MS)
+        self._timer.timeout.connect(self.poll)
+
+    @property
+    def reading(self) -> bool:
+        """Whether a device is being read, or waited for."""
+        return self.link is not None
+
+    def connect_to(self, port: str, baud: int) -> None:
+        """Read a serial port from now on."""
+        self.stop()
+        self._begin(SerialLink(port, baud), f"Waiting for {port}")
+
+    def play(self, lines: Iterable[Timed], what: str, speed: float = 1.0) -> None:
+        """Play lines on a pseudo-terminal and read it, as a device on a wire would be."""
+        self.stop()
+        self.stand_in = StandIn(lines, speed)
+        self._begin(SerialLink(self.stand_in.port.name), what)
+        self.poll()  # open before the first line is played
+        self.stand_in.start()
+
+    def _begin(self, link: SerialLink, said: str) -> None:
+        self.link = link
+        self.rows = self.bad = 0
+        self.last_bad, self.channels = None, ()
+        self.state, self.said = "waiting", said
+        stamp = time.strftime("%Y-%m-%d-%H%M%S")
+        try:
+            folder = self._folder or state_folder().parent / "recordings"
+            self.spool = Spool(folder / f"run-{stamp}-{time.monotonic_ns() % 1000:03d}{SUFFIX}")
+        except GravidonError as error:
+            self.spool = None
+            self.refused.emit(f"{error}; the run is read but not recorded")
+        self._timer.start()
+        self.changed.emit()
+
+    def stop(self) -> None:
+        """Let the device go; the recording is ended and stays."""
+        self._timer.stop()
+        if self.link is not None:
+            self.link.close()
+        if self.stand_in is not None:
+            self.stand_in.close()
+        if self.spool is not None:
+            self.spool.close()
+        was = self.link is not None
+        self.link = self.stand_in = None
+        self.state, self.said = "none", "No device is read."
+        if was:
+            self.changed.emit()
+
+    def recorded(self) -> Recording | None:
+        """Return what has been recorded since the device was connected; None if nothing was.
+
+        Raises: GravidonError if the file can no longer be read.
+        """
+        from gravidon.records import recording as recordings
+
+        if self.spool is None or self.spool.rows < 2:
+            return None
+        self.spool.close()
+        return recordings.read(self.spool.path)
+
+    def poll(self) -> None:
+        """Take what came since the last look."""
+        link = self.link
+        if link is None:
+            return
+        rows: list[Row] = []
+        before = (self.state, self.said)
+        for event in link.poll():
+            if isinstance(event, Row):
+                rows.append(event)
+                self._keep(event)
+            elif isinstance(event, Bad):
+                self.bad += 1
+                self.last_bad = event
+            elif isinstance(event, Heading):
+                self.channels = event.channels
+            elif isinstance(event, Opened):
+                self.state, self.said = "waiting", f"{event.port} is open; no line has come yet"
+            elif isinstance(event, Lost):
+                self.state, self.said = "lost", f"{event.port} is gone ({event.why}); it is tried again"
+            elif isinstance(event, Silent):
+                self.state, self.said = "silent", f"Nothing has come for {event.seconds:.0f} s"
+        if rows:
+            self.rows += len(rows)
+            self.state, self.said = "reading", "Reading"
+            self.came.emit(rows)
+        if self.stand_in is not None and not self.stand_in.playing and self.state == "silent":
+            self.said = "The stand-in has come to its end"
+        if (self.state, self.said) != before:
+            self.changed.emit()
+
+    def _keep(self, row: Row) -> None:
+        if self.spool is None:
+            return
+        try:
+            self.spool.add(row)
+        except GravidonError as error:
+            self.spool = None
+            self.refused.emit(f"{error}; the run is read but no longer recorded")

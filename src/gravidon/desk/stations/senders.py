@@ -1,0 +1,400 @@
+"""Senders: what they are, where they sit, their zero with the engine off, their line beside a shop gauge."""
+
+from __future__ import annotations
+
+from collections import deque
+from functools import partial
+
+import numpy as np
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QPainter
+from PyQt6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from gravidon.desk.canvas import Canvas
+from gravidon.desk.stations.base import FieldGrid, Station, section
+from gravidon.desk.table import Cell, Table, shown, typed_value
+from gravidon.desk.there import emptied, there
+from gravidon.draw import sender_chart
+from gravidon.errors import GravidonError
+from gravidon.plan import units
+from gravidon.plan.model import Sender
+from gravidon.plan.units import show
+from gravidon.records.lines import Row
+from gravidon.study.bench.senders import calibration, with_point, zero_check
+
+MEAN_ROWS = 40
+"""Rows over which what is read now is averaged: two seconds at twenty a second."""
+COLUMNS = ("pressure_kpa", "volts", "supply_v")
+NEW = {"gallery": "sender at the gallery", "inlet": "sender at the turbo's inlet"}
+
+
+class LineCanvas(Canvas):
+    """The chosen sender's line."""
+
+    station: SendersStation
+
+    def paint(self, painter: QPainter) -> None:
+        """Draw it, or say what could be here."""
+        it = self.station
+        if it.chosen is None:
+            painter.setPen(it.colours.color("faint"))
+            painter.drawText(
+                self.area.adjusted(30, 0, -30, 0),
+                int(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap),
+                "No sender in the plan yet. Add the one at the gallery, and the one at the turbo's inlet if there is one: "
+                "First start and Logbook then read pressure from its volts.",
+            )
+            return
+        volts, supply = it.read_now()
+        sender_chart.paint(self.ink(painter), self.area, it.chosen, volts, supply)
+
+
+class SendersStation(Station):
+    """Trust the gauge before the engine does."""
+
+    key = "senders"
+    question = "Does each sender read nothing at nothing, and what the shop gauge reads at pressure? Half a volt off is twenty pounds."
+    shows_condition = False
+    per_turbo = False
+    flagged = False
+
+    def build(self) -> None:
+        """Senders as buttons above; the line left; its values, its zero and its points right."""
+        self._volts: dict[str, deque[float]] = {}
+        self.row = QHBoxLayout()
+        self.row.setSpacing(4)
+        self.buttons = QHBoxLayout()
+        self.buttons.setSpacing(4)
+        self.row.addLayout(self.buttons)
+        for at, words in NEW.items():
+            add = QToolButton()
+            add.setText(f"Add a {words}")
+            add.clicked.connect(partial(self.add, at))
+            self.row.addWidget(add)
+        self.row.addStretch(1)
+        self.column.addLayout(self.row)
+        halves = QHBoxLayout()
+        halves.setSpacing(16)
+        self.canvas = LineCanvas(self, "Volts to pressure of the chosen sender", (380, 300))
+        halves.addWidget(self.canvas, 3)
+        self.side = QWidget()
+        column = QVBoxLayout(self.side)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addLayout(self._values())
+        column.addWidget(section("Zero, engine off"))
+        self.zero = QLabel()
+        self.zero.setWordWrap(True)
+        self.zero.setAccessibleName("Zero check")
+        column.addWidget(self.zero)
+        column.addLayout(self._taking())
+        column.addWidget(section("Points beside a gauge"))
+        self.table = Table("Calibration points", ("Gauge", "Volts", "Supply", "Line misses by"), (), None)
+        self.table.typed.connect(self._typed)
+        self.table.setMinimumHeight(110)
+        column.addWidget(self.table, 1)
+        buttons = QHBoxLayout()
+        for words, action in (
+            ("Take the chosen point out", self.remove_point),
+            ("Take the sender out", self.remove),
+        ):
+            button = QToolButton()
+            button.setText(words)
+            button.clicked.connect(partial(self._do, action))
+            buttons.addWidget(button)
+        buttons.addStretch(1)
+        column.addLayout(buttons)
+        halves.addWidget(self.side, 2)
+        self.column.addLayout(halves, 1)
+        self.session.live.came.connect(self._came)
+        self.session.live.changed.connect(self._show_now)
+        self._fields: list[QWidget] = []
+
+    @staticmethod
+    def _do(action: object, _clicked: bool = False) -> None:
+        if callable(action):
+            action()
+
+    def _values(self) -> QVBoxLayout:
+        """Where the sender's own values come; filled once there is a sender."""
+        self.values = QVBoxLayout()
+        self.values.setSpacing(4)
+        return self.values
+
+    def _fill_values(self) -> None:
+        grid = FieldGrid(self.session, 2)
+        place = QComboBox()
+        place.setAccessibleName("Where it sits")
+        place.textActivated.connect(self._placed)
+        self.place = place
+        grid.add_row("Sits at", place)
+        grid.add_value("sender.full_kpa", "Full scale")
+        grid.add_value("sender.low_v", "At no pressure")
+        grid.add_value("sender.high_v", "At full scale")
+        grid.add_value("sender.supply_v", "Supply")
+        self.ratio = QCheckBox("Moves with its supply")
+        self.ratio.setToolTip(
+            "A ratiometric sender's volts rise and fall with its supply; one with its own regulator keeps them"
+        )
+        self.ratio.clicked.connect(
+            lambda on: self.session.edit("sender.ratiometric", on, "moves with its supply")
+        )
+        grid.add_row("Volts", self.ratio)
+        self.values.addLayout(grid)
+        self._fields = [place]
+
+    def _taking(self) -> QHBoxLayout:
+        row = QHBoxLayout()
+        self.typed_volts, self.typed_pressure = QLineEdit(), QLineEdit()
+        self.typed_volts.setPlaceholderText("volts")
+        self.typed_volts.setAccessibleName("Sender's volts; empty: as read now")
+        self.typed_volts.setMaximumWidth(86)
+        self.typed_pressure.setAccessibleName("What the gauge shows")
+        self.typed_pressure.setMaximumWidth(96)
+        zero = QPushButton("Take the zero")
+        zero.setToolTip(
+            "Engine off, line open to the air: what it reads now, or the volts typed, is no pressure"
+        )
+        zero.clicked.connect(lambda _=False: self.take(0.0))
+        point = QPushButton("Take a point")
+        point.setToolTip("What the gauge shows, with what the sender reads now, or the volts typed")
+        point.clicked.connect(lambda _=False: self.take_point())
+        for widget in (self.typed_volts, zero, self.typed_pressure, point):
+            row.addWidget(widget)
+        row.addStretch(1)
+        return row
+
+    # --- state ---------------------------------------------------------------------------------
+
+    @property
+    def chosen(self) -> Sender | None:
+        """The chosen sender."""
+        known = self.session.plan.senders
+        return known[min(self.session.chosen_sender, len(known) - 1)] if known else None
+
+    def read_now(self) -> tuple[float | None, float | None]:
+        """Return the chosen sender's volts and supply, averaged over the last rows; None where nothing is read."""
+        it = self.chosen
+        if it is None or self.session.live.state != "reading":
+            return None, None
+        volts, supply = self._volts.get(f"{it.channel}_v"), self._volts.get("supply")
+        return (float(np.mean(volts)) if volts else None), (float(np.mean(supply)) if supply else None)
+
+    def _came(self, rows: list[Row]) -> None:
+        for row in rows:
+            for key, value in row.values.items():
+                if key == "supply" or key.endswith("_v"):
+                    self._volts.setdefault(key, deque(maxlen=MEAN_ROWS)).append(value)
+        if self.isVisible():
+            self._show_now()
+
+    # --- what is shown -------------------------------------------------------------------------
+
+    def refresh(self) -> None:
+        """Show the senders as they are now."""
+        known = self.session.plan.senders
+        self.session.chosen_sender = min(self.session.chosen_sender, max(len(known) - 1, 0))
+        emptied(self.buttons, len(known))
+        while self.buttons.count() < len(known):
+            button = QToolButton()
+            button.setCheckable(True)
+            button.clicked.connect(partial(self._choose, self.buttons.count()))
+            self.buttons.addWidget(button)
+        for k, it in enumerate(known):
+            shown_as = there(self.buttons.itemAt(k)).widget()
+            if isinstance(shown_as, QToolButton):
+                usual = it.label in NEW.values()
+                shown_as.setText(it.label if usual else f"{it.label} ({self._where(it)})")
+                shown_as.setChecked(k == self.session.chosen_sender)
+        if known and not self._fields:
+            self._fill_values()
+        self.side.setVisible(bool(known))
+        if self.chosen is not None:
+            self._show_sender(self.chosen)
+        self._show_now()
+
+    def _where(self, it: Sender) -> str:
+        if it.at == "gallery":
+            return "gallery"
+        turbos = self.session.plan.turbos
+        return "turbo's inlet" if len(turbos) == 1 else f"inlet of {turbos[it.turbo].turbo.label}"
+
+    def _places(self) -> list[tuple[str, str, int]]:
+        turbos = self.session.plan.turbos
+        inlets = [
+            ("turbo's inlet" if len(turbos) == 1 else f"inlet of {t.turbo.label}", "inlet", k)
+            for k, t in enumerate(turbos)
+        ]
+        return [("gallery", "gallery", 0), *inlets]
+
+    def _show_sender(self, it: Sender) -> None:
+        self.place.blockSignals(True)
+        self.place.clear()
+        self.place.addItems([words for words, _, _ in self._places()])
+        self.place.setCurrentText(self._where(it))
+        self.place.blockSignals(False)
+        self.ratio.setChecked(it.ratiometric)
+        unit = units.display_unit("kpa", self.session.family)
+        self.typed_pressure.setPlaceholderText(f"gauge, {unit.symbol}")
+        misses = calibration(it).residuals_pa
+        rows = []
+        for point, miss in zip(it.points, misses, strict=True):
+            cells: list[Cell | str] = [Cell(shown(self.session, point, name), True) for name in COLUMNS]
+            off = abs(miss) > 0.02 * it.full_kpa * 1e3
+            cells.append(
+                Cell(
+                    units.show_difference(miss, "kpa_diff", self.session.family),
+                    False,
+                    self.colours.color("bad" if off else "ink"),
+                )
+            )
+            rows.append(cells)
+        self.table.fill(rows)
+
+    def _show_now(self) -> None:
+        it = self.chosen
+        if it is None or not self.isVisible():
+            return
+        volts, supply = self.read_now()
+        family = self.session.family
+        if volts is None:
+            line = calibration(it)
+            words = {
+                "sheet": "Not checked: its data sheet is believed.",
+                "zero": f"Set at {line.zero_v:.3f} V.",
+                "line": f"The line through the points is at no pressure at {line.zero_v:.3f} V.",
+            }[line.rests_on]
+            words += f" A reading may be off by {show(line.accuracy_pa, 'kpa', family)}."
+            if not self.session.live.reading:
+                words += " Connect a device at First start, or type volts."
+        else:
+            found = zero_check(it, volts, supply)
+            side = "over" if found.shows_pa > 0 else "under"
+            words = f"Reads {volts:.3f} V now: {show(found.shows_pa, 'kpa', family)}."
+            words += (
+                f" If the engine is off, its zero is {show(abs(found.shows_pa), 'kpa', family)} {side}: set it at {found.volts:.3f} V."
+                if found.off
+                else " If the engine is off, its zero is right."
+            )
+        self.zero.setText(words)
+        self.canvas.setAccessibleDescription(words)
+        self.canvas.update()
+
+    # --- the builder's hand --------------------------------------------------------------------
+
+    def _choose(self, index: int, _clicked: bool = False) -> None:
+        self.session.chosen_sender = index
+        self.session.changed.emit()
+
+    def add(self, at: str, _clicked: bool = False) -> None:
+        """Add a sender at the gallery, or at the first turbo's inlet that has none."""
+        known = self.session.plan.senders
+        taken = {it.turbo for it in known if it.at == "inlet"}
+        turbo = next((k for k in range(len(self.session.plan.turbos)) if k not in taken), 0)
+        if at == "gallery" and any(it.at == "gallery" for it in known):
+            self.session.refused.emit("Senders: the gallery has one already; expected one at each place")
+            return
+        if at == "inlet" and len(taken) == len(self.session.plan.turbos):
+            self.session.refused.emit(
+                "Senders: every turbo's inlet has one already; expected one at each place"
+            )
+            return
+        new = (
+            Sender(label=NEW[at], at="gallery")
+            if at == "gallery"
+            else Sender(label=NEW[at], at="inlet", turbo=turbo)
+        )
+        if self.session.edit("senders", (*known, new), f"a {NEW[at]}"):
+            self.session.chosen_sender = len(known)
+            self.session.changed.emit()
+
+    def remove(self) -> None:
+        """Take the chosen sender out of the plan."""
+        known, k = self.session.plan.senders, self.session.chosen_sender
+        if known:
+            self.session.edit("senders", (*known[:k], *known[k + 1 :]), f"without {known[k].label}")
+
+    def _placed(self, words: str) -> None:
+        it = self.chosen
+        found = next((p for p in self._places() if p[0] == words), None)
+        if it is None or found is None:
+            return
+        others = [s for k, s in enumerate(self.session.plan.senders) if k != self.session.chosen_sender]
+        moved = it.model_copy(update={"at": found[1], "turbo": found[2]})
+        if any(s.channel == moved.channel for s in others):
+            self.session.refused.emit(f"Sits at: another sender sits at the {words} already")
+            self.refresh()
+            return
+        self._put(moved, "where the sender sits")
+
+    def _put(self, it: Sender, label: str) -> bool:
+        k = self.session.chosen_sender
+        known = self.session.plan.senders
+        return self.session.edit("senders", (*known[:k], it, *known[k + 1 :]), label)
+
+    def take_point(self) -> None:
+        """Take a point beside the gauge."""
+        unit = units.display_unit("kpa", self.session.family)
+        try:
+            pressure = units.parse(self.typed_pressure.text(), "kpa", "gauge pressure", unit)
+        except GravidonError as error:
+            self.session.refused.emit(str(error))
+            return
+        self.take(pressure / 1e3)
+
+    def take(self, pressure_kpa: float) -> None:
+        """Take what is read now, or the volts that are typed, as a point at a pressure."""
+        it = self.chosen
+        if it is None:
+            return
+        volts, supply = self.read_now()
+        try:
+            if self.typed_volts.text().strip():
+                volts = units.parse(self.typed_volts.text(), "v_fine", "sender's volts")
+                supply = supply or it.supply_v
+            if volts is None:
+                self.session.refused.emit(
+                    "Sender's volts: nothing is read now; connect a device at First start, or type the volts"
+                )
+                return
+            new = with_point(it, round(pressure_kpa, 3), round(volts, 4), round(supply or it.supply_v, 3))
+        except GravidonError as error:
+            self.session.refused.emit(str(error))
+            return
+        except ValueError:
+            self.session.refused.emit(
+                f"Point: {pressure_kpa:g} kPa at {volts:g} V cannot be used; expected 0 to 4000 kPa, and at most 40 points"
+            )
+            return
+        if self._put(new, "a point of the sender"):
+            self.typed_volts.clear()
+            self.typed_pressure.clear()
+
+    def remove_point(self) -> None:
+        """Take the chosen point out."""
+        it, row = self.chosen, self.table.currentRow()
+        if it is None or not 0 <= row < len(it.points):
+            self.session.refused.emit("Choose the point to take out in the table first")
+            return
+        points = (*it.points[:row], *it.points[row + 1 :])
+        self._put(it.model_copy(update={"points": points}), "a point less")
+
+    def _typed(self, row: int, column: int, text: str) -> None:
+        path = f"senders.{self.session.chosen_sender}.points.{row}.{COLUMNS[column]}"
+        try:
+            value = typed_value(self.session, path, text)
+        except GravidonError as error:
+            self.session.refused.emit(str(error))
+            self.refresh()
+            return
+        if not self.session.edit(path, value, "a point of the sender"):
+            self.refresh()
