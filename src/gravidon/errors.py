@@ -6,6 +6,7 @@ GravidonError
 │   └── PhysicsError      an argument outside what an equation can take
 ├── PlanFileError         a plan file that cannot be read or written
 │   └── NewerFormatError  written by a later version of Gravidon
+├── LogbookError          a logbook that cannot be opened, read or written
 └── SolverError           a balance that could not be closed
 """
 
@@ -53,6 +54,10 @@ class PlanFileError(GravidonError):
 
 class NewerFormatError(PlanFileError):
     """The file was written by a later version of Gravidon."""
+
+
+class LogbookError(GravidonError):
+    """A logbook that cannot be opened, read or written."""
 
 
 class SolverError(GravidonError):

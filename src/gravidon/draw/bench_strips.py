@@ -106,10 +106,12 @@ def _strip(ink: Ink, rect: QRectF, strip: Strip, start_s: float, span_s: float) 
     p.fillRect(rect, ink.palette.color("raised", 0.55))
     p.setFont(font(SMALL))
     metrics = p.fontMetrics()
+    last = 1e9
     for value in ticks(low, high, max(int(rect.height() / 34), 2)):
         y = axes.y(value)
-        if not rect.top() + 2 <= y <= rect.bottom():
+        if not rect.top() + 6 <= y <= rect.bottom() or last - y < metrics.height():
             continue
+        last = y
         p.setPen(ink.palette.pen("line", HAIR))
         p.drawLine(QPointF(rect.left(), y), QPointF(rect.right(), y))
         p.setPen(ink.palette.color("faint"))

@@ -23,6 +23,7 @@ from gravidon.desk.alarm import Alarm
 from gravidon.desk.canvas import Canvas
 from gravidon.desk.job import Job
 from gravidon.desk.stations.base import Station
+from gravidon.desk.there import there
 from gravidon.draw import bench_strips, call_board
 from gravidon.draw.bench_strips import FRONT_PX, Front, Strip
 from gravidon.draw.call_board import Rung
@@ -169,6 +170,7 @@ class BenchStation(Station):
         self.source = QComboBox()
         self.source.setEditable(True)
         self.source.setAccessibleName("Device that is read")
+        there(self.source.lineEdit()).setAccessibleName("Device that is read")
         self.source.setMinimumWidth(240)
         self.source.setToolTip("A serial port's name, a simulated car, or a recording")
         label.setBuddy(self.source)
