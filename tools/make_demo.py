@@ -56,7 +56,7 @@ def build() -> model.Plan:
         "turbos.0.turbo.label": "used turbo, medium frame, no maker's sheet",
         "turbos.0.turbo.drain_flange": point(x_mm=-300, y_mm=-262, z_mm=112),
         "turbos.0.turbo.shaft_height_mm": measured(value=46),
-        "turbos.0.feed": usual_feed(1150).model_copy(update={"bonnet_mm": Known(value=95)}),
+        "turbos.0.feed": usual_feed(1150.0).model_copy(update={"bonnet_mm": Known(value=95)}),
         "turbos.0.restrictor.fitted": True,
         "turbos.0.restrictor.bore_mm": 0.76,
         "turbos.0.restrictor.length_mm": measured(value=2.0),
@@ -251,7 +251,19 @@ def build_coupe() -> model.Plan:
     }  # fmt: skip
     for path, value in changes.items():
         plan = paths.put(plan, path, value)
-    return plan
+    pieces = plan.turbos[0].feed.pieces
+    screen = model.ScreenPiece(rated_drop_kpa=maker(value=3.0), rated_flow_l_min=maker(value=4.0))
+    plan = paths.put(plan, "turbos.0.feed.pieces", (*pieces[:-1], screen, pieces[-1]))
+    zero = (model.CalPoint(pressure_kpa=0.0, volts=0.508),)
+    beside = tuple(
+        model.CalPoint(pressure_kpa=p, volts=v, supply_v=5.01)
+        for p, v in ((0.0, 0.532), (150.0, 1.138), (300.0, 1.739), (450.0, 2.334), (600.0, 2.949))
+    )
+    senders = (
+        model.Sender(label="sender at the gallery", at="gallery", points=beside),
+        model.Sender(label="sender at the turbo's inlet", at="inlet", points=zero),
+    )
+    return paths.put(plan, "senders", senders).model_copy(update={"seen": None})
 
 
 if __name__ == "__main__":

@@ -123,8 +123,8 @@ def offer_recovery(window: MainWindow, folder: Path) -> None:
         if answer == buttons.No:
             found.file.unlink(missing_ok=True)
             continue
-        window.session.replace(found.plan, found.original, saved=False)
-        window.recovery.keep(found.plan, found.original)
+        window.session.replace(found.plan, found.original, saved=False, log=found.log)
+        window.recovery.keep(found.plan, found.original, found.log)
         found.file.unlink(missing_ok=True)
         return
 

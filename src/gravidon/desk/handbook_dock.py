@@ -38,6 +38,7 @@ PAGES = {
     "breather": "Breather",
     "scavenge": "Scavenge",
     "first-start": "Senders and first start",
+    "logbook": "Logbook and health",
     "attitude": "Attitude and drives",
     "parts": "Parts, cuts and the hole",
     "build": "Build",

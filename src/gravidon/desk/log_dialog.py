@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from PyQt6.QtWidgets import (
     QComboBox,
     QDialog,
@@ -15,36 +17,38 @@ from PyQt6.QtWidgets import (
 
 from gravidon.desk.there import there
 from gravidon.errors import GravidonError
-from gravidon.plan.drive_log import CHANNELS, DriveLog, Mapped, guess_mapping, headings, read_log
+from gravidon.plan.drive_log import CHANNELS, Channel, DriveLog, Mapped, guess_mapping, headings, read_log
+from gravidon.records.channels import CHANNELS as RECORDED
+from gravidon.records.recording import Recording, from_text
 
 NONE = "(not in this log)"
 PREVIEW_ROWS = 6
 
 
-class LogDialog(QDialog):
-    """Column and unit of every channel; `log` holds the drive once it could be read."""
+class MappingDialog(QDialog):
+    """Column and unit of every channel of a table; subclasses say which channels, and read it."""
+
+    title, button = "Read a table", "Read it"
+    channels: Mapping[str, Channel] = CHANNELS
+    more = ""
 
     def __init__(self, text: str, name: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Read a drive log")
+        self.setWindowTitle(self.title)
         self.text, self.name = text, name
-        self.log: DriveLog | None = None
         column = QVBoxLayout(self)
         column.setContentsMargins(20, 16, 20, 14)
         column.setSpacing(8)
-        words = QLabel(
-            f"Which column of {name} holds what, and in which unit? Accelerations count forward and left as positive; "
-            "choose −g if the logger counts the other way."
-        )
+        words = QLabel(f"Which column of {name} holds what, and in which unit? {self.more}".strip())
         words.setWordWrap(True)
         column.addWidget(words)
         found = headings(text)
-        guess = guess_mapping(found)
+        guess = guess_mapping(found, self.channels)
         grid = QGridLayout()
         grid.setHorizontalSpacing(10)
         self.columns: dict[str, QComboBox] = {}
         self.units: dict[str, QComboBox] = {}
-        for row, (key, channel) in enumerate(CHANNELS.items()):
+        for row, (key, channel) in enumerate(self.channels.items()):
             label = QLabel(
                 channel.name[:1].upper() + channel.name[1:] + ("" if channel.needed else " (optional)")
             )
@@ -74,7 +78,7 @@ class LogDialog(QDialog):
         buttons = QDialogButtonBox(
             QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel
         )
-        there(buttons.button(QDialogButtonBox.StandardButton.Ok)).setText("Replay it")
+        there(buttons.button(QDialogButtonBox.StandardButton.Ok)).setText(self.button)
         buttons.accepted.connect(self._read)
         buttons.rejected.connect(self.reject)
         column.addWidget(buttons)
@@ -90,8 +94,37 @@ class LogDialog(QDialog):
 
     def _read(self) -> None:
         try:
-            self.log = read_log(self.text, self.mapping(), self.name)
+            self.take()
         except GravidonError as error:
             self.problem.setText(str(error))
             return
         self.accept()
+
+    def take(self) -> None:
+        """Read the table as it is mapped.
+
+        Raises: GravidonError if it cannot be.
+        """
+
+
+class LogDialog(MappingDialog):
+    """A drive log; `log` holds the drive once it could be read."""
+
+    title, button = "Read a drive log", "Replay it"
+    more = "Accelerations count forward and left as positive; choose −g if the logger counts the other way."
+    log: DriveLog | None = None
+
+    def take(self) -> None:
+        """Read the drive."""
+        self.log = read_log(self.text, self.mapping(), self.name)
+
+
+class RecordingDialog(MappingDialog):
+    """A recording of another logger; `recording` holds it once it could be read."""
+
+    title, button, channels = "Read a recording", "Keep it", RECORDED
+    recording: Recording | None = None
+
+    def take(self) -> None:
+        """Read the recording."""
+        self.recording = from_text(self.text, self.name, self.mapping())

@@ -15,11 +15,12 @@ from gravidon.plan.storage import plan_from_text, plan_to_text, write_atomically
 
 @dataclass(frozen=True)
 class Recovered:
-    """A plan found after a crash: the plan, the file it came from (None if never saved), its recovery file."""
+    """A plan found after a crash: the plan, the file it came from (None if never saved), its recovery file, and a logbook of its own that stood beside no file."""
 
     plan: Plan
     original: Path | None
     file: Path
+    log: Path | None = None
 
 
 class Recovery:
@@ -29,12 +30,13 @@ class Recovery:
         self.folder = folder
         self.file = folder / f"{uuid.uuid4().hex}.json"
 
-    def keep(self, plan: Plan, original: Path | None) -> None:
+    def keep(self, plan: Plan, original: Path | None, log: Path | None = None) -> None:
         """Write the plan as it stands; a full disk is reported by the next real save."""
         data = {
             "pid": os.getpid(),
             "original": str(original) if original else None,
             "plan": plan_to_text(plan),
+            "log": str(log) if log and not original else None,
         }
         try:
             write_atomically(self.file, json.dumps(data).encode("utf-8"))
@@ -60,8 +62,9 @@ def find_recoverable(folder: Path) -> list[Recovered]:
                 continue
             plan = plan_from_text(data["plan"])
             original = Path(data["original"]) if data["original"] else None
+            log = Path(data["log"]) if data.get("log") else None
         except (OSError, ValueError, KeyError, TypeError, PlanFileError):
             file.rename(file.with_suffix(".unreadable"))
             continue
-        found.append(Recovered(plan, original, file))
+        found.append(Recovered(plan, original, file, log))
     return found

@@ -21,6 +21,8 @@ from gravidon.study.verdict.trials import Trial, trial
 
 if TYPE_CHECKING:
     from gravidon.desk.live import LiveFeed
+    from gravidon.desk.log_keeper import LogKeeper
+    from gravidon.records.entry import Entry
     from gravidon.study.bench.first_start import FirstStart
 
 REMEDY_PAUSE_MS = 250
@@ -92,6 +94,7 @@ class Session(QObject):
         self.first_start: FirstStart | None = None
         """The first start that is followed, once there is one."""
         self._live: LiveFeed | None = None
+        self._log: LogKeeper | None = None
         self.trial: Trial = trial(plan)
         self.condition = self._worst_condition()
         self.ghost: Evaluation | None = None
@@ -148,7 +151,7 @@ class Session(QObject):
     @property
     def unsaved(self) -> bool:
         """Whether the plan differs from its file."""
-        return self.plan != self._saved
+        return self.plan != self._saved or (self._log is not None and self._log.touched)
 
     def _worst_condition(self) -> int:
         return next((f.condition_index for f in self.findings if f.condition_index >= 0), 0)
@@ -170,6 +173,18 @@ class Session(QObject):
             self._live = LiveFeed(self)
             self._live.refused.connect(self.refused)
         return self._live
+
+    @property
+    def log(self) -> LogKeeper:
+        """The plan's logbook."""
+        if self._log is None:
+            from gravidon.desk.log_keeper import LogKeeper
+
+            self._log = LogKeeper(self)
+            self._log.refused.connect(self.refused)
+            self._log.changed.connect(self.headline_changed)
+            self._log.begin(self.path)
+        return self._log
 
     # --- editing ---------------------------------------------------------------------------
 
@@ -305,15 +320,40 @@ class Session(QObject):
         self.theme = theme or self.theme
         self.look_changed.emit()
 
+    @property
+    def kept_log(self) -> Path | None:
+        """A logbook that stands beside no plan file and has something in it that is nowhere else."""
+        return self._log.path if self._log is not None and self._log.touched else None
+
+    def close(self) -> None:
+        """The window closes: let device and logbook go."""
+        if self._live is not None:
+            self._live.stop()
+        if self._log is not None:
+            self._log.close()
+
     # --- files -----------------------------------------------------------------------------
 
-    def replace(self, plan: Plan, path: Path | None, saved: bool = True) -> None:
-        """Start over with another plan. Raises GravidonError, nothing changed, if it cannot be computed."""
+    def replace(
+        self,
+        plan: Plan,
+        path: Path | None,
+        saved: bool = True,
+        shipped: tuple[Entry, ...] = (),
+        log: Path | None = None,
+    ) -> None:
+        """Start over with another plan, the entries that ship with it, or a logbook that a crash left.
+
+        Raises: GravidonError, nothing changed, if the plan cannot be computed.
+        """
         plan = as_bought(plan)
         made = trial(plan)
         self._history = History(plan)
         self.path = path
         self._saved = plan if saved else None
+        if self._log is not None or shipped or log is not None:
+            self.log.begin(path, shipped, log)
+        self.first_start = None
         self._take(made)
         self.condition = self._worst_condition()
         self.condition_changed.emit()
@@ -323,6 +363,8 @@ class Session(QObject):
         """Save. Raises PlanFileError, nothing changed, if the file cannot be written."""
         storage.save(self.plan, path)
         self.path = path
+        if self._log is not None:
+            self._log.moved(path)
         self._saved = self.plan
         self.end_merge()
         self.file_changed.emit()

@@ -45,6 +45,8 @@ from gravidon.errors import GravidonError
 from gravidon.plan import demos, storage
 from gravidon.plan.model import Plan
 from gravidon.plan.units import FAMILIES, Family, family_words
+from gravidon.records.entry import Entry
+from gravidon.records.shipped import demo_log
 from gravidon.study.judge.table import worst_by_condition
 from gravidon.study.verdict.finding import Finding
 from gravidon.study.verdict.findings import SEVERITY_ORDER
@@ -84,7 +86,7 @@ class MainWindow(QMainWindow):
         session.condition_changed.connect(self.refresh)
         session.look_changed.connect(self._look_changed)
         session.file_changed.connect(self.refresh)
-        session.headline_changed.connect(self._show_rail)
+        session.headline_changed.connect(self._log_may_have_changed)
         session.refused.connect(self.say)
         session.told.connect(self.say)
         self.go_to(str(preferences.get("station", "drain")))
@@ -243,7 +245,7 @@ class MainWindow(QMainWindow):
             self.autosave.start()
 
     def _keep_now(self) -> None:
-        self.recovery.keep(self.session.plan, self.session.path)
+        self.recovery.keep(self.session.plan, self.session.path, self.session.kept_log)
 
     def _rail_chosen(self, k: int) -> None:
         self.go_to(STATIONS[k].key)
@@ -279,6 +281,13 @@ class MainWindow(QMainWindow):
             for k, (verdict, w) in enumerate(zip(s.verdicts, worst, strict=True))
         ]
         self.deck.show_tags(tags, s.condition)
+
+    def _log_may_have_changed(self) -> None:
+        """A number on the rail, or the logbook, is new though the plan is not."""
+        self._keep_soon()
+        s = self.session
+        self.name.setText(f"{s.plan.name}{'  ● unsaved' if s.unsaved else ''}")
+        self._show_rail()
 
     def _show_rail(self) -> None:
         """Show the stations' numbers and verdicts."""
@@ -321,7 +330,7 @@ class MainWindow(QMainWindow):
 
     def _mishap(self, trace: str) -> None:
         """Something went wrong inside: the plan is kept, and it is said so."""
-        self.recovery.keep(self.session.plan, self.session.path)
+        self.recovery.keep(self.session.plan, self.session.path, self.session.kept_log)
         self.trace = trace
         last = trace.strip().rpartition("\n")[2][:160]
         self.say(
@@ -446,7 +455,7 @@ class MainWindow(QMainWindow):
     def open_demo(self, name: str = "estate") -> None:
         """Start from a demo."""
         if self.may_leave():
-            self._replace(demos.demo_plan(name), None)
+            self._replace(demos.demo_plan(name), None, shipped=demo_log(name))
 
     def open_dialog(self) -> None:
         """Choose a file to open."""
@@ -467,9 +476,11 @@ class MainWindow(QMainWindow):
             return
         self._replace(plan, path)
 
-    def _replace(self, plan: Plan, path: Path | None, saved: bool = True) -> None:
+    def _replace(
+        self, plan: Plan, path: Path | None, saved: bool = True, shipped: tuple[Entry, ...] = ()
+    ) -> None:
         try:
-            self.session.replace(plan, path, saved)
+            self.session.replace(plan, path, saved, shipped)
         except GravidonError as error:
             self.say(str(error))
             return
@@ -572,5 +583,6 @@ class MainWindow(QMainWindow):
         self.autosave.stop()
         for station in self._made.values():
             station.leave()
+        self.session.close()
         self.recovery.drop()
         event.accept()

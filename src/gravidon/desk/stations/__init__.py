@@ -82,6 +82,8 @@ STATIONS: tuple[Entry, ...] = (
     Entry("sheet", "Shop sheet", "sheet", "SheetStation", "sheet", headlines.sheet, 1),
     Entry("senders", "Senders", "senders", "SendersStation", "first-start", headlines.senders, 2),
     Entry("bench", "First start", "bench", "BenchStation", "first-start", headlines.bench, 2, "F7"),
+    Entry("logbook", "Logbook", "logbook", "LogbookStation", "logbook", headlines.logbook, 2, "Ctrl+J"),
+    Entry("health", "Health", "health", "HealthStation", "logbook", headlines.health, 2),
     Entry("attitude", "On the road", "attitude", "AttitudeStation", "attitude", headlines.attitude, 2),
 )
 """A station keeps its key for good: others may come between, and no key moves."""
@@ -109,6 +111,8 @@ ALSO: dict[str, str] = {
     "sheet": "print pdf paper",
     "senders": "sender sensor gauge calibrate zero volts ratiometric offset",
     "bench": "first start crank prime live logger serial stop pressure fire idle record",
+    "logbook": "log diary entries history reading note service maintenance oil change photo recording csv",
+    "health": "trend wear clogging screen closing forecast drift worn starve predict",
     "attitude": "corner cornering g drive log replay track launch braking",
 }
 """By a station's key: what builders call it, and what they look for when they need it."""

@@ -174,3 +174,15 @@ def bench(s: Session) -> str:
     if run.stop is not None:
         return "stop"
     return "done" if run.step is None else run.step.title.lower()
+
+
+def logbook(s: Session) -> str:
+    """How many entries."""
+    count = len(s.log.entries)
+    return f"{count} entries" if count != 1 else "1 entry"
+
+
+def health(s: Session) -> str:
+    """Over how many readings."""
+    count = sum(len(e.readings) for e in s.log.entries)
+    return f"{count} readings" if count else "no readings yet"

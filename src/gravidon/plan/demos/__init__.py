@@ -28,6 +28,12 @@ def demo_plan(name: str = "estate") -> Plan:
     return plan_from_text(text)
 
 
+def demo_season(name: str) -> str:
+    """Return the CSV of a demo's logbook; empty where none ships."""
+    file = resources.files("gravidon.plan.demos").joinpath(f"{name}-season.csv")
+    return file.read_text(encoding="utf-8") if file.is_file() else ""
+
+
 def demo_drive() -> str:
     """Return the text of the drive log that ships: six invented minutes on a hill road."""
     return resources.files("gravidon.plan.demos").joinpath("hill-road.csv").read_text(encoding="utf-8")

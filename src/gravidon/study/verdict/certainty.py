@@ -146,7 +146,7 @@ def uncertain_inputs(plan: Plan) -> tuple[Uncertain, ...]:
             drilled = {f"turbos.{k}.restrictor.bore_mm": it.restrictor.tolerance_mm}
             found.append(Uncertain(_named(plan, k, "restrictor bore"), drilled, "measured"))
     for path, field, value in walk_known(plan):
-        width = _half_width(field, value)
+        width = half_width(field, value)
         if width > 0.0 and _counts(plan, path):
             turbo = int(path.split(".")[1]) if path.startswith("turbos.") else None
             name = field.label if turbo is None else _named(plan, turbo, field.label)
@@ -165,7 +165,8 @@ def _named(plan: Plan, turbo: int, label: str) -> str:
     return f"{label}, {plan.turbos[turbo].turbo.label}" if len(plan.turbos) > 1 else label
 
 
-def _half_width(field: Spec, value: Known) -> float:
+def half_width(field: Spec, value: Known) -> float:
+    """Return the half width of a value's 95 % band, in the file's unit: as typed, or by how it is known."""
     if value.tolerance is not None:
         return value.tolerance
     least = LEAST_WIDTH.get(field.kind, 0.0) if value.basis == "guess" else 0.0

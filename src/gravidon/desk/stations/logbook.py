@@ -1,0 +1,539 @@
+"""The logbook: years of one car. A line typed in haste is an entry; the road above shows what the readings did."""
+
+from __future__ import annotations
+
+import math
+from datetime import datetime
+from functools import partial
+from pathlib import Path
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QImage, QKeyEvent, QPainter
+from PyQt6.QtWidgets import (
+    QDialog,
+    QFileDialog,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QMenu,
+    QPushButton,
+    QToolButton,
+)
+
+from gravidon.desk.canvas import Canvas
+from gravidon.desk.stations.base import Station
+from gravidon.desk.table import Cell, Table
+from gravidon.draw import log_chart
+from gravidon.draw.log_chart import Dot
+from gravidon.errors import GravidonError
+from gravidon.plan.storage import write_atomically
+from gravidon.plan.units import show
+from gravidon.records import recording as recordings
+from gravidon.records.book_csv import from_csv, to_csv
+from gravidon.records.entry import MOST_PHOTO, Entry, day
+from gravidon.records.quick import HOT_C, Usual, quick_entry
+from gravidon.study.bench.steady import steady_readings
+from gravidon.study.car.script import idle_rpm
+from gravidon.study.health.fit import distances_km
+from gravidon.study.solve.at_points import Points, pressure_side
+
+HEADS = ("Day", "On the clock", "What", "Speed", "Oil", "Gallery", "Inlet", "Note")
+EDITABLE = {0, 1, 7}
+SAYS = "idle hot 14 psi    ·    2500 rpm 98 C gallery 48 inlet 41 psi    ·    12 480 km oil changed    ·    blue smoke after a long idle"
+
+
+class RoadCanvas(Canvas):
+    """The readings along the road."""
+
+    station: LogbookStation
+
+    def paint(self, painter: QPainter) -> None:
+        """Draw them, or say what could be here."""
+        it = self.station
+        if not it.entries:
+            painter.setPen(it.colours.color("faint"))
+            painter.drawText(
+                self.area,
+                int(Qt.AlignmentFlag.AlignCenter),
+                "No entry yet. Type one above, as you would say it, and press Enter:\na pressure at idle once a week shows a closing screen long before the bearing does.",
+            )
+            return
+        log_chart.paint(self.ink(painter), self.area, it.entries, it.km, it.dots, it.chosen_entry)
+
+    def clicked(self, at: QPointF) -> None:
+        """Choose the entry nearest to a click."""
+        it = self.station
+        if not it.entries:
+            return
+        axes = log_chart.axes_of(self.area, it.km, it.dots)
+        near = min(range(len(it.km)), key=lambda k: abs(axes.x(it.km[k]) - at.x()))
+        it.choose(near)
+
+
+class PhotoDialog(QDialog):
+    """A photo of an entry, as large as it fits."""
+
+    def __init__(self, image: QImage, title: str) -> None:
+        super().__init__()
+        self.setWindowTitle(title)
+        self.image = image
+        self.setAccessibleName(f"Photo: {title}")
+        self.resize(min(image.width(), 900), min(image.height(), 700))
+
+    def paintEvent(self, event: object) -> None:
+        """Draw it whole."""
+        painter = QPainter(self)
+        size = self.image.size().scaled(self.size(), Qt.AspectRatioMode.KeepAspectRatio)
+        place = QRectF(
+            (self.width() - size.width()) / 2,
+            (self.height() - size.height()) / 2,
+            size.width(),
+            size.height(),
+        )
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        painter.drawImage(place, self.image)
+
+
+class LogbookStation(Station):
+    """Write down what was read, seen and done."""
+
+    key = "logbook"
+    question = "What did it read, what was done? One line, as you would say it."
+    shows_condition = False
+    per_turbo = False
+    flagged = False
+
+    def build(self) -> None:
+        """The line to type into, the road, the entries."""
+        self.entries: tuple[Entry, ...] = ()
+        self.km: list[float] = []
+        self.dots: list[Dot] = []
+        self.chosen_entry = -1
+        self.line = QLineEdit()
+        self.line.setAccessibleName("New entry, as you would say it")
+        self.line.setPlaceholderText(SAYS)
+        self.line.setMinimumHeight(34)
+        self.line.textChanged.connect(lambda _: self._understand())
+        self.line.returnPressed.connect(self.write)
+        self.means = QLabel()
+        self.means.setWordWrap(True)
+        self.means.setMinimumHeight(20)
+        self.means.setAccessibleName("What the line means")
+        row = QHBoxLayout()
+        row.addWidget(self.line, 1)
+        self.write_button = QPushButton("Write it down")
+        self.write_button.setProperty("role", "main")
+        self.write_button.clicked.connect(lambda _=False: self.write())
+        row.addWidget(self.write_button)
+        self.column.addLayout(row)
+        self.column.addWidget(self.means)
+        self.canvas = RoadCanvas(self, "Readings along the road, against the plan", (380, 130))
+        self.column.addWidget(self.canvas, 2)
+        self.table = Table("Entries, the latest first", HEADS, (0, 2, 7), 7)
+        self.table.typed.connect(self._typed)
+        self.table.itemSelectionChanged.connect(self._row_chosen)
+        self.table.setMinimumHeight(140)
+        self.column.addWidget(self.table, 3)
+        self.column.addLayout(self._buttons())
+        self.session.log.changed.connect(self._log_changed)
+
+    def _buttons(self) -> QHBoxLayout:
+        row = QHBoxLayout()
+        self.out_button = QToolButton()
+        self.out_button.setText("Take the entry out")
+        self.out_button.clicked.connect(lambda _=False: self.take_out())
+        self.back_button = QToolButton()
+        self.back_button.setText("Bring it back")
+        self.back_button.clicked.connect(lambda _=False: self.bring_back())
+        self.photo_button = QToolButton()
+        self.photo_button.setText("Photo …")
+        self.photo_button.clicked.connect(lambda _=False: self.photo())
+        self.recording_button = QToolButton()
+        self.recording_button.setText("Recording …")
+        self.recording_button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        menu = QMenu(self.recording_button)
+        for words, action in (
+            ("The run that was just read", self.keep_run),
+            ("From a file …", self.recording_from_file),
+        ):
+            one = menu.addAction(words)
+            if one is not None:
+                one.triggered.connect(partial(self._do, action))
+        self.recording_button.setMenu(menu)
+        self.recording_button.setToolTip(
+            "Keep a recording beside the logbook; its steady readings become an entry"
+        )
+        for widget in (self.out_button, self.back_button, self.photo_button, self.recording_button):
+            row.addWidget(widget)
+        row.addStretch(1)
+        for words, action in (("Import CSV …", self.import_dialog), ("Export CSV …", self.export_dialog)):
+            button = QToolButton()
+            button.setText(words)
+            button.clicked.connect(partial(self._do, action))
+            row.addWidget(button)
+        return row
+
+    @staticmethod
+    def _do(action: object, _checked: bool = False) -> None:
+        if callable(action):
+            action()
+
+    # --- what is shown -------------------------------------------------------------------------
+
+    def refresh(self) -> None:
+        """Show the entries as they are now."""
+        self._log_changed()
+        self._understand()
+
+    def _log_changed(self) -> None:
+        if not self.isVisible():
+            return
+        chosen = self.entries[self.chosen_entry].uid if 0 <= self.chosen_entry < len(self.entries) else ""
+        self.entries = self.session.log.entries
+        self.km = distances_km(self.entries).tolist() if self.entries else []
+        self.dots = self._dots()
+        uids = [e.uid for e in self.entries]
+        self.chosen_entry = uids.index(chosen) if chosen in uids else -1
+        self._fill()
+        self.back_button.setVisible(self.session.log.taken_out is not None)
+        self._tell_chosen()
+        self.canvas.update()
+
+    def _dots(self) -> list[Dot]:
+        """Return every inlet reading over what the plan expects there."""
+        rows = [
+            (k, r)
+            for k, e in enumerate(self.entries)
+            for r in e.readings
+            if r.rpm > 0.0 and math.isfinite(r.inlet_pa)
+        ]
+        if not rows:
+            return []
+        import numpy as np
+
+        rpm, oil = (np.array([getattr(r, name) for _, r in rows]) for name in ("rpm", "oil_k"))
+        side = pressure_side(self.session.plan, Points(rpm, oil))
+        turbos = len(self.session.plan.turbos)
+        made = []
+        for j, (k, r) in enumerate(rows):
+            if r.turbo < turbos:
+                wanted = float(side.gauge_pa(r.turbo)[j])
+                if wanted > 1e3:
+                    made.append(Dot(self.km[k], r.inlet_pa / wanted, log_chart.kind_of(r.rpm, r.oil_k), k))
+        return made
+
+    def _fill(self) -> None:
+        family, faint = self.session.family, self.colours.color("faint")
+        rows: list[list[Cell | str]] = []
+        for e in reversed(self.entries):
+            said = (*e.changed, *e.symptoms)
+            what = f"{e.kind}: {', '.join(said)}" if said and e.kind not in ("oil change",) else e.kind
+            marks_too = "".join(
+                f"  [{m}]" for m, on in (("photo", e.has_photo), ("recording", bool(e.recording))) if on
+            )
+            distance = (
+                f"{e.distance_m / 1e3:,.0f} km".replace(",", " ") if math.isfinite(e.distance_m) else ""
+            )
+            first = e.readings[0] if e.readings else None
+            numbers = ["", "", "", ""]
+            if first is not None:
+                more = f" (+{len(e.readings) - 1})" if len(e.readings) > 1 else ""
+                numbers = [
+                    f"{first.rpm:.0f} rpm{more}",
+                    show(first.oil_k, "degc", family),
+                    *(
+                        show(v, "kpa", family) if math.isfinite(v) else ""
+                        for v in (first.gallery_pa, first.inlet_pa)
+                    ),
+                ]
+            tip = "\n".join(self._reading_words(r.rpm, r.oil_k, r.gallery_pa, r.inlet_pa) for r in e.readings)
+            rows.append(
+                [
+                    Cell(e.day.replace("T", " "), True),
+                    Cell(distance, True, None if distance else faint),
+                    what + marks_too,
+                    *(Cell(n, False, None, tip) for n in numbers),
+                    Cell(e.note, True),
+                ]
+            )
+        self.table.fill(rows)
+        row = len(self.entries) - 1 - self.chosen_entry
+        self.table.blockSignals(True)
+        if self.chosen_entry >= 0:
+            self.table.selectRow(row)
+        else:
+            self.table.clearSelection()
+        self.table.blockSignals(False)
+
+    def _reading_words(self, rpm: float, oil_k: float, gallery: float, inlet: float) -> str:
+        family = self.session.family
+        parts = [f"{rpm:.0f} rpm", f"oil {show(oil_k, 'degc', family)}"]
+        parts += [
+            f"{name} {show(v, 'kpa', family)}"
+            for name, v in (("gallery", gallery), ("inlet", inlet))
+            if math.isfinite(v)
+        ]
+        return ", ".join(parts)
+
+    def _tell_chosen(self) -> None:
+        there = 0 <= self.chosen_entry < len(self.entries)
+        for button in (self.out_button, self.photo_button):
+            button.setEnabled(there)
+        has = there and self.entries[self.chosen_entry].has_photo
+        self.photo_button.setText("Show the photo" if has else "Photo …")
+
+    # --- typing --------------------------------------------------------------------------------
+
+    def usual(self) -> Usual:
+        """Return what a line leaves out."""
+        gallery_only = bool(self.session.plan.senders) and all(
+            s.at == "gallery" for s in self.session.plan.senders
+        )
+        hot = [r.oil_k for e in self.entries for r in e.readings if r.oil_k > 343.15 and r.rpm < 1500]
+        hot_c = sum(hot[-6:]) / len(hot[-6:]) - 273.15 if hot else HOT_C
+        return Usual(
+            datetime.now().astimezone().date(),
+            idle_rpm(self.session.plan),
+            hot_c,
+            "gallery" if gallery_only else "inlet",
+            self.session.family,
+        )
+
+    def _understand(self) -> None:
+        """Say what the line means while it is typed."""
+        text = self.line.text().strip()
+        if not text:
+            self.means.setText(
+                "Words it knows: idle, off, hot, cold, a speed in rpm, a temperature, gallery and inlet with a pressure, km, yesterday or a day, what was changed."
+            )
+            self.means.setProperty("role", "faint")
+        else:
+            try:
+                e = quick_entry(text, self.usual())
+            except GravidonError as error:
+                self.means.setText(str(error))
+            else:
+                self.means.setText(self._entry_words(e))
+        self.means.setStyleSheet(f"color: {self.colours.faint if not text else self.colours.ink};")
+
+    def _entry_words(self, e: Entry) -> str:
+        parts = [e.day, *(self._reading_words(r.rpm, r.oil_k, r.gallery_pa, r.inlet_pa) for r in e.readings)]
+        if math.isfinite(e.distance_m):
+            parts.append(f"{e.distance_m / 1e3:,.0f} km".replace(",", " "))
+        parts += [f"made new: {', '.join(e.changed)}"] if e.changed else []
+        parts += [f"symptom: {s}" for s in e.symptoms]
+        parts += [f"note: {e.note}"] if e.note else []
+        return "; ".join(parts)
+
+    def write(self) -> None:
+        """Write the line down."""
+        try:
+            entry = quick_entry(self.line.text(), self.usual())
+        except GravidonError as error:
+            self.session.refused.emit(str(error))
+            return
+        if self.session.log.add(entry):
+            self.line.clear()
+            self.line.setFocus()
+            self.session.told.emit(f"Written down: {self._entry_words(entry)}")
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Delete takes the chosen entry out."""
+        if event is not None and event.key() == Qt.Key.Key_Delete and self.table.hasFocus():
+            self.take_out()
+            return
+        super().keyPressEvent(event)
+
+    # --- entries -------------------------------------------------------------------------------
+
+    def choose(self, k: int) -> None:
+        """Choose an entry by its number."""
+        self.chosen_entry = k
+        self.table.blockSignals(True)
+        self.table.selectRow(len(self.entries) - 1 - k)
+        self.table.blockSignals(False)
+        self._tell_chosen()
+        self.canvas.update()
+
+    def _row_chosen(self) -> None:
+        row = self.table.currentRow()
+        if row >= 0 and self.entries:
+            self.chosen_entry = len(self.entries) - 1 - row
+            self._tell_chosen()
+            self.canvas.update()
+
+    def _typed(self, row: int, column: int, text: str) -> None:
+        """Take what was typed over a day, a distance or a note."""
+        entry = self.entries[len(self.entries) - 1 - row]
+        from dataclasses import replace
+
+        try:
+            if column == 0:
+                changed = replace(entry, day=day(text))
+            elif column == 1:
+                changed = replace(entry, distance_m=self._distance(text))
+            else:
+                changed = replace(entry, note=text.strip())
+        except GravidonError as error:
+            self.session.refused.emit(str(error))
+            self._fill()
+            return
+        if column in EDITABLE and not self.session.log.change(changed):
+            self._fill()
+
+    @staticmethod
+    def _distance(text: str) -> float:
+        from gravidon.errors import InputError
+
+        words = text.replace("\u00a0", "").replace(" ", "").lower()
+        if not words:
+            return math.nan
+        factor = 1609.344 if words.endswith("mi") else 1000.0
+        try:
+            return float(words.removesuffix("km").removesuffix("mi").replace(",", ".")) * factor
+        except ValueError:
+            raise InputError("distance", text, "a distance such as '12480 km'") from None
+
+    def take_out(self) -> None:
+        """Take the chosen entry out; it can be brought back."""
+        if not 0 <= self.chosen_entry < len(self.entries):
+            self.session.refused.emit("Choose the entry to take out first")
+            return
+        entry = self.entries[self.chosen_entry]
+        self.chosen_entry = -1
+        if self.session.log.remove(entry):
+            self.session.told.emit(f"Taken out: {self._entry_words(entry)}. 'Bring it back' puts it back.")
+
+    def bring_back(self) -> None:
+        """Put back what was taken out last."""
+        self.session.log.bring_back()
+
+    def photo(self) -> None:
+        """Show the chosen entry's photo, or choose one for it."""
+        entry = self.entries[self.chosen_entry]
+        if entry.has_photo:
+            book = self.session.log.book
+            data = book.photo(entry.uid) if book is not None else None
+            image = QImage.fromData(data or b"")
+            if image.isNull():
+                self.session.refused.emit("Photo: it cannot be shown")
+                return
+            dialog = PhotoDialog(image, entry.day)
+            dialog.exec()
+            return
+        name, _ = QFileDialog.getOpenFileName(
+            self, "A photo for the entry", "", "Photos (*.jpg *.jpeg *.png)"
+        )
+        if name:
+            self.add_photo(Path(name))
+
+    def add_photo(self, path: Path) -> None:
+        """Put a photo to the chosen entry."""
+        from dataclasses import replace
+
+        entry = self.entries[self.chosen_entry]
+        try:
+            if path.stat().st_size > MOST_PHOTO:
+                self.session.refused.emit(
+                    f"Photo: {path.name} is larger than {MOST_PHOTO // 1_000_000} MB; make it smaller first"
+                )
+                return
+            data = path.read_bytes()
+        except OSError as error:
+            self.session.refused.emit(f"Photo: {path.name} cannot be read: {error.strerror}")
+            return
+        if QImage.fromData(data).isNull():
+            self.session.refused.emit(
+                f"Photo: {path.name} is not a picture that can be read; expected JPEG or PNG"
+            )
+            return
+        self.session.log.change(replace(entry, photo=data))
+
+    # --- recordings ----------------------------------------------------------------------------
+
+    def keep_run(self) -> None:
+        """Keep what was just read at First start."""
+        try:
+            made = self.session.live.recorded()
+        except GravidonError as error:
+            self.session.refused.emit(str(error))
+            return
+        if made is None:
+            self.session.refused.emit("Recording: nothing was read yet; connect a device at First start")
+            return
+        self._keep(made, datetime.now().astimezone())
+
+    def recording_from_file(self) -> None:
+        """Choose a recording to keep."""
+        name, _ = QFileDialog.getOpenFileName(self, "A recording", "", "Recordings (*.csv *.gz *.txt)")
+        if name:
+            self.take_recording(Path(name))
+
+    def take_recording(self, path: Path) -> None:
+        """Keep a recording from a file: in the line format, or any CSV through its columns."""
+        try:
+            text = recordings.text_of(path)
+            if recordings.is_lines(text):
+                made = recordings.from_text(text, path.name)
+            else:
+                from gravidon.desk.log_dialog import RecordingDialog
+
+                dialog = RecordingDialog(text, path.name, self)
+                if not dialog.exec() or dialog.recording is None:
+                    return
+                made = dialog.recording
+            when = datetime.fromtimestamp(path.stat().st_mtime).astimezone()
+        except (GravidonError, OSError) as error:
+            self.session.refused.emit(str(error))
+            return
+        self._keep(made, when)
+
+    def _keep(self, made: recordings.Recording, when: datetime) -> None:
+        readings = steady_readings(self.session.plan, made)
+        name = self.session.log.keep_recording(made, when.strftime("run-%Y-%m-%d-%H%M"))
+        if not name:
+            return
+        note = "" if readings else "no steady reading in it"
+        entry = Entry(
+            when.strftime("%Y-%m-%dT%H:%M"), kind="reading", note=note, readings=readings, recording=name
+        )
+        if self.session.log.add(entry):
+            self.session.told.emit(f"Kept: {made.seconds / 60:.1f} min with {len(readings)} steady readings")
+
+    # --- CSV -----------------------------------------------------------------------------------
+
+    def import_dialog(self) -> None:
+        """Choose a CSV to take entries from."""
+        name, _ = QFileDialog.getOpenFileName(self, "Entries from a CSV", "", "CSV (*.csv)")
+        if name:
+            self.import_csv(Path(name))
+
+    def import_csv(self, path: Path) -> None:
+        """Take the entries of a CSV that are not there yet."""
+        try:
+            found = from_csv(recordings.text_of(path))
+        except GravidonError as error:
+            self.session.refused.emit(f"{path.name}: {error}")
+            return
+        known = {e.uid for e in self.session.log.entries}
+        new = [e for e in found if e.uid not in known]
+        if not new or self.session.log.add(*new):
+            self.session.told.emit(f"{len(new)} of {len(found)} entries taken from {path.name}")
+
+    def export_dialog(self) -> None:
+        """Choose where to write the entries."""
+        folder = self.session.path.parent if self.session.path else Path.home()
+        name, _ = QFileDialog.getSaveFileName(
+            self, "Entries as CSV", str(folder / "logbook.csv"), "CSV (*.csv)"
+        )
+        if name:
+            self.export_csv(Path(name))
+
+    def export_csv(self, path: Path) -> None:
+        """Write all entries."""
+        try:
+            write_atomically(path, to_csv(self.entries).encode())
+        except GravidonError as error:
+            self.session.refused.emit(str(error))
+            return
+        self.session.told.emit(f"{len(self.entries)} entries written to {path.name}")
