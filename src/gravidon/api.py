@@ -14,6 +14,7 @@ True
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Any, Literal
 
@@ -22,6 +23,15 @@ from gravidon.plan.fields import Known
 from gravidon.plan.model import Plan
 from gravidon.plan.starter import Answers, new_plan
 from gravidon.plan.units import Family
+from gravidon.records.book import Book, book_path
+from gravidon.records.entry import Entry
+from gravidon.records.recording import Recording
+from gravidon.study.car.car import Scenario, simulate
+from gravidon.study.car.faults import faulty_from
+from gravidon.study.car.script import script_from
+from gravidon.study.car.senses import sensed
+from gravidon.study.health.fit import Health
+from gravidon.study.health.fit import health as _health
 from gravidon.study.planning import freedom as _freedom
 from gravidon.study.planning import reasons as _reasons
 from gravidon.study.planning import report as _planned
@@ -44,7 +54,9 @@ __all__ = [
     "Trial",
     "demo",
     "findings",
+    "health",
     "lock",
+    "logbook",
     "new",
     "open",
     "planned",
@@ -54,6 +66,7 @@ __all__ = [
     "report",
     "save",
     "sheet",
+    "simulated",
     "trial",
     "why_not",
 ]
@@ -212,3 +225,43 @@ def why_not(
         raise InputError("turbo", turbo, f"0 to {len(plan.turbos) - 1}")
     known = CHOICES[choice]
     return _reasons.why_not(plan, plan, known, turbo, known.read(value, plan, turbo), family).words
+
+
+def simulated(
+    plan: Plan, script: str = "first-start", seed: int = 1, faults: Sequence[str] = ()
+) -> Recording:
+    """Return what the senders of a simulated car show, as a recording (channels in SI, by the row).
+
+    Args:
+        plan: the plan.
+        script: a script's name, or stretches such as "crank 12, idle 60, 2500 rpm 2 min load=0.3".
+        seed: which car: its hidden values and its noise.
+        faults: such as "screen=0.7" or "weak-pump=0.9@70+5".
+
+    Raises: GravidonError naming what cannot be used.
+    """
+    scenario = Scenario(plan, script_from(script, plan), seed, tuple(faulty_from(f) for f in faults))
+    return sensed(simulate(scenario))
+
+
+def logbook(path: str | Path) -> tuple[Entry, ...]:
+    """Return the entries of the logbook beside a plan file, by day; none where it has none.
+
+    Raises: GravidonError if it cannot be read.
+    """
+    place = book_path(Path(path))
+    if not place.is_file():
+        return ()
+    book = Book(place)
+    try:
+        return book.entries()
+    finally:
+        book.close()
+
+
+def health(plan: Plan, entries: Sequence[Entry], turbo: int = 1) -> Health | None:
+    """Return what a logbook's entries say of a turbo's feed (counted from 1): means and standard deviations per entry; None where nothing was read.
+
+    Raises: GravidonError if a reading cannot be computed.
+    """
+    return _health(plan, entries, turbo - 1)

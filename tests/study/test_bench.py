@@ -16,7 +16,13 @@ from gravidon.study.bench.expected import (
     expected,
 )
 from gravidon.study.bench.first_start import KEYS, STEPS, FirstStart, Sample
-from gravidon.study.bench.senders import (
+from gravidon.study.car.car import Scenario, simulate
+from gravidon.study.car.faults import FAULTS, Faulty
+from gravidon.study.car.script import script_from
+from gravidon.study.car.senses import fitted, plain_senders, sensed
+from gravidon.study.solve import assemble
+from gravidon.study.solve.evaluate import evaluate
+from gravidon.study.solve.senders import (
     calibration,
     converted,
     converted_recording,
@@ -24,12 +30,6 @@ from gravidon.study.bench.senders import (
     with_point,
     zero_check,
 )
-from gravidon.study.car.car import Scenario, simulate
-from gravidon.study.car.faults import FAULTS, Faulty
-from gravidon.study.car.script import script_from
-from gravidon.study.car.senses import fitted, plain_senders, sensed
-from gravidon.study.solve import assemble
-from gravidon.study.solve.evaluate import evaluate
 from gravidon.words.text import fill
 
 PSI = 6894.757293168

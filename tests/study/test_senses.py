@@ -8,7 +8,8 @@ from gravidon.plan import demos
 from gravidon.study.car.car import Scenario, simulate
 from gravidon.study.car.faults import FAULTS, Faulty
 from gravidon.study.car.script import script_from
-from gravidon.study.car.senses import CONVERTER_V, SENDER_GAIN, SENDER_OFFSET, plain_senders, sensed
+from gravidon.study.car.senses import CONVERTER_V, SENDER_GAIN, plain_senders, sensed
+from gravidon.study.solve.senders import SHEET_SHARE
 
 
 def test_the_usual_sender_reads_half_a_volt_at_nothing_and_four_and_a_half_at_full() -> None:
@@ -24,7 +25,7 @@ def test_the_usual_sender_reads_half_a_volt_at_nothing_and_four_and_a_half_at_fu
 
 def test_senders_show_the_truth_within_their_spread() -> None:
     """Over many cars the shown inlet pressure less the true one has the spread of zero and span together (statistics, 40 cars)."""
-    plan = demos.demo_plan("coupe")
+    plan = demos.demo_plan("coupe").model_copy(update={"senders": ()})
     s = plain_senders(plan)[1]
     full = s.full_kpa * 1e3
     off = []
@@ -34,7 +35,7 @@ def test_senders_show_the_truth_within_their_spread() -> None:
         share = made.channels["supply"] / s.supply_v
         shown = sender_pressure(made.channels["inlet_v"], s.low_v, s.high_v, full, share)
         off.append(float(shown[-50:].mean() - run.port_pa[0, -50:].mean()))
-    usual = full * np.hypot(SENDER_OFFSET, SENDER_GAIN * run.port_pa[0, -1] / full)
+    usual = full * np.hypot(0.5 * SHEET_SHARE, SENDER_GAIN * run.port_pa[0, -1] / full)
     assert 0.6 * usual < np.std(off) < 1.5 * usual
     assert abs(np.mean(off)) < 3.0 * usual / np.sqrt(40)
 

@@ -39,6 +39,10 @@ VIEWS: tuple[tuple[str, str, str, str, str, str], ...] = (
     ("parts-dark", "estate", "parts", "dark", "imperial", "full load"),
     ("cutting-light", "estate", "cutting", "light", "metric", "full load"),
     ("build-light", "fed", "build", "light", "metric", "full load"),
+    ("bench-light", "coupe", "bench", "light", "imperial", "full load"),
+    ("senders-light", "coupe", "senders", "light", "imperial", "full load"),
+    ("logbook-dark", "coupe", "logbook", "dark", "imperial", "full load"),
+    ("health-light", "closing", "health", "light", "imperial", "full load"),
     ("sheet-light", "estate", "sheet", "light", "metric", "full load"),
 )
 """File name, demo (fed: the estate with its restrictor drilled out), station, theme, units and condition of each picture."""

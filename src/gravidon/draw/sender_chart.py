@@ -13,7 +13,7 @@ from gravidon.draw.style import BODY, BOLD, HAIR, LINE, SMALL, font
 from gravidon.plan.fields import si
 from gravidon.plan.model import Sender
 from gravidon.plan.units import display_unit, show, show_difference
-from gravidon.study.bench.senders import calibration, sheet_only, supply_share
+from gravidon.study.solve.senders import calibration, sheet_only, supply_share
 
 LEFT, MISS_PX = 64.0, 84.0
 """[px] for the scale's figures, and the height of the strip of misses."""

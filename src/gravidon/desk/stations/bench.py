@@ -35,7 +35,7 @@ from gravidon.records.recording import SUFFIX, read
 from gravidon.records.ring import Ring
 from gravidon.study.bench.expected import Expected, channels_of, expected
 from gravidon.study.bench.first_start import KEYS, STEPS, FirstStart, Sample
-from gravidon.study.bench.senders import converted, unplaced
+from gravidon.study.solve.senders import converted, unplaced
 from gravidon.words.text import fill, tr
 
 SIGHT_S, LEAST_SPAN_S = 600.0, 60.0
@@ -172,6 +172,7 @@ class BenchStation(Station):
         self.source.setAccessibleName("Device that is read")
         there(self.source.lineEdit()).setAccessibleName("Device that is read")
         self.source.setMinimumWidth(240)
+        self.source.setStyleSheet("QComboBox { min-height: 26px; }")
         self.source.setToolTip("A serial port's name, a simulated car, or a recording")
         label.setBuddy(self.source)
         self.baud = QComboBox()

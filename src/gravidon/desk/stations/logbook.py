@@ -260,7 +260,7 @@ class LogbookStation(Station):
         row = len(self.entries) - 1 - self.chosen_entry
         self.table.blockSignals(True)
         if self.chosen_entry >= 0:
-            self.table.selectRow(row)
+            self.table.setCurrentCell(row, 0)
         else:
             self.table.clearSelection()
         self.table.blockSignals(False)
@@ -350,7 +350,7 @@ class LogbookStation(Station):
         """Choose an entry by its number."""
         self.chosen_entry = k
         self.table.blockSignals(True)
-        self.table.selectRow(len(self.entries) - 1 - k)
+        self.table.setCurrentCell(len(self.entries) - 1 - k, 0)
         self.table.blockSignals(False)
         self._tell_chosen()
         self.canvas.update()

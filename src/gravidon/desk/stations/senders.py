@@ -30,7 +30,7 @@ from gravidon.plan import units
 from gravidon.plan.model import Sender
 from gravidon.plan.units import show
 from gravidon.records.lines import Row
-from gravidon.study.bench.senders import calibration, with_point, zero_check
+from gravidon.study.solve.senders import calibration, with_point, zero_check
 
 MEAN_ROWS = 40
 """Rows over which what is read now is averaged: two seconds at twenty a second."""

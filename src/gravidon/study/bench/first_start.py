@@ -12,7 +12,7 @@ from dataclasses import dataclass, field
 from gravidon.plan.fields import si
 from gravidon.plan.model import Plan
 from gravidon.study.bench.expected import Band, Expected, channels_of, cranked_s
-from gravidon.study.bench.senders import calibration
+from gravidon.study.solve.senders import calibration
 from gravidon.words.text import N_, Amount, Number, Said
 
 CRANKING_RPM, RUNNING_RPM = 60.0, 500.0

@@ -9,7 +9,7 @@ from gravidon.plan.model import Plan
 from gravidon.records.entry import Reading
 from gravidon.records.recording import Recording
 from gravidon.study.bench.expected import channels_of
-from gravidon.study.bench.senders import converted_recording
+from gravidon.study.solve.senders import converted_recording
 
 STEADY_S = 8.0
 """[s] that speed must stand still for a reading; project choice."""

@@ -7,7 +7,6 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from gravidon.physics import sender as senders
 from gravidon.physics.arrays import Array
 from gravidon.plan.fields import si
 from gravidon.plan.model import Plan, Sender
@@ -16,11 +15,13 @@ from gravidon.records.recording import Recording
 from gravidon.records.stand_in import Timed, paced
 from gravidon.study.car.car import Run
 from gravidon.study.car.faults import grown
+from gravidon.study.solve.senders import calibration
 
 CONVERTER_V = 5.0 / 1024.0
 """[V] one step of a ten-bit converter on 5 V."""
-SENDER_OFFSET, SENDER_NOISE, SENDER_GAIN = 0.01, 0.002, 0.01
-"""[-] of full scale: spread of a sender's zero from one to the next, its noise, and spread of its span (each one standard deviation); common practice, no source."""
+SENDER_NOISE, SENDER_GAIN, LINE_GAIN = 0.002, 0.01, 0.002
+"""[-] of full scale: a sender's noise, the spread of its span from one to the next, and that left by a line through points (each one standard deviation); common
+practice, no source."""
 PRESSURE_S, OIL_S = 0.05, 3.0
 """[s] lag of a pressure sender on its thread, and of a temperature sender in the oil; common practice, no source."""
 OIL_NOISE_K, RPM_NOISE = 0.3, 6.0
@@ -31,7 +32,7 @@ SUPPLY_V, SUPPLY_NOISE = 5.0, 0.01
 
 @dataclass(frozen=True)
 class Fitted:
-    """One sender as it truly is: its data sheet's, its zero's and its span's errors [-] of full scale."""
+    """One sender as it truly is: the plan's, and how far its zero and its span lie off the plan's line [-] of full scale."""
 
     sender: Sender
     zero_off: float
@@ -47,12 +48,15 @@ def plain_senders(plan: Plan) -> tuple[Sender, ...]:
 
 
 def fitted(plan: Plan, seed: int) -> tuple[Fitted, ...]:
-    """Return the senders of one car with their hidden errors."""
+    """Return the senders of one car with their hidden errors: off the plan's line by half of how far a reading of it may be off, so the less the better calibrated."""
     dice = np.random.default_rng([seed, 21])
-    return tuple(
-        Fitted(s, float(SENDER_OFFSET * dice.standard_normal()), float(SENDER_GAIN * dice.standard_normal()))
-        for s in plain_senders(plan)
-    )
+    made = []
+    for s in plain_senders(plan):
+        line = calibration(s)
+        offset = 0.5 * line.accuracy_pa / si(s, "full_kpa")
+        gain = SENDER_GAIN if line.rests_on != "line" else LINE_GAIN
+        made.append(Fitted(s, float(offset * dice.standard_normal()), float(gain * dice.standard_normal())))
+    return tuple(made)
 
 
 def _lagged(values: Array, step_s: float, lag_s: float) -> Array:
@@ -86,7 +90,8 @@ def sensed(run: Run, rate_hz: float = 20.0) -> Recording:
             + full * SENDER_NOISE * dice.standard_normal(len(t))
         )
         share = supply / s.supply_v if s.ratiometric else 1.0
-        volts = senders.sender_volts(shown, s.low_v, s.high_v, full, share)
+        line = calibration(s)
+        volts = (line.zero_v + shown / line.pa_per_v) * share
         channels[f"{s.channel}_v"] = np.clip(np.round(volts / CONVERTER_V) * CONVERTER_V, 0.0, 5.0)
     channels["supply"] = np.round(supply, 3)
     return Recording(run.scenario.plan.name, t, channels)

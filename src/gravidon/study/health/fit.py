@@ -19,11 +19,11 @@ from gravidon.physics.arrays import Array
 from gravidon.plan.fields import si, spec
 from gravidon.plan.model import Engine, Plan, Turbo
 from gravidon.records.entry import Entry, Reading
-from gravidon.study.bench.senders import calibration
 from gravidon.study.health.model import UNIT_DROP_PA, FeedModel, feed_model
 from gravidon.study.solve import assemble
 from gravidon.study.solve.assemble import gauge_pressure
 from gravidon.study.solve.evaluate import evaluate
+from gravidon.study.solve.senders import calibration
 from gravidon.study.verdict.certainty import half_width
 
 GALLERY, CLOSING, PASSAGE, ZERO, GALLERY_ZERO, THICK, SLOPE = range(7)

@@ -22,6 +22,8 @@ HOT_K = 353.15
 """[K] from which a reading counts as a hot one; project choice."""
 ALIKE_SHARE, ALIKE_K = 0.2, 15.0
 """Readings so near in speed [-] and oil temperature [K] are of one kind; project choice."""
+NEWS_SHARE, NEWS_KPA = 0.03, 3.0
+"""By which a reading must differ from what the logbook told the plan before, to be news; project choice."""
 LEARNT = 0.8
 """[-] of its band at the first entry, below which something was learnt of the passage; project choice."""
 
@@ -94,6 +96,8 @@ def _law(plan: Plan, entries: Sequence[Entry], h: Health | None, turbo: int) -> 
                 where="logbook",
             )
         )
+    if all(any(_same(n, r) for r in plan.engine.readings) for n in new):
+        return "law", said, None  # the plan knows it already
     kept = [
         r
         for r in plan.engine.readings
@@ -110,6 +114,16 @@ def _law(plan: Plan, entries: Sequence[Entry], h: Health | None, turbo: int) -> 
         tuple(sorted((*kept, *new), key=lambda r: (r.oil_temperature_c < 60.0, r.rpm))),
     )
     return "law", said, after
+
+
+def _same(one: GaugeReading, other: GaugeReading) -> bool:
+    """Whether a reading says what another of the logbook's said already."""
+    return (
+        other.where == "logbook"
+        and abs(one.rpm - other.rpm) < ALIKE_SHARE * one.rpm
+        and abs(one.oil_temperature_c - other.oil_temperature_c) < ALIKE_K
+        and abs(one.pressure_kpa - other.pressure_kpa) < NEWS_SHARE * one.pressure_kpa + NEWS_KPA
+    )
 
 
 def _flow(plan: Plan, h: Health | None, turbo: int) -> tuple[str, Said, Plan | None]:

@@ -14,7 +14,8 @@ import numpy as np
 
 from gravidon.physics import source
 from gravidon.physics.arrays import Array
-from gravidon.physics.feed import Chain
+from gravidon.physics.feed import Chain, Pipe
+from gravidon.physics.line import line_drop
 from gravidon.physics.rootfind import solve_falling
 from gravidon.plan.fields import si
 from gravidon.plan.model import Plan
@@ -32,7 +33,7 @@ UNIT_VISCOSITY = 0.012
 @dataclass(frozen=True, eq=False)
 class FeedModel:
     """One turbo's feed, ready to be asked at some readings. Arrays (readings,): speed [rpm], oil temperature [K], viscosity-scaled speed, what the pump delivers
-    [m³/s] (None: not known) and what other turbos draw [m³/s]; and the gallery's law."""
+    [m³/s] (None: not known) and what other turbos draw [m³/s]; and the gallery's law, and the pipes that all turbos share."""
 
     plan: Plan
     turbo: int
@@ -43,6 +44,7 @@ class FeedModel:
     scaled: Array
     pumped_m3_s: Array | None
     others_m3_s: Array
+    trunk: tuple[Pipe, ...]
 
     def shown(self, state: Array) -> Array:
         """Return what gauges show for states, (2, ..., readings): gallery and inlet [Pa gauge].
@@ -85,8 +87,19 @@ class FeedModel:
     def _before(self, q: Array, closing: Array) -> Array:
         """Return the drop before the gauge [Pa]: line, screen and what closes."""
         lost = self.chain.losses(q)
+        shared = np.zeros_like(q)
+        for pipe in self.trunk:
+            shared = shared + line_drop(
+                q + self.others_m3_s,
+                pipe.bore_m,
+                pipe.length_m,
+                self.chain.rho,
+                self.chain.mu,
+                pipe.k1,
+                pipe.k_infinity,
+            )
         own: Array = closing * UNIT_DROP_PA * (q / UNIT_FLOW_M3_S) * (self.chain.mu / UNIT_VISCOSITY)
-        return lost.pipes_pa + lost.screen_pa + own
+        return shared + lost.pipes_pa + lost.screen_pa + own
 
     def _flow(self, strength: Array, closing: Array, passage: Array) -> Array:
         """Return the flow that closes the balance [m³/s]: the holes and the bearing take what their passage makes of it."""
@@ -115,7 +128,7 @@ def feed_model(plan: Plan, turbo: int, readings: Sequence[Reading]) -> FeedModel
     it = plan.turbos[turbo]
     points = Points(rpm, oil_k)
     feed = replace(
-        assemble.branch(plan, it, (*plan.trunk, *it.feed.pieces)),
+        assemble.branch(plan, it, it.feed.pieces),
         temperature_k=oil_k,
         metal_w_k=0.0,
         heat_w=heat_at(plan, it, points),
@@ -136,4 +149,5 @@ def feed_model(plan: Plan, turbo: int, readings: Sequence[Reading]) -> FeedModel
         source.scaled_speed(rpm / 60.0, chain.mu),
         pump * rpm / 60.0 if pump > assemble.LEAST_PUMP_M3_REV else None,
         others,
+        assemble.pipes_of(plan.trunk),
     )

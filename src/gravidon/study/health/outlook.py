@@ -210,7 +210,7 @@ class Unclear:
 
 
 def unclear(h: Health) -> tuple[Unclear, ...]:
-    """Return what the readings leave open: parts whose errors go together (|r| > 0.9 with bands that matter), and the passage, where its band is still that of
+    """Return what the readings leave open: parts whose errors go together (|r| > 0.7 with bands that matter), and the passage, where its band is still that of
     the plan; with the reading that would narrow it most.
 
     Raises: GravidonError if a state cannot be computed.
@@ -228,7 +228,7 @@ def unclear(h: Health) -> tuple[Unclear, ...]:
     return tuple(found)
 
 
-TOGETHER, MATTERS_SD = 0.9, 1.0
+TOGETHER, MATTERS_SD = 0.7, 0.8
 """[-] correlation from which two parts cannot be told apart; and bands (in what matters of each part) that are worth telling; project choices."""
 
 
