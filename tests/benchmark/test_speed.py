@@ -286,3 +286,31 @@ def test_the_planner(capsys: pytest.CaptureFixture[str]) -> None:
                 f"planner, {name}: first {told[0]:.2f} s, second {told[1]:.2f} s, all {told[-1]:.1f} s, "
                 f"{answer.tried} looked at, grade {best.grade}, margin {best.margin:+.2f}"
             )
+
+
+@pytest.mark.parametrize("name", ["coupe", "van"])
+def test_an_hour_of_a_simulated_car(benchmark, name: str) -> None:  # type: ignore[no-untyped-def]
+    """Wanted: 200 times as fast as real time (18 s)."""
+    from gravidon.study.car.car import Scenario, simulate
+    from gravidon.study.car.script import script_from
+
+    plan = demo_plan(name)
+    script = script_from("crank 16, idle 20 min, 2600 rpm 20 min load=0.3, 4000 rpm 19 min", plan)
+    benchmark(lambda: simulate(Scenario(plan, script)))
+
+
+def test_what_the_plan_predicts_now(benchmark) -> None:  # type: ignore[no-untyped-def]
+    """Bands of forty cars, beside the window."""
+    from gravidon.study.bench.expected import expected
+
+    plan = demo_plan("coupe")
+    benchmark(lambda: list(expected(plan))[-1])
+
+
+def test_health_of_a_season(benchmark) -> None:  # type: ignore[no-untyped-def]
+    """26 entries with 72 readings, beside the window."""
+    from gravidon.records.shipped import demo_log
+    from gravidon.study.health.fit import health
+
+    plan, entries = demo_plan("coupe"), demo_log("coupe")
+    benchmark(lambda: health(plan, entries))

@@ -63,7 +63,19 @@ def test_the_logger_plays_on_a_port_and_takes_its_link_away(tmp_path: Path) -> N
     """The stand-in as its own process: a reader on the link gets heading and rows; when it ends its link is gone."""
     link = tmp_path / "logger"
     environment = {**os.environ, "PYTHONPATH": os.pathsep.join(sys.path)}
-    command = [sys.executable, "-m", "gravidon", "logger", "coupe", "--script", "off 40", "--speed", "4", "--link", str(link)]
+    command = [
+        sys.executable,
+        "-m",
+        "gravidon",
+        "logger",
+        "coupe",
+        "--script",
+        "off 40",
+        "--speed",
+        "4",
+        "--link",
+        str(link),
+    ]
     with subprocess.Popen(command, stdout=subprocess.PIPE, text=True, env=environment) as device:
         assert device.stdout is not None
         assert "playing 40 s" in device.stdout.readline()

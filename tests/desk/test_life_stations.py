@@ -83,7 +83,7 @@ def test_a_first_start_goes_through_with_ticks_and_readings(window: Any, qtbot: 
         qtbot.mouseClick(station.tick_button, Qt.MouseButton.LeftButton)
     assert station.run.step.key == "crank"
     assert not station.tick_button.isEnabled()
-    station._came(rows_of(window, "first-start", until=100.0))
+    station.came(rows_of(window, "first-start", until=100.0))
     assert station.run.step.key == "leaks"
     kind, title, _ = station.call_words()
     assert (kind, title) == ("go", "6. Look for leaks")
@@ -98,7 +98,7 @@ def test_a_stop_cannot_be_missed_by_word_colour_and_sound(window: Any, qtbot: An
     """The pump dies while it idles: the word, the solid colour over the whole board, the frame round the readings, the sound; until somebody has seen to it."""
     station = bench_of(window, qtbot)
     station.tick(), station.tick()
-    station._came(rows_of(window, "first-start", "weak-pump=0.95@75+3", until=110.0))
+    station.came(rows_of(window, "first-start", "weak-pump=0.95@75+3", until=110.0))
     kind, title, words = station.call_words()
     assert (kind, title) == ("stop", "Stop")
     assert "Switch off" in words
@@ -123,7 +123,7 @@ def test_a_stop_is_told_on_any_page(window: Any, qtbot: Any) -> None:
     station.tick(), station.tick()
     window.go_to("drain")
     with qtbot.waitSignal(window.session.refused) as said:
-        station._came(rows_of(window, "first-start", "weak-pump=0.95@75+3", until=110.0))
+        station.came(rows_of(window, "first-start", "weak-pump=0.95@75+3", until=110.0))
     assert said.args[0].startswith("Stop.")
     station.alarm.set(False)
 
@@ -174,10 +174,27 @@ def test_a_port_that_is_not_there_is_tried_again_and_said(window: Any, qtbot: An
     qtbot.mouseClick(station.start_button, Qt.MouseButton.LeftButton)
 
 
+def test_a_recording_is_played_and_one_that_cannot_be_read_is_named(
+    window: Any, qtbot: Any, tmp_path: Path
+) -> None:
+    station = bench_of(window, qtbot)
+    path = tmp_path / "run.csv"
+    path.write_text(
+        "time[s],rpm[rpm],oil[degC],gallery[kPa],inlet[kPa]\n"
+        + "".join(f"{k / 10},850,90,150,120\n" for k in range(40))
+    )
+    station.play_file(path)
+    qtbot.waitUntil(lambda: window.session.live.rows >= 5, timeout=20_000)
+    window.session.live.stop()
+    with qtbot.waitSignal(window.session.refused) as said:
+        station.play_file(tmp_path / "gone.csv")
+    assert "gone.csv" in said.args[0]
+
+
 def test_silence_while_it_runs_asks_to_look_at_the_gauge(window: Any, qtbot: Any) -> None:
     station = bench_of(window, qtbot)
     station.tick(), station.tick()
-    station._came(rows_of(window, "first-start", until=12.0))
+    station.came(rows_of(window, "first-start", until=12.0))
     window.session.live.state = "silent"
     station._link_changed()
     assert station.run.call().reason == "silent"
@@ -278,7 +295,7 @@ def test_an_hour_through_the_window_turns_fast_and_grows_nothing(window: Any, qt
     station.tick(), station.tick()
     rows = rows_of(window, "first-start")
     for _ in range(3):
-        station._came(rows)
+        station.came(rows)
     assert len(station.ring) == min(3 * len(rows), 30_000)
     assert isinstance(SerialLink("x").open, bool)
 

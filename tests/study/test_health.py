@@ -124,7 +124,7 @@ def test_a_closing_screen_is_found_and_told_from_all_else(name: str) -> None:
 
 def test_of_many_simulated_cars_the_bands_hold_the_truth_as_often_as_they_say() -> None:
     """36 cars with hidden values, wear and senders' errors: 90 % bands of the five parts hold the truth between 80 and 99 times in a hundred (the long run of 200 cars
-    is `tools/health_coverage.py`)."""
+    is `tools/measure_health.py`)."""
     inside = []
     for name in ("coupe", "estate", "special"):
         plan = plan_of(name)

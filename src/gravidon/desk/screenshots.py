@@ -12,12 +12,17 @@ from PyQt6.QtWidgets import QApplication
 from gravidon.desk.preferences import Preferences
 from gravidon.desk.recovery import Recovery
 from gravidon.desk.stations.attitude import AttitudeStation
+from gravidon.desk.stations.bench import BenchStation
 from gravidon.desk.stations.feed import FeedStation
 from gravidon.desk.stations.guesses import GuessesStation
+from gravidon.desk.stations.logbook import LogbookStation
 from gravidon.desk.stations.planner import PlannerStation
 from gravidon.desk.window import MainWindow
 from gravidon.plan import demos, paths
 from gravidon.plan.model import Plan
+from gravidon.records.entry import Entry
+from gravidon.records.lines import Row
+from gravidon.records.shipped import demo_log, demo_recording
 
 SIZE = (1280, 800)
 VIEWS: tuple[tuple[str, str, str, str, str, str], ...] = (
@@ -26,18 +31,14 @@ VIEWS: tuple[tuple[str, str, str, str, str, str], ...] = (
     ("ideas-dark", "estate", "ideas", "dark", "metric", "full load"),
     ("drain-light", "fed", "drain", "light", "imperial", "hard left"),
     ("seat-light", "fed", "seat", "light", "metric", "braking"),
-    ("sump-light", "fed", "sump", "light", "metric", "launch"),
     ("entry-dark", "fed", "entry", "dark", "imperial", "full load"),
-    ("breather-dark", "special", "breather", "dark", "imperial", "full load"),
     ("scavenge-light", "special", "scavenge", "light", "metric", "full load"),
     ("attitude-light", "fed", "attitude", "light", "metric", "full load"),
     ("restrictor-light", "estate", "restrictor", "light", "imperial", "hot idle"),
-    ("car-light", "estate", "car", "light", "imperial", "hot idle"),
     ("tap-dark", "estate", "tap", "dark", "metric", "hot idle"),
     ("feed-light", "van", "feed", "light", "metric", "full load"),
     ("guesses-light", "van", "guesses", "light", "metric", "hot idle"),
     ("parts-dark", "estate", "parts", "dark", "imperial", "full load"),
-    ("cutting-light", "estate", "cutting", "light", "metric", "full load"),
     ("build-light", "fed", "build", "light", "metric", "full load"),
     ("bench-light", "coupe", "bench", "light", "imperial", "full load"),
     ("senders-light", "coupe", "senders", "light", "imperial", "full load"),
@@ -45,14 +46,40 @@ VIEWS: tuple[tuple[str, str, str, str, str, str], ...] = (
     ("health-light", "closing", "health", "light", "imperial", "full load"),
     ("sheet-light", "estate", "sheet", "light", "metric", "full load"),
 )
-"""File name, demo (fed: the estate with its restrictor drilled out), station, theme, units and condition of each picture."""
+"""File name, demo (fed: the estate with its restrictor drilled out; closing: the coupe before its screen was cleaned), station, theme, units and condition of each picture."""
 
 
 def plan_of(demo: str) -> Plan:
     """Return a demo plan by the name used in VIEWS."""
+    if demo == "closing":
+        return demos.demo_plan("coupe")
     if demo == "fed":
         return paths.put(demos.demo_plan(), "turbos.0.restrictor.bore_mm", 2.2)
     return demos.demo_plan(demo)
+
+
+def season_of(demo: str) -> tuple[Entry, ...]:
+    """Return the entries that a picture's logbook holds."""
+    entries = demo_log("coupe") if demo in ("coupe", "closing") else ()
+    cleaned = next((k for k, e in enumerate(entries) if "screen" in e.changed), len(entries))
+    return entries[:cleaned] if demo == "closing" else entries
+
+
+STOPPED_AT_S = 96.0
+"""[s] of the recorded first start at which its picture is taken: just after it was stopped."""
+
+
+def start_engine(station: BenchStation) -> None:
+    """Let the bench see the recorded first start that must be stopped, as far as its picture goes."""
+    made = demo_recording("first-start-stopped")
+    station.sound.setChecked(False)
+    station.tick()
+    station.tick()
+    rows = []
+    for k, t in enumerate(made.time_s.tolist()):
+        if t <= STOPPED_AT_S:
+            rows.append(Row({"time": t, **{c: float(v[k]) for c, v in made.channels.items()}}))
+    station.came(rows)
 
 
 MOST_WAIT_S = 60.0
@@ -85,6 +112,11 @@ def show_view(window: MainWindow, station: str, theme: str, family: str, conditi
         station_in_sight.start()
     if isinstance(station_in_sight, AttitudeStation):
         station_in_sight.open_demo()
+    if isinstance(station_in_sight, BenchStation):
+        settle(window)
+        start_engine(station_in_sight)
+    if isinstance(station_in_sight, LogbookStation):
+        station_in_sight.choose(12)
     if isinstance(station_in_sight, PlannerStation):
         station_in_sight.start()
     if isinstance(station_in_sight, FeedStation):
@@ -108,8 +140,8 @@ def render_all(folder: Path) -> list[Path]:
         window.resize(*SIZE)
         window.show()
         for name, demo, station, theme, family, condition in VIEWS:
-            if window.session.plan != plan_of(demo):
-                window.session.replace(plan_of(demo), None)
+            if window.session.plan != plan_of(demo) or demo in ("coupe", "closing"):
+                window.session.replace(plan_of(demo), None, shipped=season_of(demo))
                 window.session.choose_turbo(1)
             show_view(window, station, theme, family, condition)
             path = folder / f"{name}.png"

@@ -32,6 +32,8 @@ from gravidon.study.health.outlook import Outlook, day_after, round_km
 
 LEFT, RIGHT, TOP, BOTTOM = 118.0, 18.0, 44.0, 34.0
 FLAGS = {"oil": "new oil", "screen": "screen cleaned", "bearing": "new bearing", "restrictor": "restrictor", "pump": "new pump", "sender": "sender", "drain": "drain", "breather": "breather"}  # fmt: skip
+ROOMY_PX = 44.0
+"""[px] of a row from which a second line stands under its name."""
 AHEAD = 0.45
 """[-] of the picture's width at most for what lies ahead."""
 
@@ -225,8 +227,9 @@ def _name(ink: Ink, rect: QRectF, name: str, under: str) -> None:
     p = ink.painter
     p.setFont(font(BODY, bold=True))
     p.setPen(ink.palette.color("ink"))
+    lift = 20 if under else 9
     p.drawText(
-        QRectF(rect.left() - LEFT, rect.center().y() - 20, LEFT - 10, 18),
+        QRectF(rect.left() - LEFT, rect.center().y() - lift, LEFT - 10, 18),
         int(Qt.AlignmentFlag.AlignLeft),
         name,
     )
@@ -277,7 +280,8 @@ def _row(
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.setPen(ink.palette.pen(colour, LINE))
         p.drawPolyline(axes.curve(h.km, np.clip(mean, -edge, edge)))
-    _name(ink, rect, name, f"{under}, ±{edge:.2g}{unit}")
+    marks.halo_text(ink, QPointF(rect.left() + 6, rect.top() + 12), f"±{edge:.2g}{unit}", "faint")
+    _name(ink, rect, name, under if rect.height() >= ROOMY_PX else "")
 
 
 def _senders(ink: Ink, rect: QRectF, road: Road, h: Health) -> None:

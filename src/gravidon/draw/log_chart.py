@@ -46,9 +46,9 @@ def axes_of(rect: QRectF, km: Sequence[float], dots: Sequence[Dot]) -> Axes:
     inner = rect.adjusted(LEFT, 18, -RIGHT, -BOTTOM)
     first, last = (min(km), max(km)) if km else (0.0, 1000.0)
     span = max(last - first, 100.0)
-    far = max((abs(d.share - 1.0) for d in dots), default=0.2)
-    edge = min(max(far * 1.15, 0.2), 1.5)
-    return Axes(inner, first - 0.02 * span, last + 0.02 * span, 1.0 - edge, 1.0 + edge)
+    shares = [d.share for d in dots] or [1.0]
+    below, above = (min(max(1.15 * far, 0.15), 1.5) for far in (1.0 - min(shares), max(shares) - 1.0))
+    return Axes(inner, first - 0.02 * span, last + 0.02 * span, 1.0 - below, 1.0 + above)
 
 
 def paint(

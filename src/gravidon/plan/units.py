@@ -318,7 +318,10 @@ def show_difference(value_si: float, kind: str, family: Family) -> str:
     """Return a difference (no offset) as display text: temperature and gauge kinds included."""
     unit = display_unit(kind, family)
     plain = Unit(unit.symbol, unit.factor, 0.0, unit.digits)
-    number = f"{plain.from_si(value_si):.{unit.digits}f}".replace("-", "−")
+    number = f"{plain.from_si(value_si):.{unit.digits}f}"
+    if float(number) == 0.0:
+        number = number.lstrip("-")
+    number = number.replace("-", "−")
     return f"{number}\u202f{unit.symbol}".rstrip()
 
 

@@ -31,11 +31,13 @@ from gravidon.errors import GravidonError
 from gravidon.physics.arrays import Array
 from gravidon.records.lines import Row
 from gravidon.records.link import BAUD_RATES, serial_ports
-from gravidon.records.recording import SUFFIX, read
+from gravidon.records.recording import SUFFIX, from_text, is_lines, text_of
 from gravidon.records.ring import Ring
+from gravidon.records.shipped import RECORDINGS, demo_recording
 from gravidon.study.bench.expected import Expected, channels_of, expected
 from gravidon.study.bench.first_start import KEYS, STEPS, FirstStart, Sample
-from gravidon.study.solve.senders import converted, unplaced
+from gravidon.study.car.senses import timed_lines
+from gravidon.study.solve.senders import converted, converted_recording, unplaced
 from gravidon.words.text import fill, tr
 
 SIGHT_S, LEAST_SPAN_S = 600.0, 60.0
@@ -45,9 +47,12 @@ MOST_ROWS = 30000
 CAR = "a simulated car"
 FAULTY_CAR = "a simulated car that must be stopped"
 FILE = "a recording …"
+SHIPPED = {words: key for key, words in RECORDINGS.items()}
 SCRIPTED = {CAR: (), FAULTY_CAR: ("weak-pump=0.95@70+4",)}
 """Faults of the simulated cars that are offered."""
 CAR_SEED = 1
+STRIP_PX = 46
+"""[px] a strip needs to be read."""
 BUILT_IN = "/ttyS"
 
 
@@ -134,7 +139,7 @@ class BenchStation(Station):
         self.column.addLayout(halves, 1)
         self.column.addLayout(self._device())
         live = self.session.live
-        live.came.connect(self._came)
+        live.came.connect(self.came)
         live.changed.connect(self._link_changed)
         self.session.changed.connect(self._plan_may_have_changed)
         self._link_changed()
@@ -202,13 +207,13 @@ class BenchStation(Station):
         plugged = [p for p in ports if BUILT_IN not in p]
         self.source.blockSignals(True)
         self.source.clear()
-        self.source.addItems([*ports, CAR, FAULTY_CAR, FILE])
+        self.source.addItems([*ports, CAR, FAULTY_CAR, *SHIPPED, FILE])
         self.source.setCurrentText(chosen or (plugged[0] if plugged else CAR))
         self.source.blockSignals(False)
         self._source_chosen()
 
     def _source_chosen(self) -> None:
-        port = self.source.currentText() not in (CAR, FAULTY_CAR, FILE)
+        port = self.source.currentText() not in (CAR, FAULTY_CAR, FILE, *SHIPPED)
         for widget in (self.baud, self.baud_label):
             widget.setVisible(port)
 
@@ -223,6 +228,9 @@ class BenchStation(Station):
         what = self.source.currentText().strip()
         if what == FILE:
             self._play_file()
+        elif what in SHIPPED:
+            self._cleared()
+            live.play(timed_lines(demo_recording(SHIPPED[what])), f"Playing {what}")
         elif what in SCRIPTED:
             self._play_car(SCRIPTED[what])
         elif what:
@@ -237,32 +245,43 @@ class BenchStation(Station):
         from gravidon.study.car.car import Scenario, simulate
         from gravidon.study.car.faults import faulty_from
         from gravidon.study.car.script import script_from
-        from gravidon.study.car.senses import sensed, timed_lines
+        from gravidon.study.car.senses import plain_senders, sensed
 
         plan = self.session.plan
         scenario = Scenario(
             plan, script_from("first-start", plan), CAR_SEED, tuple(faulty_from(f) for f in faults)
         )
+        made = sensed(simulate(scenario))
+        if not plan.senders:  # a car whose senders nobody described sends pressures
+            made = converted_recording(plan.model_copy(update={"senders": plain_senders(plan)}), made)
         self._cleared()
-        self.session.live.play(
-            timed_lines(sensed(simulate(scenario))), "The simulated car stands, engine off"
-        )
+        self.session.live.play(timed_lines(made), "The simulated car stands, engine off")
 
     def _play_file(self) -> None:
-        from gravidon.study.car.senses import timed_lines
-
         name, _ = QFileDialog.getOpenFileName(
             self, "Play a recording", "", "Recordings (*.csv *.csv.gz *.gz)"
         )
-        if not name:
-            return
+        if name:
+            self.play_file(Path(name))
+
+    def play_file(self, path: Path) -> None:
+        """Play a recording: in the line format, or any CSV through its columns."""
         try:
-            made = read(Path(name))
+            text = text_of(path)
+            if is_lines(text):
+                made = from_text(text, path.name)
+            else:
+                from gravidon.desk.log_dialog import RecordingDialog
+
+                dialog = RecordingDialog(text, path.name, self)
+                if not dialog.exec() or dialog.recording is None:
+                    return
+                made = dialog.recording
         except GravidonError as error:
             self.session.refused.emit(str(error))
             return
         self._cleared()
-        self.session.live.play(timed_lines(made), f"{Path(name).name} is played")
+        self.session.live.play(timed_lines(made), f"{path.name} is played")
 
     def _cleared(self) -> None:
         self.ring = Ring(("rpm", "oil", *channels_of(self.session.plan)), MOST_ROWS)
@@ -311,7 +330,8 @@ class BenchStation(Station):
         self._tell()
         self._show()
 
-    def _came(self, rows: list[Row]) -> None:
+    def came(self, rows: list[Row]) -> None:
+        """Take rows as they came."""
         for row in rows:
             values = converted(self.session.plan, row.values)
             self.run.see(Sample.of(values))
@@ -367,8 +387,15 @@ class BenchStation(Station):
         _, title, words = self.call_words()
         self.call.setAccessibleDescription(f"{title}. {words}")
         if self.isVisible():
+            self._make_room()
             for canvas in (self.call, self.ladder, self.canvas):
                 canvas.update()
+
+    def _make_room(self) -> None:
+        """As high as the strips need; a small window scrolls."""
+        least = round(FRONT_PX * len(self.fronts()) + STRIP_PX * (3 + len(self.run.inlets)) + 26)
+        if self.canvas.minimumHeight() != least:
+            self.canvas.setMinimumHeight(least)
 
     def _tell(self) -> None:
         live = self.session.live

@@ -97,7 +97,7 @@ class HealthStation(Station):
         self.words.setProperty("role", "section")
         self.words.setAccessibleName("What the logbook says")
         self.column.addWidget(self.words)
-        self.canvas = HealthCanvas(self, "Health of the feed along the road", (380, 300))
+        self.canvas = HealthCanvas(self, "Health of the feed along the road", (380, 350))
         self.column.addWidget(self.canvas, 1)
         self.told = QLabel()
         self.told.setWordWrap(True)

@@ -39,17 +39,17 @@ NEW = {
 }
 """Which part begins again with what was made new."""
 
-FIRST = (0.05, 0.6, 0.06, 0.0, 0.0, 0.06, 3.0)
+FIRST = (0.05, 0.6, 0.05, 0.0, 0.0, 0.06, 3.0)
 """Standard deviation of each part at the first entry; closing and its slope in scales (see `Scale`), zeros by the senders' calibration, the passage's with the
 tolerance of the plan's own figure; project choices, tuned on simulated cars whose truth is known."""
-WALK = (0.007, 0.20, 0.006, 2e3, 1e3, 0.010, 0.18)
+WALK = (0.007, 0.15, 0.004, 2e3, 1e3, 0.010, 0.10)
 """Standard deviation of each part's walk over a thousand kilometres, units as in FIRST, zeros in Pa; project choices."""
 AGAIN = (0.06, 0.5, 0.15, 0.0, 0.0, 0.05, 0.5)
 """Standard deviation of a part that begins again; project choices."""
-TILT, CURVE, GAIN, LAW = range(4)
+TILT, CURVE, GAIN, LAW, DROP, SHARE = range(6)
 """What errs alike through all entries: the gallery law's slope over speed, how much thicker the oil is cold than its sheet says, either sender's span; and of
-each kind of reading by itself."""
-STEADY = (0.035, 0.05, 0.012, 0.025)
+each kind of reading by itself, the law, the drop on the way to the inlet, and the bearing's passage: films, holes and bends take other shares than the plan says."""
+STEADY = (0.03, 0.06, 0.012, 0.02, 0.10, 0.06)
 """Standard deviation of each [-]; project choices."""
 SPEED_RPM, OIL_K, NOISE_PA, NOISE_SHARE = 28.0, 2.2, 3.0e3, 0.003
 """What a reading is off by (standard deviations): engine speed [rpm] and oil temperature [K], which move both pressures together; each pressure by itself [Pa] and
@@ -215,12 +215,14 @@ class _Problem:
         relief = plan.engine.relief_kpa
         relief_sd = half_width(spec(Engine, "relief_kpa"), relief) / max(relief.value, 1e-6) / 1.96
         alike = (STEADY[TILT], STEADY[CURVE], STEADY[GAIN], STEADY[GAIN], max(relief_sd, 1e-3))
-        self.steady = np.array([*alike, *[STEADY[LAW]] * self.kinds])
+        self.steady = np.array(
+            [*alike, *(STEADY[part] for part in (LAW, DROP, SHARE) for _ in range(self.kinds))]
+        )
         self.senders = self._zero_sd(plan, turbo)
         flow = plan.turbos[turbo].turbo.reference_flow_l_min
         self.flow_sd = half_width(spec(Turbo, "reference_flow_l_min"), flow) / max(flow.value, 1e-6) / 1.96
         self.size = len(entries) * PARTS + len(self.steady)
-        self.prior_information, self.prior_pull = self._prior()
+        self.prior_information = self._prior()
 
     @staticmethod
     def _zero_sd(plan: Plan, turbo: int) -> tuple[float, float]:
@@ -238,8 +240,8 @@ class _Problem:
         made[[CLOSING, SLOPE]] *= self.scale.closing
         return made
 
-    def _prior(self) -> tuple[Array, Array]:
-        """Return the prior's information matrix and its pull (information times mean)."""
+    def _prior(self, onset: int = -1) -> Array:
+        """Return the prior's information matrix; all its means are 0. From entry `onset` on the closing may have any slope: something came loose."""
         n = len(self.entries)
         h = np.zeros((self.size, self.size))
         first = self._sds(FIRST)
@@ -262,13 +264,14 @@ class _Problem:
                 row = {now: 1.0, before: -1.0}
                 if part == CLOSING:
                     row[(k - 1) * PARTS + SLOPE] = -step
-                weight = 1.0 / (walk[part] ** 2 * step)
+                free = part == SLOPE and k == onset
+                weight = first[SLOPE] ** -2 if free else 1.0 / (walk[part] ** 2 * step)
                 for i, a in row.items():
                     for j, b in row.items():
                         h[i, j] += weight * a * b
         for j, sd in enumerate(self.steady):
             h[n * PARTS + j, n * PARTS + j] += sd**-2
-        return h, np.zeros(self.size)
+        return h
 
     def _at(self, x: Array) -> tuple[Array, Array]:
         """Return the readings' states of the model, (5, readings), and their oil's thickness, (readings,)."""
@@ -293,12 +296,21 @@ class _Problem:
         result: Array = cls._law_row(shown, slopes) * (1.0 - strength)
         return result
 
+    @staticmethod
+    def _drop_row(shown: Array) -> Array:
+        """Return what an error of the drop before the inlet does to what is shown, (2, readings)."""
+        drop = np.maximum(shown[0] - shown[1], 0.0)
+        return np.stack([np.zeros_like(drop), -drop])
+
     def _steady_errors(self, x: Array, shown: Array, slopes: Array) -> Array:
         """Return what errs alike through all entries, (2, readings): the law, the relief and the senders' spans."""
         steady = x[len(self.entries) * PARTS :]
         law = steady[0] * self.lean + steady[ALIKE + self.kind]
         spans = shown * steady[[3, 2], None]  # the gallery's, the inlet's
-        made: Array = self._law_row(shown, slopes) * law + self._relief_row(shown, slopes) * steady[4] + spans
+        drop = self._drop_row(shown) * steady[ALIKE + self.kinds + self.kind]
+        share = slopes[PASSAGE] * steady[ALIKE + 2 * self.kinds + self.kind]
+        relief = self._relief_row(shown, slopes) * steady[4]
+        made: Array = self._law_row(shown, slopes) * law + relief + spans + drop + share
         return made
 
     def _shown(self, state: Array, thick: Array) -> Array:
@@ -322,11 +334,38 @@ class _Problem:
 
     def solved(self) -> tuple[Array, Array, list[float]]:
         """Return the unknowns, the information matrix there, and every reading's miss in standard deviations."""
-        x = np.zeros(self.size)
+        x, information, misses = self._descended(np.zeros(self.size), MOST_STEPS)
+        onset = self._onset(x, information)
+        if onset >= 0:
+            self.prior_information = self._prior(onset)
+            x, information, misses = self._descended(x, MOST_STEPS)
+        return x, information, [float(m) for m in misses]
+
+    def _onset(self, x: Array, information: Array) -> int:
+        """Return the entry at which the closing began to go another way; -1 where none makes the readings much likelier.
+
+        The readings' part of the problem, straight about its solution, stays; each entry's prior is tried with it.
+        """
+        data = information - self.prior_information
+        pull = self.prior_information @ x  # at the solution the readings pull as much as the prior holds
+        goal = data @ x + pull
+
+        def worth(prior: Array) -> float:
+            there = np.linalg.solve(data + prior, goal)
+            off = there - x
+            return float(0.5 * off @ data @ off - pull @ off + 0.5 * there @ prior @ there)
+
+        plain = worth(self.prior_information)
+        gains = [plain - worth(self._prior(k)) for k in range(1, len(self.entries))]
+        best = int(np.argmax(gains)) if gains else -1
+        return best + 1 if best >= 0 and gains[best] > ONSET_GAIN else -1
+
+    def _descended(self, x: Array, most: int) -> tuple[Array, Array, Array]:
+        """Return the unknowns after so many steps at most, the information matrix there, and every reading's miss."""
         weights = np.ones(len(self.entry))
         information = self.prior_information
         misses = np.zeros(len(self.entry))
-        for step in range(MOST_STEPS):
+        for step in range(most):
             state, thick = self._at(x)
             shown, slopes = self._slopes(state, thick)
             shown = shown + self._steady_errors(x, shown, slopes)
@@ -338,7 +377,7 @@ class _Problem:
             weights = np.minimum(1.0, HUBER / np.maximum(misses, 1e-9))
             if step > 1 and float(np.abs(change / limit).max()) < SMALL:
                 break
-        return x, information, [float(m) for m in misses]
+        return x, information, misses
 
     def _limits(self) -> Array:
         n = len(self.entries)
@@ -374,6 +413,8 @@ class _Problem:
                         np.stack([shown[0], none]),
                         self._relief_row(shown, rows),
                         law,
+                        self._drop_row(shown),
+                        rows[PASSAGE],
                     ],
                 ]
             )
@@ -386,6 +427,8 @@ class _Problem:
                 *(first + part for part in (GALLERY, CLOSING, PASSAGE, ZERO, GALLERY_ZERO, THICK)),
                 *(steady + j for j in range(ALIKE)),
                 steady + ALIKE + self.kind,
+                steady + ALIKE + self.kinds + self.kind,
+                steady + ALIKE + 2 * self.kinds + self.kind,
             ]
         )
         weighted = inverse * weights[:, None, None]
@@ -406,6 +449,8 @@ class _Problem:
 
 ALIKE = 5
 """Unknowns that err alike through all entries and kinds: tilt, curve, two spans, the relief."""
+ONSET_GAIN = 3.0
+"""[nats] by which an onset must make the readings likelier to be believed: about what its freedom costs; project choice."""
 UNSEEN_PA = 1e9
 """[Pa] by which a pressure that was not read may be off."""
 HUBER = 2.5

@@ -210,26 +210,28 @@ class Unclear:
 
 
 def unclear(h: Health) -> tuple[Unclear, ...]:
-    """Return what the readings leave open: parts whose errors go together (|r| > 0.7 with bands that matter), and the passage, where its band is still that of
-    the plan; with the reading that would narrow it most.
+    """Return what the readings leave open: a part whose band matters and which one further reading would narrow much, with the part that it is mixed up with most;
+    and the passage, where its band is still that of the plan.
 
     Raises: GravidonError if a state cannot be computed.
     """
     found = []
     spread = np.sqrt(np.maximum(np.diag(h.last), 1e-30))
-    together = h.last / np.outer(spread, spread)
+    together = np.abs(h.last / np.outer(spread, spread))
     matters = _matters(h)
-    for one, other in ((CLOSING, ZERO), (CLOSING, PASSAGE), (GALLERY, GALLERY_ZERO)):
-        if abs(together[one, other]) > TOGETHER and matters[one] > MATTERS_SD and matters[other] > MATTERS_SD:
-            key, gain = _tells(h, one)
-            found.append(Unclear(one, other, key, gain))
+    for one, others in ((CLOSING, (ZERO, PASSAGE)), (GALLERY, (GALLERY_ZERO,))):
+        if matters[one] < MATTERS_SD:
+            continue
+        key, gain = _tells(h, one)
+        if gain > TELLS_SHARE:
+            found.append(Unclear(one, max(others, key=lambda part: together[one, part]), key, gain))
     if h.sd[-1, PASSAGE] > LIKE_PRIOR * h.sd[0, PASSAGE] and matters[PASSAGE] > MATTERS_SD:
         found.append(Unclear(PASSAGE, None, "", 0.0))
     return tuple(found)
 
 
-TOGETHER, MATTERS_SD = 0.7, 0.8
-"""[-] correlation from which two parts cannot be told apart; and bands (in what matters of each part) that are worth telling; project choices."""
+TELLS_SHARE, MATTERS_SD = 0.15, 0.8
+"""[-] of a band that one further reading must take away to be worth asking for; and bands (over what matters of each part) that are worth telling; project choices."""
 
 
 def _matters(h: Health) -> Array:
@@ -240,18 +242,19 @@ def _matters(h: Health) -> Array:
 
 
 def _tells(h: Health, part: int) -> tuple[str, float]:
-    """Return which further reading would narrow a part's band most, and by which share."""
+    """Return which further reading, of a kind not taken yet, would narrow a part's band most, and by which share."""
     places = {
         "cold idle": (h.scale.rpm + 250.0, 291.15),
         "hot idle": (h.scale.rpm, h.scale.oil_k),
         "hot speed": (2600.0, 371.15),
         "fast": (4500.0, 378.15),
     }
+    places = {key: at for key, at in places.items() if _taken(h, *at) < ENOUGH}
     before = h.last[part, part]
     best, gain = "", 0.0
     zero = np.zeros((2, len(h.now)))
     zero[0, GALLERY_ZERO] = zero[1, ZERO] = 1.0
-    rows = {"zero": (zero, np.full(2, 2e3))}
+    rows = {} if _taken(h, 0.0, 0.0) else {"zero": (zero, np.full(2, 2e3))}
     for key, (rpm, oil) in places.items():
         model = feed_model(h.plan, h.turbo, (Reading(rpm, oil),))
         rows[key] = _rows(model.shown, h.now)
@@ -262,6 +265,18 @@ def _tells(h: Health, part: int) -> tuple[str, float]:
         if share > gain + 1e-9:
             best, gain = key, share
     return best, gain
+
+
+ENOUGH = 3
+"""Readings of a kind after which another tells nothing new: what errs in it errs alike; project choice."""
+
+
+def _taken(h: Health, rpm: float, oil_k: float) -> int:
+    """Return how many readings of a kind there are: near in speed and in oil temperature, or with the engine off."""
+    of = [r for e in h.entries for r in e.readings if r.turbo == h.turbo]
+    if rpm <= 0.0:
+        return sum(r.rpm <= 0.0 for r in of)
+    return sum(r.rpm > 0.0 and abs(math.log(r.rpm / rpm)) < 0.3 and abs(r.oil_k - oil_k) < 25.0 for r in of)
 
 
 def _rows(shown: Callable[[Array], Array], now: Array) -> tuple[Array, Array]:
