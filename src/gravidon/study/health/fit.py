@@ -240,8 +240,8 @@ class _Problem:
         made[[CLOSING, SLOPE]] *= self.scale.closing
         return made
 
-    def _prior(self, onset: int = -1) -> Array:
-        """Return the prior's information matrix; all its means are 0. From entry `onset` on the closing may have any slope: something came loose."""
+    def _prior(self) -> Array:
+        """Return the prior's information matrix; all its means are 0."""
         n = len(self.entries)
         h = np.zeros((self.size, self.size))
         first = self._sds(FIRST)
@@ -264,8 +264,7 @@ class _Problem:
                 row = {now: 1.0, before: -1.0}
                 if part == CLOSING:
                     row[(k - 1) * PARTS + SLOPE] = -step
-                free = part == SLOPE and k == onset
-                weight = first[SLOPE] ** -2 if free else 1.0 / (walk[part] ** 2 * step)
+                weight = 1.0 / (walk[part] ** 2 * step)
                 for i, a in row.items():
                     for j, b in row.items():
                         h[i, j] += weight * a * b
@@ -337,9 +336,21 @@ class _Problem:
         x, information, misses = self._descended(np.zeros(self.size), MOST_STEPS)
         onset = self._onset(x, information)
         if onset >= 0:
-            self.prior_information = self._prior(onset)
+            self.prior_information = self._freed(self.prior_information, onset)
             x, information, misses = self._descended(x, MOST_STEPS)
         return x, information, [float(m) for m in misses]
+
+    def _freed(self, prior: Array, onset: int) -> Array:
+        """Return the prior with the closing's slope free at an entry: something came loose there, and it may go any other way."""
+        now, before = onset * PARTS + SLOPE, (onset - 1) * PARTS + SLOPE
+        held = -prior[now, before]
+        if held <= 0.0:  # it begins again there in any case
+            return prior
+        made = prior.copy()
+        change = self._sds(FIRST)[SLOPE] ** -2 - held
+        for i, j, sign in ((now, now, 1.0), (before, before, 1.0), (now, before, -1.0), (before, now, -1.0)):
+            made[i, j] += sign * change
+        return made
 
     def _onset(self, x: Array, information: Array) -> int:
         """Return the entry at which the closing began to go another way; -1 where none makes the readings much likelier.
@@ -356,7 +367,8 @@ class _Problem:
             return float(0.5 * off @ data @ off - pull @ off + 0.5 * there @ prior @ there)
 
         plain = worth(self.prior_information)
-        gains = [plain - worth(self._prior(k)) for k in range(1, len(self.entries))]
+        base = self.prior_information
+        gains = [plain - worth(self._freed(base, k)) for k in range(1, len(self.entries))]
         best = int(np.argmax(gains)) if gains else -1
         return best + 1 if best >= 0 and gains[best] > ONSET_GAIN else -1
 
