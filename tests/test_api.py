@@ -130,3 +130,26 @@ def test_the_wheel_runs_where_nothing_else_of_the_project_is(wheel: Path, tmp_pa
     assert sheet.returncode == 0, sheet.stderr
     handbook = "from gravidon.desk.handbook_dock import page_text; print(len(page_text('gravity')))"
     assert int(subprocess.run([str(python), "-c", handbook], check=True, **run).stdout) > 500  # type: ignore[call-overload]
+
+
+def test_the_life_after_the_plan_through_the_door(tmp_path: Path) -> None:
+    """A simulated car's recording, a logbook beside a plan, and its health."""
+    plan = api.demo("coupe")
+    made = api.simulated(plan, "crank 10, idle 10", seed=3, faults=("leak",))
+    assert made.seconds == pytest.approx(20.0, abs=0.1)
+    assert "inlet_v" in made.channels
+    path = tmp_path / "car.gravidon"
+    api.save(plan, path)
+    assert api.logbook(path) == ()
+    from gravidon.records.book import Book, book_path
+    from gravidon.records.shipped import demo_log
+
+    book = Book(book_path(path))
+    book.add(*demo_log("coupe")[:8])
+    book.close()
+    entries = api.logbook(path)
+    assert len(entries) == 8
+    found = api.health(plan, entries)
+    assert found is not None
+    assert found.mean.shape == (8, 7)
+    assert api.health(plan, ()) is None

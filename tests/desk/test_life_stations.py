@@ -82,7 +82,9 @@ def test_a_first_start_goes_through_with_ticks_and_readings(window: Any, qtbot: 
     for _ in range(2):
         qtbot.mouseClick(station.tick_button, Qt.MouseButton.LeftButton)
     assert station.run.step.key == "crank"
-    assert not station.tick_button.isEnabled()
+    assert station.tick_button.isEnabled(), "without a device the builder's word does"
+    station.came(rows_of(window, "first-start", until=3.0))
+    assert not station.tick_button.isEnabled(), "with one, what it measures"
     station.came(rows_of(window, "first-start", until=100.0))
     assert station.run.step.key == "leaks"
     kind, title, _ = station.call_words()
@@ -376,7 +378,7 @@ def test_idle_hot_fourteen_psi_is_written_by_keyboard_alone(window: Any, qtbot: 
     station = window.station
     assert isinstance(station, LogbookStation)
     count = len(station.entries)
-    station.line.setFocus()
+    qtbot.waitUntil(station.line.hasFocus, timeout=5_000)
     qtbot.keyClicks(station.line, "idle, hot, 14 psi")
     assert "850 rpm" in station.means.text()
     qtbot.keyClick(station.line, Qt.Key.Key_Return)
@@ -578,8 +580,12 @@ def test_pointing_at_an_entry_reads_it(window: Any, qtbot: Any) -> None:
 def test_the_plan_learns_with_one_click_and_forgets_with_undo(window: Any, qtbot: Any) -> None:
     station = health_of(window, qtbot)
     before = window.session.plan
-    takes = [b for b in station.findChildren(QPushButton) if b.text() == "Take it" and b.isVisible()]
-    assert takes
+
+    def taking() -> list[QPushButton]:
+        return [b for b in station.findChildren(QPushButton) if b.text() == "Take it" and b.isVisible()]
+
+    qtbot.waitUntil(lambda: bool(taking()), timeout=30_000)
+    takes = taking()
     qtbot.mouseClick(takes[0], Qt.MouseButton.LeftButton)
     assert window.session.plan != before
     assert any(r.where == "logbook" for r in window.session.plan.engine.readings)

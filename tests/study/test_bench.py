@@ -357,3 +357,21 @@ def test_channels_of_a_plan() -> None:
     assert channels_of(demos.demo_plan("van")) == ("gallery", "inlet", "inlet2")
     plan = paths.put(demos.demo_plan("coupe"), "senders", (Sender(label="a"),))
     assert plan.senders[0].channel == "gallery"
+
+
+def test_a_device_without_engine_speed_is_told_and_ticks_do() -> None:
+    bench = FirstStart(with_senders("coupe"))
+    bench.tick(), bench.tick()
+    bench.see(Sample(0.0, math.nan, 300.0, {"gallery": 2e5, "inlet": 1e5}))
+    assert bench.call().reason == "no-speed"
+    assert bench.takes_a_tick
+    assert bench.tick()
+
+
+def test_another_plan_is_planned_anew_and_what_was_seen_stays() -> None:
+    bench = FirstStart(with_senders("coupe"))
+    bench.tick()
+    before = bench.planned_s
+    bench.replan(with_senders("estate"))
+    assert bench.planned_s != before
+    assert bench.step.key == "prime"

@@ -16,8 +16,17 @@ from gravidon.records.recording import Recording
 from gravidon.records.spool import SUFFIX, Spool
 from gravidon.records.stand_in import StandIn, Timed
 
+KEPT_RUNS = 20
+"""Runs that nobody kept and that still lie in the state folder: the latest so many; project choice."""
 POLL_MS = 33
 """[ms] between two looks at the port: thirty pictures a second."""
+
+
+def _pruned(folder: Path) -> None:
+    """Throw the oldest runs away that nobody kept."""
+    if folder.is_dir():
+        for old in sorted(folder.glob(f"run-*{SUFFIX}"))[: -KEPT_RUNS + 1]:
+            old.unlink(missing_ok=True)
 
 
 class LiveFeed(QObject):
@@ -69,6 +78,7 @@ class LiveFeed(QObject):
         stamp = time.strftime("%Y-%m-%d-%H%M%S")
         try:
             folder = self._folder or state_folder().parent / "recordings"
+            _pruned(folder)
             self.spool = Spool(folder / f"run-{stamp}-{time.monotonic_ns() % 1000:03d}{SUFFIX}")
         except GravidonError as error:
             self.spool = None

@@ -350,7 +350,7 @@ class BenchStation(Station):
 
     def _plan_may_have_changed(self) -> None:
         plan = self.session.plan
-        self.run.plan = plan
+        self.run.replan(plan)
         if plan == self._plan_of_bands or not self.isVisible():
             return
         if self._plan_of_bands is None or channels_of(plan) != self.ring.names[2:]:
@@ -379,10 +379,7 @@ class BenchStation(Station):
         if now != self._told_at:
             self._told_at = now
             self.session.headline_changed.emit()
-        step = self.run.step
-        self.tick_button.setEnabled(
-            not stopped and step is not None and (step.ticked or self.run.call().reason == "no-sender")
-        )
+        self.tick_button.setEnabled(self.run.takes_a_tick)
         self.on_button.setVisible(stopped)
         _, title, words = self.call_words()
         self.call.setAccessibleDescription(f"{title}. {words}")

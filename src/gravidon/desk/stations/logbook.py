@@ -7,7 +7,7 @@ from datetime import datetime
 from functools import partial
 from pathlib import Path
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtCore import QPointF, QRectF, Qt, QTimer
 from PyQt6.QtGui import QImage, QKeyEvent, QPainter
 from PyQt6.QtWidgets import (
     QDialog,
@@ -177,6 +177,15 @@ class LogbookStation(Station):
     def _do(action: object, _checked: bool = False) -> None:
         if callable(action):
             action()
+
+    def showEvent(self, event: object) -> None:
+        """The line has the keyboard at once: a reading is written in a breath."""
+        super().showEvent(event)
+        QTimer.singleShot(0, self._take_keyboard)
+
+    def _take_keyboard(self) -> None:
+        if self.isVisible() and not self.table.hasFocus():
+            self.line.setFocus(Qt.FocusReason.OtherFocusReason)
 
     # --- what is shown -------------------------------------------------------------------------
 

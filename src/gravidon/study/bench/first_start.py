@@ -68,6 +68,7 @@ STOPS: dict[str, str] = {
 WATCHES: dict[str, str] = {
     "rest": N_("{seconds:.0f} s on the starter: let it rest for half a minute."),
     "high": N_("{where} shows {value}; the plan expects {high} at most. Keep the speed down."),
+    "no-speed": N_("The device sends no engine speed; the steps wait for it. Tick what you see yourself, or give it a speed."),
     "silent": N_("No readings come. Look at the gauge, or switch off."),
     "no-sender": N_("Nothing measures the pressure at {turbo}. Crack its feed joint while cranking, and tick when oil comes."),
 }  # fmt: skip
@@ -145,17 +146,27 @@ class FirstStart:
         """How long the engine has turned before oil was seen everywhere [s]."""
         return self._turned_s
 
+    def replan(self, plan: Plan) -> None:
+        """The plan is another: what is planned is worked out anew, what was seen stays."""
+        if plan != self.plan:
+            self.plan, self._planned = plan, None
+
+    @property
+    def takes_a_tick(self) -> bool:
+        """Whether the step at hand is passed by the builder's word now."""
+        return self.stop is None and self.step is not None and (self.step.ticked or self._blind(self.step))
+
     def tick(self) -> bool:
         """Pass the step at hand by the builder's word, where a tick is what passes it; return whether it was."""
-        step = self.step
-        if self.stop is not None or step is None or not (step.ticked or self._blind(step)):
+        if not self.takes_a_tick:
             return False
         self._pass(self.last.time_s if self.last is not None else math.nan)
         return True
 
     def _blind(self, step: Step) -> bool:
         """Whether nothing measures what a step waits for, so that the builder's word has to do."""
-        return step.key == "crank" and bool(self._unseen_inlets())
+        speechless = self.last is None or math.isnan(self.last.rpm)
+        return speechless or (step.key == "crank" and bool(self._unseen_inlets()))
 
     def _unseen_inlets(self) -> list[str]:
         have = self.last.pressures if self.last is not None else {}
@@ -293,6 +304,8 @@ class FirstStart:
         return self._place(channel, it)
 
     def _watch_now(self, sample: Sample) -> Call | None:
+        if math.isnan(sample.rpm):
+            return self._call("watch", "no-speed", {})
         if self._burst_s > REST_AFTER_S:
             return self._call("watch", "rest", {"seconds": self._burst_s})
         if sample.rpm >= RUNNING_RPM:
