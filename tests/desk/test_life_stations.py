@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import QPushButton, QToolButton
 
 from gravidon.desk.live import LiveFeed
 from gravidon.desk.recovery import Recovery, find_recoverable
+from gravidon.desk.stations import STATIONS
 from gravidon.desk.stations.bench import CAR, BenchStation
 from gravidon.desk.stations.health import HealthStation
 from gravidon.desk.stations.logbook import LogbookStation
@@ -104,6 +105,7 @@ def test_a_stop_cannot_be_missed_by_word_colour_and_sound(window: Any, qtbot: An
     kind, title, words = station.call_words()
     assert (kind, title) == ("stop", "Stop")
     assert "Switch off" in words
+    assert window._stop([e.key for e in STATIONS].index("bench")).verdict == "fails"
     assert station.alarm.on
     assert station.alarm.rung >= 1
     picture = station.call.grab().toImage()
@@ -559,6 +561,9 @@ def test_the_closing_screen_is_said_before_it_starves(window: Any, qtbot: Any) -
     station = health_of(window, qtbot, 19)
     assert "closing" in station.words.text()
     assert "km" in station.words.text()
+    assert station.headline() == "closing"
+    keys = [e.key for e in STATIONS]
+    assert window._stop(keys.index("health")).verdict == "watch"
     station.canvas.grab()
     assert "closing" in station.canvas.accessibleDescription()
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from pathlib import Path
 
 from PyQt6.QtWidgets import (
     QComboBox,
@@ -19,7 +20,7 @@ from gravidon.desk.there import there
 from gravidon.errors import GravidonError
 from gravidon.plan.drive_log import CHANNELS, Channel, DriveLog, Mapped, guess_mapping, headings, read_log
 from gravidon.records.channels import CHANNELS as RECORDED
-from gravidon.records.recording import Recording, from_text
+from gravidon.records.recording import Recording, from_text, is_lines, text_of
 
 NONE = "(not in this log)"
 PREVIEW_ROWS = 6
@@ -128,3 +129,15 @@ class RecordingDialog(MappingDialog):
     def take(self) -> None:
         """Read the recording."""
         self.recording = from_text(self.text, self.name, self.mapping())
+
+
+def recording_of(path: Path, parent: QWidget) -> Recording | None:
+    """Return the recording in a file: in the line format, or any CSV through its columns, which are asked for; None if the question was left.
+
+    Raises: GravidonError if it cannot be read.
+    """
+    text = text_of(path)
+    if is_lines(text):
+        return from_text(text, path.name)
+    dialog = RecordingDialog(text, path.name, parent)
+    return dialog.recording if dialog.exec() else None

@@ -93,6 +93,8 @@ class Session(QObject):
         self.chosen_sender = 0
         self.first_start: FirstStart | None = None
         """The first start that is followed, once there is one."""
+        self.closes = False
+        """Whether the logbook, when last looked at, said that the feed closes."""
         self._live: LiveFeed | None = None
         self._log: LogKeeper | None = None
         self.trial: Trial = trial(plan)
@@ -353,7 +355,7 @@ class Session(QObject):
         self._saved = plan if saved else None
         if self._log is not None or shipped or log is not None:
             self.log.begin(path, shipped, log)
-        self.first_start = None
+        self.first_start, self.closes = None, False
         self._take(made)
         self.condition = self._worst_condition()
         self.condition_changed.emit()

@@ -299,6 +299,7 @@ class MainWindow(QMainWindow):
         if station.key in ("sheet", "whole"):
             found = list(self.session.findings)
         worst = min((SEVERITY_ORDER[f.severity] for f in found), default=2)
+        worst = min(worst, station.own_grade(self.session))
         return Stop(
             station.name, station.headline(self.session), ("fails", "watch", "holds")[worst], station.chapter
         )

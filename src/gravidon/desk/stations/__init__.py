@@ -32,6 +32,11 @@ class Entry:
         """Other words a builder may look for it by."""
         return ALSO.get(self.key, "")
 
+    def own_grade(self, session: Session) -> int:
+        """How its own readings stand, beside the plan's findings: 0 fails, 1 to be watched, 2 holds."""
+        graded = headlines.OWN_GRADES.get(self.key)
+        return 2 if graded is None else graded(session)
+
     def make(self, session: Session) -> Station:
         """Load the station's module and make it."""
         module = import_module(f"{__name__}.{self.module}")

@@ -22,6 +22,7 @@ from PyQt6.QtWidgets import (
 from gravidon.desk.alarm import Alarm
 from gravidon.desk.canvas import Canvas
 from gravidon.desk.job import Job
+from gravidon.desk.log_dialog import recording_of
 from gravidon.desk.stations.base import Station
 from gravidon.desk.there import there
 from gravidon.draw import bench_strips, call_board
@@ -31,7 +32,7 @@ from gravidon.errors import GravidonError
 from gravidon.physics.arrays import Array
 from gravidon.records.lines import Row
 from gravidon.records.link import BAUD_RATES, serial_ports
-from gravidon.records.recording import SUFFIX, from_text, is_lines, text_of
+from gravidon.records.recording import SUFFIX
 from gravidon.records.ring import Ring
 from gravidon.records.shipped import RECORDINGS, demo_recording
 from gravidon.study.bench.expected import Expected, channels_of, expected
@@ -267,18 +268,11 @@ class BenchStation(Station):
     def play_file(self, path: Path) -> None:
         """Play a recording: in the line format, or any CSV through its columns."""
         try:
-            text = text_of(path)
-            if is_lines(text):
-                made = from_text(text, path.name)
-            else:
-                from gravidon.desk.log_dialog import RecordingDialog
-
-                dialog = RecordingDialog(text, path.name, self)
-                if not dialog.exec() or dialog.recording is None:
-                    return
-                made = dialog.recording
+            made = recording_of(path, self)
         except GravidonError as error:
             self.session.refused.emit(str(error))
+            return
+        if made is None:
             return
         self._cleared()
         self.session.live.play(timed_lines(made), f"{path.name} is played")

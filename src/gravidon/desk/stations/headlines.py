@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Mapping
+
 from gravidon.desk.session import Session
 from gravidon.plan.units import Family, show, show_difference
 from gravidon.study.solve.assemble import gauge_pressure
@@ -183,6 +185,25 @@ def logbook(s: Session) -> str:
 
 
 def health(s: Session) -> str:
-    """Over how many readings."""
+    """Whether the feed closes, once that is known; else over how many readings."""
+    if s.closes:
+        return "closing"
     count = sum(len(e.readings) for e in s.log.entries)
     return f"{count} readings" if count else "no readings yet"
+
+
+def _bench_grade(s: Session) -> int:
+    """A first start that was stopped fails."""
+    run = s.first_start
+    if run is None:
+        return 2
+    return {"stop": 0, "watch": 1}.get(run.call().kind, 2)
+
+
+def _health_grade(s: Session) -> int:
+    """A feed that closes is to be watched."""
+    return 1 if s.closes else 2
+
+
+OWN_GRADES: Mapping[str, Callable[[Session], int]] = {"bench": _bench_grade, "health": _health_grade}
+"""By station: how what it measures stands."""

@@ -138,6 +138,10 @@ class HealthStation(Station):
 
     def _report(self, answer: Answer) -> None:
         self.answer = answer
+        closes = answer.outlook is not None and answer.outlook.closing
+        if closes != self.session.closes:
+            self.session.closes = closes
+            self.session.headline_changed.emit()
         self.tell()
         self._show_offers()
         self.canvas.update()

@@ -21,6 +21,7 @@ from PyQt6.QtWidgets import (
 )
 
 from gravidon.desk.canvas import Canvas
+from gravidon.desk.log_dialog import recording_of
 from gravidon.desk.stations.base import Station
 from gravidon.desk.table import Cell, Table
 from gravidon.draw import log_chart
@@ -481,21 +482,13 @@ class LogbookStation(Station):
     def take_recording(self, path: Path) -> None:
         """Keep a recording from a file: in the line format, or any CSV through its columns."""
         try:
-            text = recordings.text_of(path)
-            if recordings.is_lines(text):
-                made = recordings.from_text(text, path.name)
-            else:
-                from gravidon.desk.log_dialog import RecordingDialog
-
-                dialog = RecordingDialog(text, path.name, self)
-                if not dialog.exec() or dialog.recording is None:
-                    return
-                made = dialog.recording
+            made = recording_of(path, self)
             when = datetime.fromtimestamp(path.stat().st_mtime).astimezone()
         except (GravidonError, OSError) as error:
             self.session.refused.emit(str(error))
             return
-        self._keep(made, when)
+        if made is not None:
+            self._keep(made, when)
 
     def _keep(self, made: recordings.Recording, when: datetime) -> None:
         readings = steady_readings(self.session.plan, made)
