@@ -145,3 +145,19 @@ def test_a_log_needs_a_plan_of_its_own(
 def test_a_line_that_says_nothing_is_refused(plan: Path, capsys: pytest.CaptureFixture[str]) -> None:
     assert main(["log", str(plan), "add", "  "]) == 2
     assert "entry" in capsys.readouterr().err
+
+
+def test_a_script_may_stand_in_a_file(tmp_path: Path) -> None:
+    script = tmp_path / "drive.txt"
+    script.write_text("# an invented drive\ncrank 10\nidle 20\n")
+    one, two = tmp_path / "a.csv", tmp_path / "b.csv"
+    assert main(["simulate", "coupe", "--script", str(script), "-o", str(one)]) == 0
+    assert main(["simulate", "coupe", "--script", "crank 10, idle 20", "-o", str(two)]) == 0
+    assert one.read_bytes() == two.read_bytes()
+
+
+def test_a_log_speaks_json_in_all_it_prints(plan: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    assert main(["log", str(plan), "add", "idle, hot, 14 psi", "--json"]) == 0
+    added = json.loads(capsys.readouterr().out)
+    assert main(["log", str(plan), "export", "--json"]) == 0
+    assert json.loads(capsys.readouterr().out) == [added]

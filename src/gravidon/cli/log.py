@@ -24,12 +24,14 @@ def add(commands: Any) -> None:
     what = parser.add_subparsers(dest="what", required=True, metavar="WHAT")
     adding = what.add_parser("add", help="write a line down: 'idle hot 14 psi'")
     adding.add_argument("line", help="the entry, as one would say it")
+    adding.add_argument("--json", action="store_true", help="print it as JSON")
     adding.set_defaults(run=run_add)
     listing = what.add_parser("list", help="print the entries")
     listing.add_argument("--json", action="store_true", help="print them as JSON")
     listing.set_defaults(run=run_list)
     exporting = what.add_parser("export", help="write the entries as CSV")
     exporting.add_argument("-o", "--output", metavar="FILE", help="where to; the terminal if left out")
+    exporting.add_argument("--json", action="store_true", help="JSON instead of CSV")
     exporting.set_defaults(run=run_export)
     importing = what.add_parser("import", help="take the entries of a CSV that are not there yet")
     importing.add_argument("file", help="the CSV")
@@ -72,7 +74,7 @@ def run_add(options: argparse.Namespace) -> int:
     book = _book(options, write=True)
     book.add(entry)
     book.close()
-    print(_line(entry))
+    print(json.dumps(_plain(entry), indent=2, ensure_ascii=False) if options.json else _line(entry))
     return OK
 
 
@@ -136,7 +138,10 @@ def run_export(options: argparse.Namespace) -> int:
     from gravidon.plan.storage import write_atomically
     from gravidon.records.book_csv import to_csv
 
-    text = to_csv(_book(options, write=False).entries())
+    entries = _book(options, write=False).entries()
+    text = to_csv(entries)
+    if options.json:
+        text = json.dumps([_plain(e) for e in entries], indent=2, ensure_ascii=False) + "\n"
     if options.output:
         write_atomically(Path(options.output), text.encode())
     else:

@@ -38,15 +38,33 @@ def _scenario(parser: argparse.ArgumentParser) -> None:
     parser.add_argument(
         "--script",
         default="first-start",
-        help="a script's name, or 'crank 12, idle 60, 2500 rpm 2 min load=0.3'",
+        help="a script's name (first-start, no-oil, warm-up, drive), a file of stretches, or such as 'crank 12, idle 60, 2500 rpm 2 min load=0.3'",
     )
     parser.add_argument("--seed", type=int, default=1, help="which car: its hidden values and its noise")
     parser.add_argument(
-        "--fault", action="append", default=[], help="such as screen, choked=0.9 or choked=0.9@40+20"
+        "--fault",
+        action="append",
+        default=[],
+        help="screen, choked, kinked, wrong-hole, weak-pump, worn, leak, sender-inlet and others; choked=0.9@40+20 is as bad as 0.9, from 40 s, over 20 s",
     )
     parser.add_argument("--oil", type=float, default=15.0, metavar="°C", help="oil temperature at the start")
     parser.add_argument("--rate", type=float, default=20.0, help="rows a second, 1 to 50")
     parser.add_argument("--full", action="store_true", help="gallery and lines are full of oil at the start")
+
+
+def _script(text: str) -> str:
+    """Return a script's words: those in a file, line by line, where there is one of that name.
+
+    Raises: PlanFileError if it is a file that cannot be read.
+    """
+    path = Path(text)
+    if len(text) > 200 or not path.is_file():
+        return text
+    try:
+        lines = path.read_text(encoding="utf-8").splitlines()
+    except (OSError, UnicodeDecodeError) as error:
+        raise PlanFileError(f"{path.name} cannot be read as a script") from error
+    return ", ".join(line.strip().strip(",") for line in lines if line.strip() and not line.startswith("#"))
 
 
 def recorded(options: argparse.Namespace) -> Recording:
@@ -66,7 +84,7 @@ def recorded(options: argparse.Namespace) -> Recording:
     step = 1.0 / (options.rate * math.ceil(20.0 / options.rate))
     scenario = Scenario(
         plan,
-        script_from(options.script, plan),
+        script_from(_script(options.script), plan),
         options.seed,
         tuple(faulty_from(f) for f in options.fault),
         step,
