@@ -52,3 +52,11 @@ def test_absurd_temperature_names_the_argument(bad: float) -> None:
 def test_oil_that_thickens_with_heat_is_refused() -> None:
     with pytest.raises(PhysicsError, match="v100"):
         oil.Oil(10e-6, 20e-6, 870.0)
+
+
+def test_an_oil_that_thins_without_measure_stays_a_number_in_the_cold() -> None:
+    """1000 mm²/s at 40 °C and 2 at 100 °C run out of all numbers at -40 °C by the Walther line: held at 10⁶ mm²/s, where nothing flows."""
+    stiff = oil.Oil(1000e-6, 2e-6, 870.0)
+    found = oil.kinematic_viscosity(stiff, np.array([233.15, 313.15]))
+    assert found[0] == pytest.approx(1.0, rel=1e-6)
+    assert found[1] == pytest.approx(1000e-6, rel=1e-9)

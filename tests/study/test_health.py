@@ -1,12 +1,14 @@
 """The health of the feed: against the evaluation, against simulated cars whose truth is known, and against what a builder would say of them."""
 
 import math
+from contextlib import suppress
 from dataclasses import replace
 from datetime import date
 
 import numpy as np
 import pytest
 
+from gravidon.errors import GravidonError
 from gravidon.plan import demos, paths
 from gravidon.records.entry import Entry, Reading
 from gravidon.records.shipped import RECORDINGS, demo_log, demo_recording
@@ -411,3 +413,17 @@ def test_the_season_that_ships_is_in_order() -> None:
     assert km == sorted(km)
     assert all(date(2026, 1, 1) < e.date < date(2027, 1, 1) for e in entries)
     assert demo_log("estate") == ()
+
+
+def test_a_plan_without_pressure_at_its_hot_idle_is_fitted_or_said() -> None:
+    """A tap far below the gauge's place, oil very hot: no division by a scale of nothing; what cannot be fitted is an error of ours."""
+    plan = paths.put(plan_of("coupe"), "taps.0.offset_kpa", -300.0)
+    for k, c in enumerate(plan.conditions):
+        if c.kind.turning and c.kind.warm and not c.kind.driving:
+            plan = paths.put(plan, f"conditions.{k}.oil_temperature_c", 180.0)
+    assert scale_of(plan, 0).closing > 0.0
+    entries = season(plan_of("coupe"), 1, Wear(), KM[:4]).entries
+    with suppress(GravidonError):
+        h = health(plan, entries)
+        assert h is not None
+        assert np.isfinite(h.mean).all()

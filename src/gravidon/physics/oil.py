@@ -17,6 +17,8 @@ WATER_DENSITY_15C = 999.1
 """[kg/m³], published (IAPWS, water at 15 °C), for specific gravity."""
 
 _LN10 = float(np.log(10.0))
+_LN_STIFF = float(np.log(1e6))
+"""Of the viscosity [mm²/s] at which an oil counts as stiff: the Walther line of an oil that thins much runs out of all numbers in the cold; project bound."""
 
 
 @dataclass(frozen=True)
@@ -68,7 +70,7 @@ def walther_coefficients(oil: Oil) -> tuple[Array, Array]:
 def kinematic_viscosity(oil: Oil, temperature_k: ArrayLike) -> Array:
     """Return kinematic viscosity [m²/s] at `temperature_k`, same shape.
 
-    Equation: log10(log10(v + 0.7)) = A - B log10(T), v in mm²/s.
+    Equation: log10(log10(v + 0.7)) = A - B log10(T), v in mm²/s, up to 10⁶ mm²/s: stiffer oil flows no less.
 
     Args:
         oil: the oil.
@@ -84,7 +86,7 @@ def kinematic_viscosity(oil: Oil, temperature_k: ArrayLike) -> Array:
     t = array("temperature_k", temperature_k, 200.0, 800.0, "K")
     a, b = walther_coefficients(oil)
     # natural logarithms: ln(v + 0.7) = ln10 · exp(A ln10 - B ln T)
-    result: Array = (np.exp(_LN10 * np.exp(a * _LN10 - b * np.log(t))) - 0.7) * 1e-6
+    result: Array = (np.exp(np.minimum(_LN10 * np.exp(a * _LN10 - b * np.log(t)), _LN_STIFF)) - 0.7) * 1e-6
     return result
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 from datetime import datetime
 from pathlib import Path
 
@@ -30,6 +31,7 @@ from gravidon.draw.bench_strips import FRONT_PX, Front, Strip
 from gravidon.draw.call_board import Rung
 from gravidon.errors import GravidonError
 from gravidon.physics.arrays import Array
+from gravidon.plan.model import Plan
 from gravidon.records.lines import Row
 from gravidon.records.link import BAUD_RATES, serial_ports
 from gravidon.records.recording import SUFFIX
@@ -55,6 +57,14 @@ CAR_SEED = 1
 STRIP_PX = 46
 """[px] a strip needs to be read."""
 BUILT_IN = "/ttyS"
+
+
+def _bands(plan: Plan) -> Iterator[Expected | str]:
+    """Yield the bands as they become better; in words why there are none, for a plan so odd that they cannot be computed."""
+    try:
+        yield from expected(plan)
+    except GravidonError as error:
+        yield f"No band: {error}"
 
 
 class CallCanvas(Canvas):
@@ -351,10 +361,14 @@ class BenchStation(Station):
             self.ring = Ring(("rpm", "oil", *channels_of(plan)), MOST_ROWS)
             self.run = self._fresh()
         self._plan_of_bands = plan
-        self.job.start(lambda: expected(plan))
+        self.job.start(lambda: _bands(plan))
 
-    def _bands_known(self, bands: Expected) -> None:
-        self.bands = self.run.bands = bands
+    def _bands_known(self, bands: Expected | str) -> None:
+        if isinstance(bands, str):
+            self.bands = self.run.bands = None
+            self.session.refused.emit(bands)
+        else:
+            self.bands = self.run.bands = bands
         self._show()
 
     @property

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import partial
 
 from PyQt6.QtCore import QPointF, Qt
@@ -15,6 +15,7 @@ from gravidon.desk.job import Job
 from gravidon.desk.stations.base import Station, section
 from gravidon.desk.there import emptied
 from gravidon.draw import health_chart
+from gravidon.errors import GravidonError
 from gravidon.plan.model import Plan
 from gravidon.records.entry import Entry
 from gravidon.study.health.fit import Health, health
@@ -31,19 +32,26 @@ class Answer:
     outlook: Outlook | None = None
     unclear: tuple[Unclear, ...] = ()
     offers: tuple[Offer, ...] = ()
+    problem: str = ""
 
 
 def answered(plan: Plan, entries: tuple[Entry, ...], turbo: int) -> Iterator[Answer]:
     """Yield the answer in steps: the health first, then what follows from it."""
-    found = health(plan, entries, turbo)
-    if found is None:
-        yield Answer(None)
-        return
-    where = outlook(found)
-    yield Answer(found, where)
-    open_still = unclear(found)
-    yield Answer(found, where, open_still)
-    yield Answer(found, where, open_still, offers(plan, entries, found, turbo))
+    known = Answer(None)
+    try:
+        found = health(plan, entries, turbo)
+        if found is None:
+            yield known
+            return
+        where = outlook(found)
+        yield (known := Answer(found, where))
+        open_still = unclear(found)
+        yield (known := Answer(found, where, open_still))
+        yield Answer(found, where, open_still, offers(plan, entries, found, turbo))
+    except (
+        GravidonError
+    ) as error:  # a plan so odd that nothing can be computed of it: said, with what is known
+        yield replace(known, problem=str(error))
 
 
 class HealthCanvas(Canvas):
@@ -151,7 +159,7 @@ class HealthStation(Station):
         made, family = self.answer, self.session.family
         if made is None or made.health is None or made.outlook is None:
             self.words.setText("")
-            self.told.setText("")
+            self.told.setText(made.problem if made is not None else "")
             self.learnt.hide()
             return
         self.words.setText(said(made.health, made.outlook).text(family))

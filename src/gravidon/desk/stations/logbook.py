@@ -222,7 +222,10 @@ class LogbookStation(Station):
         import numpy as np
 
         rpm, oil = (np.array([getattr(r, name) for _, r in rows]) for name in ("rpm", "oil_k"))
-        side = pressure_side(self.session.plan, Points(rpm, oil))
+        try:
+            side = pressure_side(self.session.plan, Points(rpm, oil))
+        except GravidonError:
+            return []  # a plan so odd has nothing to hold readings against; the entries stay
         turbos = len(self.session.plan.turbos)
         made = []
         for j, (k, r) in enumerate(rows):

@@ -13,6 +13,7 @@ from functools import cached_property
 
 import numpy as np
 
+from gravidon.errors import SolverError
 from gravidon.physics import oil as oils
 from gravidon.physics import source
 from gravidon.physics.arrays import Array
@@ -106,6 +107,10 @@ ODD = 4.0
 """[standard deviations] from which a reading fits nothing else; project choice."""
 
 
+LEAST_SCALE, MOST_SCALE = 0.05, 1000.0
+"""[units] that a scale of closing is held between: a plan may have no pressure at its hot idle at all; project choice."""
+
+
 def scale_of(plan: Plan, turbo: int) -> Scale:
     """Return what is much for a car."""
     idle = [c for c in plan.conditions if c.kind.turning and c.kind.warm and not c.kind.driving]
@@ -117,7 +122,7 @@ def scale_of(plan: Plan, turbo: int) -> Scale:
     one[CLOSING] = 1e-2
     port, less = model.shown(none)[1, 0], model.shown(one)[1, 0]
     per_unit = max((port - less) / 1e-2, 1e-6 * UNIT_DROP_PA)
-    return Scale(float(0.1 * port / per_unit), rpm, oil)
+    return Scale(float(np.clip(0.1 * port / per_unit, LEAST_SCALE, MOST_SCALE)), rpm, oil)
 
 
 def distances_km(entries: Sequence[Entry]) -> Array:
@@ -386,6 +391,10 @@ class _Problem:
             limit = 3.0 * self._limits()
             change = np.clip(change, -limit, limit)
             x = x + change
+            if not np.isfinite(x).all():
+                raise SolverError(
+                    "the readings cannot be fitted to this plan; check its engine, oil and feed"
+                )
             weights = np.minimum(1.0, HUBER / np.maximum(misses, 1e-9))
             if step > 1 and float(np.abs(change / limit).max()) < SMALL:
                 break
