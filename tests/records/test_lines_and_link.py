@@ -230,6 +230,7 @@ def test_a_simulated_car_is_read_from_a_pseudo_terminal() -> None:
     until = time.monotonic() + 10.0
     while len(tape) < len(made) and time.monotonic() < until:
         for event in link.poll():
+            heads += isinstance(event, Heading)
             if isinstance(event, Row):
                 tape.add(event)
     link.close()
