@@ -222,8 +222,14 @@ def test_a_simulated_car_is_read_from_a_pseudo_terminal() -> None:
     tape, heads = Tape(), 0
     link.poll()
     for it in timed_lines(made):
-        port.write(it.line)
-        for event in link.poll():
+        assert port.write(it.line)
+        events = link.poll()
+        for _ in range(2000):  # a line is read before the next is written: a wire holds only so much
+            if events:
+                break
+            time.sleep(0.001)
+            events = link.poll()
+        for event in events:
             heads += isinstance(event, Heading)
             if isinstance(event, Row):
                 tape.add(event)
