@@ -102,16 +102,18 @@ class LiveFeed(QObject):
             self.changed.emit()
 
     def recorded(self) -> Recording | None:
-        """Return what has been recorded since the device was connected; None if nothing was.
-
-        Raises: GravidonError if the file can no longer be read.
-        """
+        """Return what has been recorded since the device was connected; None, and a word on why, if nothing was or it cannot be read."""
         from gravidon.records import recording as recordings
 
         if self.spool is None or self.spool.rows < 2:
+            self.refused.emit("Recording: nothing was read yet; connect a device at First start")
             return None
         self.spool.close()
-        return recordings.read(self.spool.path)
+        try:
+            return recordings.read(self.spool.path)
+        except GravidonError as error:
+            self.refused.emit(str(error))
+            return None
 
     def poll(self) -> None:
         """Take what came since the last look."""

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import shutil
 import uuid
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
+from dataclasses import replace
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
@@ -80,8 +82,6 @@ class LogKeeper(QObject):
             return
         before, after = recordings_folder(old), recordings_folder(target)
         if before.is_dir() and not after.exists():
-            import shutil
-
             shutil.copytree(before, after)
 
     def close(self) -> None:
@@ -171,8 +171,6 @@ class LogKeeper(QObject):
         photo = book.photo(entry.uid) if book is not None and entry.has_photo else None
         if not self._do(lambda book: book.remove(entry.uid)):
             return False
-        from dataclasses import replace
-
         self.taken_out = replace(entry, photo=photo)
         return True
 
@@ -184,9 +182,9 @@ class LogKeeper(QObject):
         self.taken_out = None
         return True
 
-    def _do(self, action: object) -> bool:
+    def _do(self, action: Callable[[Book], None]) -> bool:
         book = self.book
-        if book is None or not callable(action):
+        if book is None:
             return False
         try:
             action(book)
@@ -225,8 +223,6 @@ class LogKeeper(QObject):
 
 def _drop(path: Path) -> None:
     """Throw a logbook away that stood beside no plan, with what stands beside it."""
-    import shutil
-
     for tail in ("", "-wal", "-shm"):
         path.with_name(path.name + tail).unlink(missing_ok=True)
     shutil.rmtree(recordings_folder(path), ignore_errors=True)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import gzip
 import io
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
 
@@ -155,10 +155,3 @@ def _from_lines(text: str, name: str) -> Recording:
         raise InputError("recording", f"{len(tape)} good rows", f"at least two{first}")
     made = tape.recording(name)
     return Recording(name, made.time_s, made.channels, tuple(bad), count)
-
-
-def thinned(recording: Recording, rows: Iterable[int] | Sequence[int]) -> Recording:
-    """Return some rows of a recording."""
-    chosen = np.asarray(list(rows), dtype=int)
-    channels = {k: v[chosen] for k, v in recording.channels.items()}
-    return Recording(recording.name, recording.time_s[chosen], channels)

@@ -25,10 +25,12 @@ from gravidon.desk.history import Scope
 from gravidon.desk.lock_mark import LockMark
 from gravidon.desk.session import Session
 from gravidon.desk.stations import BY_KEY
+from gravidon.desk.table import typed_value
 from gravidon.desk.theme import PALETTES
 from gravidon.desk.there import emptied, restyle, there
 from gravidon.desk.value_field import ValueField
 from gravidon.draw.style import Palette
+from gravidon.errors import GravidonError
 from gravidon.plan import paths
 from gravidon.study.verdict.finding import Finding
 
@@ -217,6 +219,16 @@ class Station(QFrame):
             self.flags.close_card()
             return
         super().keyPressEvent(event)
+
+    def take_cell(self, path: str, text: str, label: str) -> None:
+        """Take what was typed over a cell of a table for a plan path; what cannot be taken is told, and the cell shown as it was."""
+        try:
+            taken = self.session.edit(path, typed_value(self.session, path, text), label)
+        except GravidonError as error:
+            self.session.refused.emit(str(error))
+            taken = False
+        if not taken:
+            self.refresh()
 
     def headline(self) -> str:
         """Return the station's one number, with its unit."""

@@ -34,7 +34,7 @@ from gravidon.physics.arrays import Array
 from gravidon.plan.model import Plan
 from gravidon.records.lines import Row
 from gravidon.records.link import BAUD_RATES, serial_ports
-from gravidon.records.recording import SUFFIX
+from gravidon.records.recording import SUFFIX, Recording, save
 from gravidon.records.ring import Ring
 from gravidon.records.shipped import RECORDINGS, demo_recording
 from gravidon.study.bench.expected import Expected, channels_of, expected
@@ -292,13 +292,8 @@ class BenchStation(Station):
 
     def keep(self) -> None:
         """Save the run as it was recorded."""
-        try:
-            made = self.session.live.recorded()
-        except GravidonError as error:
-            self.session.refused.emit(str(error))
-            return
+        made = self.session.live.recorded()
         if made is None:
-            self.session.refused.emit("Recording: nothing was recorded yet; connect a device first")
             return
         stamp = datetime.now().astimezone().strftime("%Y-%m-%d-%H%M")
         folder = self.session.path.parent if self.session.path else Path.home()
@@ -309,19 +304,16 @@ class BenchStation(Station):
             "Recordings (*.csv.gz *.csv)",
         )
         if name:
-            self.keep_as(Path(name))
+            self.keep_as(made, Path(name))
 
-    def keep_as(self, path: Path) -> None:
-        """Save the run in a file."""
-        from gravidon.records.recording import save
-
+    def keep_as(self, made: Recording, path: Path) -> None:
+        """Save a run in a file."""
         try:
-            made = self.session.live.recorded()
-            if made is not None:
-                save(made, path)
-                self.session.told.emit(f"The recording of {made.seconds / 60:.1f} min is kept in {path.name}")
+            save(made, path)
         except GravidonError as error:
             self.session.refused.emit(str(error))
+            return
+        self.session.told.emit(f"The recording of {made.seconds / 60:.1f} min is kept in {path.name}")
 
     def _link_changed(self) -> None:
         live = self.session.live

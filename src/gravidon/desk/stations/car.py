@@ -17,10 +17,9 @@ from PyQt6.QtWidgets import (
 from gravidon.desk.canvas import Canvas
 from gravidon.desk.picture_fields import Fold
 from gravidon.desk.stations.base import ChoiceField, FieldGrid, Station, section
-from gravidon.desk.table import Cell, Table, shown, typed_value
+from gravidon.desk.table import Cell, Table, shown
 from gravidon.draw import soak_chart, source_chart
 from gravidon.draw.ink import Ink
-from gravidon.errors import GravidonError
 from gravidon.parts.oils import grades
 from gravidon.parts.turbos import BEARINGS, COOLINGS, HOUSINGS, WINDOW_LEAST, WINDOW_PLACES
 from gravidon.plan.starter import added_turbo, with_grade, with_turbo_kind
@@ -232,15 +231,7 @@ class CarStation(Station):
         self._show_after()
 
     def _typed(self, row: int, column: int, text: str) -> None:
-        path = f"engine.readings.{row}.{READING_COLUMNS[column]}"
-        try:
-            value = typed_value(self.session, path, text)
-        except GravidonError as error:
-            self.session.refused.emit(str(error))
-            self.refresh()
-            return
-        if not self.session.edit(path, value, f"reading {row + 1}"):
-            self.refresh()
+        self.take_cell(f"engine.readings.{row}.{READING_COLUMNS[column]}", text, f"reading {row + 1}")
 
     def add_reading(self) -> None:
         """Add a copy of the last reading to be typed over."""

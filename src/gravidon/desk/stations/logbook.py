@@ -466,15 +466,9 @@ class LogbookStation(Station):
 
     def keep_run(self) -> None:
         """Keep what was just read at First start."""
-        try:
-            made = self.session.live.recorded()
-        except GravidonError as error:
-            self.session.refused.emit(str(error))
-            return
-        if made is None:
-            self.session.refused.emit("Recording: nothing was read yet; connect a device at First start")
-            return
-        self._keep(made, datetime.now().astimezone())
+        made = self.session.live.recorded()
+        if made is not None:
+            self._keep(made, datetime.now().astimezone())
 
     def recording_from_file(self) -> None:
         """Choose a recording to keep."""

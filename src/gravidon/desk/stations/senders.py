@@ -22,7 +22,7 @@ from PyQt6.QtWidgets import (
 
 from gravidon.desk.canvas import Canvas
 from gravidon.desk.stations.base import FieldGrid, Station, section
-from gravidon.desk.table import Cell, Table, shown, typed_value
+from gravidon.desk.table import Cell, Table, shown
 from gravidon.desk.there import emptied, there
 from gravidon.draw import sender_chart
 from gravidon.errors import GravidonError
@@ -390,11 +390,4 @@ class SendersStation(Station):
 
     def _typed(self, row: int, column: int, text: str) -> None:
         path = f"senders.{self.session.chosen_sender}.points.{row}.{COLUMNS[column]}"
-        try:
-            value = typed_value(self.session, path, text)
-        except GravidonError as error:
-            self.session.refused.emit(str(error))
-            self.refresh()
-            return
-        if not self.session.edit(path, value, "a point of the sender"):
-            self.refresh()
+        self.take_cell(path, text, "a point of the sender")

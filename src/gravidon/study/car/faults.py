@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Any
 
 from gravidon.errors import InputError
@@ -76,11 +76,6 @@ def _clogged(plan: Plan, severity: float) -> Plan:
         return pieces
 
     return _pieces(plan, change)
-
-
-def has_screen(plan: Plan) -> bool:
-    """Return whether the first turbo's feed has a screen."""
-    return any(isinstance(p, ScreenPiece) for p in plan.turbos[0].feed.pieces)
 
 
 def _choked(plan: Plan, severity: float) -> Plan:
@@ -214,8 +209,3 @@ def grown(faulty: Faulty, at_s: float) -> float:
     if faulty.over_s <= 0.0:
         return 1.0 if at_s >= faulty.from_s else 0.0
     return min(max((at_s - faulty.from_s) / faulty.over_s, 0.0), 1.0)
-
-
-def without_growth(faulty: Faulty) -> Faulty:
-    """Return a fault that is there from the beginning."""
-    return replace(faulty, from_s=0.0, over_s=0.0)

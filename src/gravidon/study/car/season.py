@@ -24,8 +24,11 @@ READ_RPM, READ_K = 25.0, 2.0
 """[rpm], [K] by which a builder's reading of speed and oil temperature is off (standard deviation); common practice, no source."""
 READ_PA = 2.5e3
 """[Pa] to which a builder reads a display or a needle (standard deviation); common practice, no source."""
-UNIT_PA_S_M3 = 10e3 / (1e-3 / 60.0)
-"""[Pa/(m³/s)] of one unit of closing at 0.012 Pa·s."""
+UNIT_DROP_PA, UNIT_FLOW_M3_S, UNIT_VISCOSITY = 10e3, 1e-3 / 60.0, 0.012
+"""One unit of closing takes 10 kPa at 1 L/min of an oil of 0.012 Pa·s: about the reference oil, hot."""
+UNIT_PA_S_M3 = UNIT_DROP_PA / UNIT_FLOW_M3_S
+SCATTER_K = 6.0
+"""[K] by which the oil's temperature of one reading differs from the next (standard deviation); common practice, no source."""
 
 
 @dataclass(frozen=True)
@@ -104,7 +107,7 @@ def season(
     for k, at in enumerate(distance.tolist()):
         made = []
         shown_rpm = rpm + READ_RPM * dice.standard_normal(len(rpm))
-        shown_oil = oil + 6.0 * dice.standard_normal(len(oil))
+        shown_oil = oil + SCATTER_K * dice.standard_normal(len(oil))
         true_oil = shown_oil + READ_K * dice.standard_normal(len(oil))
         true_rpm = shown_rpm + READ_RPM * dice.standard_normal(len(rpm))
         gallery, port = shown_truly(
@@ -177,9 +180,9 @@ def shown_truly(
                 / float(np.asarray(s.rated_flow_m3_s))
                 / max(1.0 - float(np.asarray(s.clogged)), 1e-3)
             )
-            own *= 0.012 / s.rated_viscosity_pa_s
+            own *= UNIT_VISCOSITY / s.rated_viscosity_pa_s
         reference = replace(feed.reference, flow_m3_s=np.asarray(feed.reference.flow_m3_s) * wide)
-        return replace(feed, screen=Screen(own + more, 1.0, 0.012), reference=reference)
+        return replace(feed, screen=Screen(own + more, 1.0, UNIT_VISCOSITY), reference=reference)
 
     side = pressure_side(worn, Points(rpm, oil_k), altered=altered)
     return side.gallery_pa, side.gauge_pa(0)
@@ -202,7 +205,7 @@ def _against(plan: Plan, truth: Plan) -> tuple[float, float, float, float]:
     for it, s in ((plan, one), (truth, two)):
         mu = float(dynamic_viscosity(assemble.oil_of(it), oil[0]))
         lost = s.tap_pa[0] - s.gauge_pa(0)[0]
-        before.append(lost / s.branches[0].flow_m3_s[0] / (mu / 0.012) / UNIT_PA_S_M3)
+        before.append(lost / s.branches[0].flow_m3_s[0] / (mu / UNIT_VISCOSITY) / UNIT_PA_S_M3)
     offsets = [si(it.taps[it.tap], "offset_kpa") for it in (plan, truth)]
     return (
         strength,

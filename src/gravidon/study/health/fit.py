@@ -17,13 +17,12 @@ from gravidon.errors import SolverError
 from gravidon.physics import oil as oils
 from gravidon.physics import source
 from gravidon.physics.arrays import Array
-from gravidon.plan.fields import si, spec
+from gravidon.plan.fields import spec
 from gravidon.plan.model import Engine, Plan, Turbo
 from gravidon.records.entry import Entry, Reading
-from gravidon.study.health.model import UNIT_DROP_PA, FeedModel, feed_model
+from gravidon.study.car.season import UNIT_DROP_PA
+from gravidon.study.health.model import FeedModel, feed_model
 from gravidon.study.solve import assemble
-from gravidon.study.solve.assemble import gauge_pressure
-from gravidon.study.solve.evaluate import evaluate
 from gravidon.study.solve.senders import calibration
 from gravidon.study.verdict.certainty import half_width
 
@@ -499,13 +498,3 @@ def _kinds(model: FeedModel) -> np.ndarray:
     names = [(int(w), int(o)) for w, o in zip(warm, octave, strict=True)]
     known = {name: k for k, name in enumerate(dict.fromkeys(names))}
     return np.array([known[name] for name in names])
-
-
-def inlet_now_pa(h: Health, condition: int) -> tuple[float, float]:
-    """Return a condition's inlet port pressure as planned and as the car is now [Pa gauge]."""
-    c = h.plan.conditions[condition]
-    model = feed_model(h.plan, h.turbo, (Reading(c.rpm, si(c, "oil_temperature_c")),))
-    state = h.now[:5, None].copy()
-    state[[ZERO, GALLERY_ZERO]] = 0.0
-    e = evaluate(h.plan).of(h.turbo)
-    return float(gauge_pressure(e.line, e.feed)[condition]), float(model.shown(state)[1, 0])

@@ -20,14 +20,12 @@ from gravidon.physics.rootfind import solve_falling
 from gravidon.plan.fields import si
 from gravidon.plan.model import Plan
 from gravidon.records.entry import Reading
+from gravidon.study.car.season import UNIT_DROP_PA, UNIT_FLOW_M3_S, UNIT_VISCOSITY
 from gravidon.study.solve import assemble
 from gravidon.study.solve.at_points import Points, heat_at, pressure_side
 
 STATES = ("gallery", "closing", "passage", "zero", "gallery_zero")
 """The state, in order."""
-UNIT_DROP_PA, UNIT_FLOW_M3_S = 10e3, 1e-3 / 60.0
-"""One unit of `closing` takes 10 kPa at 1 L/min of the reference oil hot: 0.012 Pa·s."""
-UNIT_VISCOSITY = 0.012
 
 
 @dataclass(frozen=True, eq=False)
