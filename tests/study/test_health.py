@@ -36,6 +36,7 @@ from gravidon.study.health.outlook import (
     said,
     unclear,
 )
+from gravidon.study.health.readings import held_against, usual_hot_c
 from gravidon.study.solve.assemble import gauge_pressure
 from gravidon.study.solve.evaluate import evaluate
 
@@ -337,7 +338,7 @@ def test_the_law_learnt_from_a_season_is_nearer_to_the_truth() -> None:
     made = season(
         plan,
         12,
-        Wear(gallery=-0.08 / 6.0 * 6.0, closing=0.0),
+        Wear(gallery=-0.08, passage=0.0),
         (1000.0, 1001.0, 1002.0, 1003.0, 1004.0),
         spread=0.0,
     )
@@ -376,6 +377,45 @@ def test_steady_readings_are_those_of_the_car() -> None:
         k = int(np.searchsorted(run.time_s, at))
         assert r.inlet_pa == pytest.approx(float(run.port_pa[0, k]), abs=35e3)
         assert r.oil_k == pytest.approx(float(run.oil_k[k]), abs=1.0)
+
+
+def test_readings_are_held_against_the_plan() -> None:
+    """A reading that is the evaluation's own is 1 of it; half of it 0.5; kinds by speed and warmth; another turbo's, an unread and a standing one are left out."""
+    plan = plan_of("coupe")
+    e = evaluate(plan)
+    i = [c.name for c in plan.conditions].index("cruise")
+    c, port = plan.conditions[i], float(gauge_pressure(e.line, e.feed)[i])
+    oil = c.oil_temperature_c + 273.15
+    entries = (
+        Entry(
+            "2026-01-01",
+            1e6,
+            readings=(Reading(c.rpm, oil, math.nan, port), Reading(c.rpm, oil, math.nan, 0.5 * port)),
+        ),
+        Entry(
+            "2026-01-02",
+            2e6,
+            readings=(
+                Reading(c.rpm, oil, 3e5),
+                Reading(0.0, oil, 0.0, 1e3),
+                Reading(c.rpm, oil, 3e5, 2e5, 1),
+            ),
+        ),
+    )
+    held = held_against(plan, entries)
+    assert [h.share for h in held] == pytest.approx([1.0, 0.5], rel=0.01)
+    assert [(h.km, h.kind, h.entry) for h in held] == [(1000.0, "speed", 0)] * 2
+    assert held_against(plan, ()) == ()
+
+
+def test_hot_means_what_this_cars_hot_idles_were() -> None:
+    """The mean of the last six: worked by hand; common practice's 95 °C where there is none."""
+    entries = [
+        Entry(f"2026-01-{k + 1:02d}", readings=(Reading(850.0, 273.15 + 80.0 + k, math.nan, 1e5),))
+        for k in range(8)
+    ]
+    assert usual_hot_c(entries) == pytest.approx(84.5)
+    assert usual_hot_c(()) == 95.0
 
 
 def test_a_drive_without_a_steady_stretch_has_no_reading() -> None:

@@ -36,6 +36,8 @@ class LiveFeed(QObject):
     """Rows that came, as a list, raw and in SI."""
     changed = pyqtSignal()
     """Connected, lost, silent, back again, or ended."""
+    began = pyqtSignal(bool)
+    """A device is about to be read; whether it is another engine than the one before: a simulated car, or a recording."""
     refused = pyqtSignal(str)
 
     def __init__(self, parent: QObject | None = None, folder: Path | None = None) -> None:
@@ -60,11 +62,13 @@ class LiveFeed(QObject):
     def connect_to(self, port: str, baud: int) -> None:
         """Read a serial port from now on."""
         self.stop()
+        self.began.emit(False)
         self._begin(SerialLink(port, baud), f"Waiting for {port}")
 
     def play(self, lines: Iterable[Timed], what: str, speed: float = 1.0) -> None:
         """Play lines on a pseudo-terminal and read it, as a device on a wire would be."""
         self.stop()
+        self.began.emit(True)
         self.stand_in = StandIn(lines, speed)
         self._begin(SerialLink(self.stand_in.port.name), what)
         self.poll()  # open before the first line is played

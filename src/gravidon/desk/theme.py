@@ -113,6 +113,7 @@ QToolButton:checked {{ background: {p.raised}; border-color: {p.focus}; }}
 QToolButton:focus, QPushButton:focus {{ border: 1px solid {p.focus}; }}
 QToolButton:disabled, QPushButton:disabled {{ color: {p.faint}; }}
 QPushButton[role="main"] {{ background: {p.ink}; color: {p.sheet}; border-color: {p.ink}; }}
+QPushButton[role="main"]:disabled {{ background: transparent; color: {p.faint}; border-color: {p.line}; }}
 QPushButton[role="main"]:focus {{ border: 2px solid {p.focus}; }}
 QToolButton::menu-indicator {{ width: 0; }}
 QMenu {{ background: {p.raised}; border: 1px solid {p.line}; padding: 4px; }}

@@ -71,8 +71,8 @@ def paint(ink: Ink, rect: QRectF, h: Health, o: Outlook, cursor: int | None) -> 
     feed = QRectF(road.rect.left(), road.rect.top(), road.rect.width(), 0.46 * room)
     _feed(ink, feed, h, o, road)
     rows = (
-        ("bearing's passage", "against the plan", *_percent(h, PASSAGE), " %"),
-        ("gallery's strength", "against the plan", *_percent(h, GALLERY), " %"),
+        ("bearing's passage", "", *_percent(h, PASSAGE), " %"),
+        ("gallery's strength", "", *_percent(h, GALLERY), " %"),
     )
     top = feed.bottom() + 22
     high = (road.rect.bottom() - top - 20) / 3
@@ -280,8 +280,10 @@ def _row(
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.setPen(ink.palette.pen(colour, LINE))
         p.drawPolyline(axes.curve(h.km, np.clip(mean, -edge, edge)))
-    marks.halo_text(ink, QPointF(rect.left() + 6, rect.top() + 12), f"±{edge:.2g}{unit}", "faint")
-    _name(ink, rect, name, under if rect.height() >= ROOMY_PX else "")
+    roomy = rect.height() >= ROOMY_PX
+    told = "" if roomy or not under else f"; {under}"
+    marks.halo_text(ink, QPointF(rect.left() + 6, rect.top() + 12), f"±{edge:.2g}{unit}{told}", "faint")
+    _name(ink, rect, name, under if roomy else "")
 
 
 def _senders(ink: Ink, rect: QRectF, road: Road, h: Health) -> None:

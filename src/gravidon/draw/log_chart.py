@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
@@ -15,33 +14,15 @@ from gravidon.draw.charts import Axes, ticks
 from gravidon.draw.ink import Ink
 from gravidon.draw.style import HAIR, LINE, SMALL, font
 from gravidon.records.entry import Entry
+from gravidon.study.health.readings import Held
 
 LEFT, RIGHT, BOTTOM = 52.0, 16.0, 26.0
-COLD_K, FAST_RPM = 333.15, 1700.0
-
-
-@dataclass(frozen=True)
-class Dot:
-    """One reading: distance [km], inlet pressure over what the plan expects [-], its kind ("idle", "speed", "cold") and its entry."""
-
-    km: float
-    share: float
-    kind: str
-    entry: int
-
 
 KINDS = {"idle": ("hot idle", "oil"), "speed": ("hot, at speed", "heat"), "cold": ("cold", "focus")}
 """Kinds of readings: words and colour; each has a shape of its own as well."""
 
 
-def kind_of(rpm: float, oil_k: float) -> str:
-    """Return the kind of a reading."""
-    if oil_k < COLD_K:
-        return "cold"
-    return "speed" if rpm >= FAST_RPM else "idle"
-
-
-def axes_of(rect: QRectF, km: Sequence[float], dots: Sequence[Dot]) -> Axes:
+def axes_of(rect: QRectF, km: Sequence[float], dots: Sequence[Held]) -> Axes:
     """Return the axes: all distances, and shares about 1."""
     inner = rect.adjusted(LEFT, 18, -RIGHT, -BOTTOM)
     first, last = (min(km), max(km)) if km else (0.0, 1000.0)
@@ -52,7 +33,7 @@ def axes_of(rect: QRectF, km: Sequence[float], dots: Sequence[Dot]) -> Axes:
 
 
 def paint(
-    ink: Ink, rect: QRectF, entries: Sequence[Entry], km: Sequence[float], dots: Sequence[Dot], chosen: int
+    ink: Ink, rect: QRectF, entries: Sequence[Entry], km: Sequence[float], dots: Sequence[Held], chosen: int
 ) -> None:
     """Paint it; `chosen` is an entry's number, -1 for none."""
     p = ink.painter

@@ -48,11 +48,6 @@ class Ring:
         self._end += 1
         self._count = min(self._count + 1, self._most)
 
-    def clear(self) -> None:
-        """Forget everything."""
-        self._end = self._count = 0
-        self._device_s, self._now_s = None, 0.0
-
     @property
     def time_s(self) -> Array:
         """Times [s] from the first row ever, (rows,); a view."""

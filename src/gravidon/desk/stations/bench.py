@@ -4,28 +4,22 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from datetime import datetime
-from pathlib import Path
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import (
     QCheckBox,
-    QComboBox,
-    QFileDialog,
     QHBoxLayout,
     QLabel,
     QPushButton,
-    QSizePolicy,
 )
 
 from gravidon.desk.alarm import Alarm
 from gravidon.desk.canvas import Canvas
+from gravidon.desk.device_row import DeviceRow
 from gravidon.desk.job import Job
-from gravidon.desk.log_dialog import recording_of
 from gravidon.desk.stations.base import Station
-from gravidon.desk.there import there
 from gravidon.draw import bench_strips, call_board
 from gravidon.draw.bench_strips import FRONT_PX, Front, Strip
 from gravidon.draw.call_board import Rung
@@ -33,30 +27,20 @@ from gravidon.errors import GravidonError
 from gravidon.physics.arrays import Array
 from gravidon.plan.model import Plan
 from gravidon.records.lines import Row
-from gravidon.records.link import BAUD_RATES, serial_ports
-from gravidon.records.recording import SUFFIX, Recording, save
 from gravidon.records.ring import Ring
-from gravidon.records.shipped import RECORDINGS, demo_recording
 from gravidon.study.bench.expected import Expected, channels_of, expected
 from gravidon.study.bench.first_start import KEYS, STEPS, FirstStart, Sample
-from gravidon.study.car.senses import timed_lines
-from gravidon.study.solve.senders import converted, converted_recording, unplaced
+from gravidon.study.solve.senders import converted, unplaced
 from gravidon.words.text import fill, tr
 
 SIGHT_S, LEAST_SPAN_S = 600.0, 60.0
 """[s] of the run in sight at most, and that the axis spans at least."""
 MOST_ROWS = 30000
 """Rows of ten minutes at fifty a second."""
-CAR = "a simulated car"
-FAULTY_CAR = "a simulated car that must be stopped"
-FILE = "a recording …"
-SHIPPED = {words: key for key, words in RECORDINGS.items()}
-SCRIPTED = {CAR: (), FAULTY_CAR: ("weak-pump=0.95@70+4",)}
-"""Faults of the simulated cars that are offered."""
-CAR_SEED = 1
+FRAME_PX = 6.0
+"""[px] the frame round the readings while it says stop."""
 STRIP_PX = 46
 """[px] a strip needs to be read."""
-BUILT_IN = "/ttyS"
 
 
 def _bands(plan: Plan) -> Iterator[Expected | str]:
@@ -108,12 +92,15 @@ class StripsCanvas(Canvas):
             high = FRONT_PX * len(fronts)
             bench_strips.paint_fronts(ink, QRectF(area.left(), area.top(), area.width(), high), fronts)
             area = area.adjusted(0, high + 2, 0, 0)
+        if self.station.run.stop is not None:
+            area = area.adjusted(0, 0, 0, -FRAME_PX)
         start, span = self.station.in_sight()
         bench_strips.paint(ink, area, self.station.strips(), start, span)
         if self.station.run.stop is not None:
-            painter.setPen(ink.palette.pen("bad", 6.0))
+            painter.setPen(ink.palette.pen("bad", FRAME_PX))
             painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRect(self.area.adjusted(3, 3, -3, -3))
+            half = 0.5 * FRAME_PX
+            painter.drawRect(self.area.adjusted(half, half, -half, -half))
 
 
 class BenchStation(Station):
@@ -148,8 +135,10 @@ class BenchStation(Station):
         halves.addWidget(self.ladder, 1)
         halves.addWidget(self.canvas, 4)
         self.column.addLayout(halves, 1)
-        self.column.addLayout(self._device())
+        self.device = DeviceRow(self.session)
+        self.column.addWidget(self.device)
         live = self.session.live
+        live.began.connect(self._device_begins)
         live.came.connect(self.came)
         live.changed.connect(self._link_changed)
         self.session.changed.connect(self._plan_may_have_changed)
@@ -180,151 +169,17 @@ class BenchStation(Station):
         row.addStretch(1)
         return row
 
-    def _device(self) -> QHBoxLayout:
-        row = QHBoxLayout()
-        label = QLabel("Read")
-        self.source = QComboBox()
-        self.source.setEditable(True)
-        self.source.setAccessibleName("Device that is read")
-        there(self.source.lineEdit()).setAccessibleName("Device that is read")
-        self.source.setMinimumWidth(240)
-        self.source.setStyleSheet("QComboBox { min-height: 26px; }")
-        self.source.setToolTip("A serial port's name, a simulated car, or a recording")
-        label.setBuddy(self.source)
-        self.baud = QComboBox()
-        self.baud.addItems([str(b) for b in BAUD_RATES])
-        self.baud.setCurrentText("115200")
-        self.baud.setAccessibleName("Baud rate")
-        self.baud_label = QLabel("baud")
-        self.start_button = QPushButton("Connect")
-        self.start_button.clicked.connect(lambda _=False: self.connect_or_stop())
-        self.status = QLabel()
-        self.status.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
-        self.status.setAccessibleName("State of the device")
-        self.keep_button = QPushButton("Keep the recording …")
-        self.keep_button.clicked.connect(lambda _=False: self.keep())
-        for widget in (label, self.source, self.baud, self.baud_label, self.start_button):
-            row.addWidget(widget)
-        row.addWidget(self.status, 1)
-        row.addWidget(self.keep_button)
-        self.source.currentTextChanged.connect(lambda _: self._source_chosen())
-        self._offer_sources()
-        return row
-
-    def _offer_sources(self) -> None:
-        chosen = self.source.currentText()
-        # a port built into the board is there on every machine; what is plugged in comes first
-        ports = sorted((port for port, _ in serial_ports()), key=lambda p: (BUILT_IN in p, p))
-        plugged = [p for p in ports if BUILT_IN not in p]
-        self.source.blockSignals(True)
-        self.source.clear()
-        self.source.addItems([*ports, CAR, FAULTY_CAR, *SHIPPED, FILE])
-        self.source.setCurrentText(chosen or (plugged[0] if plugged else CAR))
-        self.source.blockSignals(False)
-        self._source_chosen()
-
-    def _source_chosen(self) -> None:
-        port = self.source.currentText() not in (CAR, FAULTY_CAR, FILE, *SHIPPED)
-        for widget in (self.baud, self.baud_label):
-            widget.setVisible(port)
-
-    # --- the device ---------------------------------------------------------------------------
-
-    def connect_or_stop(self) -> None:
-        """Read the chosen device, or let it go."""
-        live = self.session.live
-        if live.reading:
-            live.stop()
-            return
-        what = self.source.currentText().strip()
-        if what == FILE:
-            self._play_file()
-        elif what in SHIPPED:
-            self._cleared()
-            live.play(timed_lines(demo_recording(SHIPPED[what])), f"Playing {what}")
-        elif what in SCRIPTED:
-            self._play_car(SCRIPTED[what])
-        elif what:
-            self._cleared()
-            live.connect_to(what, int(self.baud.currentText()))
-        else:
-            self.session.refused.emit(
-                "Device: nothing is chosen; expected a serial port, a simulated car or a recording"
-            )
-
-    def _play_car(self, faults: tuple[str, ...]) -> None:
-        from gravidon.study.car.car import Scenario, simulate
-        from gravidon.study.car.faults import faulty_from
-        from gravidon.study.car.script import script_from
-        from gravidon.study.car.senses import plain_senders, sensed
-
-        plan = self.session.plan
-        scenario = Scenario(
-            plan, script_from("first-start", plan), CAR_SEED, tuple(faulty_from(f) for f in faults)
-        )
-        made = sensed(simulate(scenario))
-        if not plan.senders:  # a car whose senders nobody described sends pressures
-            made = converted_recording(plan.model_copy(update={"senders": plain_senders(plan)}), made)
-        self._cleared()
-        self.session.live.play(timed_lines(made), "The simulated car stands, engine off")
-
-    def _play_file(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(
-            self, "Play a recording", "", "Recordings (*.csv *.csv.gz *.gz)"
-        )
-        if name:
-            self.play_file(Path(name))
-
-    def play_file(self, path: Path) -> None:
-        """Play a recording: in the line format, or any CSV through its columns."""
-        try:
-            made = recording_of(path, self)
-        except GravidonError as error:
-            self.session.refused.emit(str(error))
-            return
-        if made is None:
-            return
-        self._cleared()
-        self.session.live.play(timed_lines(made), f"{path.name} is played")
-
-    def _cleared(self) -> None:
-        self.ring = Ring(("rpm", "oil", *channels_of(self.session.plan)), MOST_ROWS)
-
-    def keep(self) -> None:
-        """Save the run as it was recorded."""
-        made = self.session.live.recorded()
-        if made is None:
-            return
-        stamp = datetime.now().astimezone().strftime("%Y-%m-%d-%H%M")
-        folder = self.session.path.parent if self.session.path else Path.home()
-        name, _ = QFileDialog.getSaveFileName(
-            self,
-            "Keep the recording",
-            str(folder / f"first-start-{stamp}{SUFFIX}"),
-            "Recordings (*.csv.gz *.csv)",
-        )
-        if name:
-            self.keep_as(made, Path(name))
-
-    def keep_as(self, made: Recording, path: Path) -> None:
-        """Save a run in a file."""
-        try:
-            save(made, path)
-        except GravidonError as error:
-            self.session.refused.emit(str(error))
-            return
-        self.session.told.emit(f"The recording of {made.seconds / 60:.1f} min is kept in {path.name}")
-
     def _link_changed(self) -> None:
-        live = self.session.live
-        self.start_button.setText("Let it go" if live.reading else "Connect")
-        self.source.setEnabled(not live.reading)
-        self.baud.setEnabled(not live.reading)
-        if live.state in ("silent", "lost"):
+        if self.session.live.state in ("silent", "lost"):
             self.run.hear_nothing()
-        self.keep_button.setEnabled(live.spool is not None and live.spool.rows > 1 and not live.reading)
-        self._tell()
+        self._tell_senders()
         self._show()
+
+    def _device_begins(self, another: bool) -> None:
+        """A device is about to be read: the strips begin anew, and the steps too where it is another engine."""
+        self.ring = Ring(("rpm", "oil", *channels_of(self.session.plan)), MOST_ROWS)
+        if another and self.run.last is not None:
+            self.run = self._fresh()
 
     def came(self, rows: list[Row]) -> None:
         """Take rows as they came."""
@@ -339,9 +194,8 @@ class BenchStation(Station):
     def refresh(self) -> None:
         """Show everything as it is now; bands of another plan are sought anew."""
         self._plan_may_have_changed()
-        if not self.session.live.reading:
-            self._offer_sources()
-        self._tell()
+        self.device.offer()
+        self._tell_senders()
         self._show()
 
     def _plan_may_have_changed(self) -> None:
@@ -394,19 +248,12 @@ class BenchStation(Station):
         if self.canvas.minimumHeight() != least:
             self.canvas.setMinimumHeight(least)
 
-    def _tell(self) -> None:
+    def _tell_senders(self) -> None:
+        """Say which volts come that no sender of the plan stands for."""
         live = self.session.live
-        parts = [live.said]
-        if live.rows:
-            parts.append(f"{live.rows} rows")
-        if live.bad:
-            why = f": {live.last_bad.why}" if live.last_bad else ""
-            parts.append(f"{live.bad} lines not usable{why}")
-        self.status.setText("; ".join(parts))
-        self.status.setToolTip("; ".join(parts))
         missing = unplaced(self.session.plan, live.channels)
         words = (
-            f"No sender in the plan for {', '.join(missing)}: say at Sender what it is and where it sits. "
+            f"No sender in the plan for {', '.join(missing)}: say at Senders what it is and where it sits. "
             if missing
             else ""
         )

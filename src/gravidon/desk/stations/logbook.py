@@ -25,18 +25,18 @@ from gravidon.desk.log_dialog import recording_of
 from gravidon.desk.stations.base import Station
 from gravidon.desk.table import Cell, Table
 from gravidon.draw import log_chart
-from gravidon.draw.log_chart import Dot
 from gravidon.errors import GravidonError
 from gravidon.plan.storage import write_atomically
 from gravidon.plan.units import show
 from gravidon.records import recording as recordings
 from gravidon.records.book_csv import from_csv, to_csv
 from gravidon.records.entry import MOST_PHOTO, Entry, day
-from gravidon.records.quick import HOT_C, Usual, quick_entry
+from gravidon.records.quick import Usual, quick_entry
 from gravidon.study.bench.steady import steady_readings
 from gravidon.study.car.script import idle_rpm
+from gravidon.study.car.senses import timed_lines
 from gravidon.study.health.fit import distances_km
-from gravidon.study.solve.at_points import Points, pressure_side
+from gravidon.study.health.readings import Held, held_against, usual_hot_c
 
 HEADS = ("Day", "On the clock", "What", "Speed", "Oil", "Gallery", "Inlet", "Note")
 EDITABLE = {0, 1, 7}
@@ -108,7 +108,7 @@ class LogbookStation(Station):
         """The line to type into, the road, the entries."""
         self.entries: tuple[Entry, ...] = ()
         self.km: list[float] = []
-        self.dots: list[Dot] = []
+        self.dots: tuple[Held, ...] = ()
         self.chosen_entry = -1
         self.line = QLineEdit()
         self.line.setAccessibleName("New entry, as you would say it")
@@ -156,6 +156,7 @@ class LogbookStation(Station):
         for words, action in (
             ("The run that was just read", self.keep_run),
             ("From a file …", self.recording_from_file),
+            ("Play the chosen entry's at First start", self.play_recording),
         ):
             one = menu.addAction(words)
             if one is not None:
@@ -201,39 +202,13 @@ class LogbookStation(Station):
         chosen = self.entries[self.chosen_entry].uid if 0 <= self.chosen_entry < len(self.entries) else ""
         self.entries = self.session.log.entries
         self.km = distances_km(self.entries).tolist() if self.entries else []
-        self.dots = self._dots()
+        self.dots = held_against(self.session.plan, self.entries)
         uids = [e.uid for e in self.entries]
         self.chosen_entry = uids.index(chosen) if chosen in uids else -1
         self._fill()
         self.back_button.setVisible(self.session.log.taken_out is not None)
         self._tell_chosen()
         self.canvas.update()
-
-    def _dots(self) -> list[Dot]:
-        """Return every inlet reading over what the plan expects there."""
-        rows = [
-            (k, r)
-            for k, e in enumerate(self.entries)
-            for r in e.readings
-            if r.rpm > 0.0 and math.isfinite(r.inlet_pa)
-        ]
-        if not rows:
-            return []
-        import numpy as np
-
-        rpm, oil = (np.array([getattr(r, name) for _, r in rows]) for name in ("rpm", "oil_k"))
-        try:
-            side = pressure_side(self.session.plan, Points(rpm, oil))
-        except GravidonError:
-            return []  # a plan so odd has nothing to hold readings against; the entries stay
-        turbos = len(self.session.plan.turbos)
-        made = []
-        for j, (k, r) in enumerate(rows):
-            if r.turbo < turbos:
-                wanted = float(side.gauge_pa(r.turbo)[j])
-                if wanted > 1e3:
-                    made.append(Dot(self.km[k], r.inlet_pa / wanted, log_chart.kind_of(r.rpm, r.oil_k), k))
-        return made
 
     def _fill(self) -> None:
         family, faint = self.session.family, self.colours.color("faint")
@@ -302,12 +277,10 @@ class LogbookStation(Station):
         gallery_only = bool(self.session.plan.senders) and all(
             s.at == "gallery" for s in self.session.plan.senders
         )
-        hot = [r.oil_k for e in self.entries for r in e.readings if r.oil_k > 343.15 and r.rpm < 1500]
-        hot_c = sum(hot[-6:]) / len(hot[-6:]) - 273.15 if hot else HOT_C
         return Usual(
             datetime.now().astimezone().date(),
             idle_rpm(self.session.plan),
-            hot_c,
+            usual_hot_c(self.entries),
             "gallery" if gallery_only else "inlet",
             self.session.family,
         )
@@ -469,6 +442,23 @@ class LogbookStation(Station):
         made = self.session.live.recorded()
         if made is not None:
             self._keep(made, datetime.now().astimezone())
+
+    def play_recording(self) -> None:
+        """Play the chosen entry's recording as a device would send it, and go to where it is read."""
+        entry = self.entries[self.chosen_entry] if 0 <= self.chosen_entry < len(self.entries) else None
+        path = self.session.log.recording(entry) if entry is not None else None
+        if path is None:
+            self.session.refused.emit(
+                "Recording: the chosen entry has none; choose one that is marked [recording]"
+            )
+            return
+        try:
+            made = recordings.read(path)
+        except GravidonError as error:
+            self.session.refused.emit(str(error))
+            return
+        self.went.emit("bench")
+        self.session.live.play(timed_lines(made), f"{path.name} is played")
 
     def recording_from_file(self) -> None:
         """Choose a recording to keep."""

@@ -55,6 +55,7 @@ SPEED_RPM, OIL_K, NOISE_PA, NOISE_SHARE = 28.0, 2.2, 3.0e3, 0.003
 """What a reading is off by (standard deviations): engine speed [rpm] and oil temperature [K], which move both pressures together; each pressure by itself [Pa] and
 [-] of it; common practice, no source."""
 MOST_STEPS, SMALL = 12, 1e-3
+"""Steps of Gauss-Newton at most, and the share of what a step may be under which it is the last; project choices."""
 KM_A_DAY = 40.0
 """[km] a day where nobody told a distance; project choice."""
 Z90 = 1.645

@@ -17,6 +17,7 @@ from gravidon.study.health.fit import (
     CLOSING,
     GALLERY,
     GALLERY_ZERO,
+    NOISE_PA,
     PASSAGE,
     SLOPE,
     ZERO,
@@ -192,8 +193,8 @@ TELLING: tuple[tuple[str, str], ...] = (
     ("zero", N_("a reading of both senders with the engine off")),
     ("cold idle", N_("a cold idle: thick oil shows what closes")),
     ("hot idle", N_("a hot idle")),
-    ("hot speed", N_("a reading at 2600 rpm, hot")),
-    ("fast", N_("a reading at 4500 rpm, hot")),
+    ("hot speed", N_("a hot reading at 2600 rpm")),
+    ("fast", N_("a hot reading at 4500 rpm")),
 )
 """Readings that could tell, by key, in words."""
 
@@ -234,10 +235,15 @@ TELLS_SHARE, MATTERS_SD = 0.15, 0.8
 """[-] of a band that one further reading must take away to be worth asking for; and bands (over what matters of each part) that are worth telling; project choices."""
 
 
+MATTERS = (0.03, 0.5, 0.08, 6e3, 6e3, 0.05, 1.0)
+"""What matters of each part: gallery, passage and oil's thickness as logarithms, zeros in Pa, closing and its slope in scales; project choice."""
+
+
 def _matters(h: Health) -> Array:
     """Return the last entry's standard deviations over what matters of each part, (7,)."""
-    scale = np.array([0.03, 0.5 * h.scale.closing, 0.08, 6e3, 6e3, 0.05, h.scale.closing])
-    result: Array = h.sd[-1] / scale
+    of = np.array(MATTERS)
+    of[[CLOSING, SLOPE]] *= h.scale.closing
+    result: Array = h.sd[-1] / of
     return result
 
 
@@ -254,7 +260,7 @@ def _tells(h: Health, part: int) -> tuple[str, float]:
     best, gain = "", 0.0
     zero = np.zeros((2, len(h.now)))
     zero[0, GALLERY_ZERO] = zero[1, ZERO] = 1.0
-    rows = {} if _taken(h, 0.0, 0.0) else {"zero": (zero, np.full(2, 2e3))}
+    rows = {} if _taken(h, 0.0, 0.0) else {"zero": (zero, np.full(2, NOISE_PA))}
     for key, (rpm, oil) in places.items():
         model = feed_model(h.plan, h.turbo, (Reading(rpm, oil),))
         rows[key] = _rows(model.shown, h.now)
@@ -267,6 +273,8 @@ def _tells(h: Health, part: int) -> tuple[str, float]:
     return best, gain
 
 
+READ_SHARE = 0.01
+"""[-] of a pressure by which one more usual reading may be off (standard deviation); common practice, no source."""
 ENOUGH = 3
 """Readings of a kind after which another tells nothing new: what errs in it errs alike; project choice."""
 
@@ -287,7 +295,7 @@ def _rows(shown: Callable[[Array], Array], now: Array) -> tuple[Array, Array]:
         moved = now[:5, None].copy()
         moved[part] += step
         made[:, part] = (shown(moved)[:, 0] - base) / step
-    return made, np.hypot(3e3, 0.01 * base)
+    return made, np.hypot(NOISE_PA, READ_SHARE * base)
 
 
 def said(h: Health, o: Outlook) -> Said:
