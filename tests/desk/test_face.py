@@ -21,7 +21,7 @@ from gravidon.desk.stations.whole import PREFIXES
 from gravidon.desk.value_field import ValueField
 from gravidon.desk.window import MainWindow
 from gravidon.draw.labels import Labels
-from gravidon.draw.whole_way import NAMES
+from gravidon.draw.whole_way_words import NAMES
 from gravidon.plan import paths
 from gravidon.plan.demos import demo_plan
 from gravidon.plan.starter import Answers, new_plan

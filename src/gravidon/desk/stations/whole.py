@@ -12,7 +12,7 @@ from gravidon.desk.findings_pane import FindingCard
 from gravidon.desk.flags import CARD_WIDTH, FlagCard
 from gravidon.desk.motion import Motion
 from gravidon.desk.stations.base import Station
-from gravidon.draw import whole_way
+from gravidon.draw import whole_way, whole_way_words
 from gravidon.draw.ink import Ink
 from gravidon.study.solve.evaluate import Evaluation
 
@@ -47,7 +47,7 @@ class WholeCanvas(Canvas):
 
     def __init__(self, station: WholeStation) -> None:
         super().__init__(station, "The whole way of the oil", (420, 300))
-        self.picture = whole_way.Picture()
+        self.picture = whole_way_words.Picture()
         self.over, self.chosen = "", ""
         self.motion = Motion(self)
         self.motion.stepped.connect(self.update)
@@ -123,7 +123,7 @@ class WholeCanvas(Canvas):
         if step and keys:
             now = keys.index(self.chosen) if self.chosen in keys else (-1 if step > 0 else 0)
             self.chosen = keys[(now + step) % len(keys)]
-            self.setAccessibleDescription(f"{whole_way.NAMES[self.chosen]}: Enter goes there")
+            self.setAccessibleDescription(f"{whole_way_words.NAMES[self.chosen]}: Enter goes there")
             self.update()
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.chosen:
             self.station.went.emit(self.chosen)
