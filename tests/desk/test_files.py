@@ -110,8 +110,8 @@ def test_menus_hold_every_command_and_the_recent_files(window: MainWindow, tmp_p
     path = tmp_path / "mine.gravidon"
     storage.save(demo_plan("van"), path)
     window.preferences.add_recent(path)
-    menu = window.plan_button.menu()
-    window._fill_menu(menu, "Plan")
+    menu = window.head.menus["Plan"].menu()
+    window.head.fill("Plan", menu)
     words = [a.text() for a in menu.actions()]
     assert "Save" in words
     assert "mine.gravidon" in words

@@ -88,10 +88,10 @@ def test_dragging_the_entry_moves_the_plan_and_is_one_undo(qtbot: QtBot, window:
         40 / scale, abs=1.5
     )
     assert after.turbos[0].drain.entry.x_mm == before.turbos[0].drain.entry.x_mm
-    assert "unsaved" in window.name.text()
+    assert "unsaved" in window.head.name.text()
     qtbot.keyClick(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     assert window.session.plan == before
-    assert "unsaved" not in window.name.text()
+    assert "unsaved" not in window.head.name.text()
     qtbot.keyClick(
         window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier
     )
@@ -228,9 +228,9 @@ def test_choosing_oil_and_bearing(qtbot: QtBot, window: MainWindow) -> None:
 
 
 def test_units_and_theme_switch_by_key(qtbot: QtBot, window: MainWindow) -> None:
-    assert "bar" in window.units_button.text()
+    assert "bar" in window.head.units_button.text()
     qtbot.keyClick(window, Qt.Key.Key_U, Qt.KeyboardModifier.ControlModifier)
-    assert "psi" in window.units_button.text()
+    assert "psi" in window.head.units_button.text()
     assert "psi" in window.rail.stops[0].headline
     qtbot.keyClick(window, Qt.Key.Key_D, Qt.KeyboardModifier.ControlModifier)
     assert window.session.theme == "dark"

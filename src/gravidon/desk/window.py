@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import QByteArray, QPoint, Qt, QTimer
@@ -11,15 +9,11 @@ from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QGuiApplicatio
 from PyQt6.QtWidgets import (
     QApplication,
     QFileDialog,
-    QFrame,
-    QHBoxLayout,
     QLabel,
     QMainWindow,
-    QMenu,
     QMessageBox,
     QSplitter,
     QStackedWidget,
-    QToolButton,
     QVBoxLayout,
     QWidget,
 )
@@ -31,6 +25,7 @@ from gravidon.desk.dialogs import ConditionsDialog
 from gravidon.desk.findings_pane import FindingsPane
 from gravidon.desk.first_plan import FirstPlan
 from gravidon.desk.handbook_dock import Handbook
+from gravidon.desk.head_strip import HeadStrip
 from gravidon.desk.mishap import MISHAPS
 from gravidon.desk.path_rail import PathRail, Stop
 from gravidon.desk.preferences import Preferences
@@ -44,7 +39,7 @@ from gravidon.desk.window_commands import commands_of
 from gravidon.errors import GravidonError
 from gravidon.plan import demos, storage
 from gravidon.plan.model import Plan
-from gravidon.plan.units import FAMILIES, Family, family_words
+from gravidon.plan.units import Family
 from gravidon.records.entry import Entry
 from gravidon.records.shipped import demo_log
 from gravidon.study.judge.table import worst_by_condition
@@ -101,7 +96,9 @@ class MainWindow(QMainWindow):
         column = QVBoxLayout(whole)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
-        column.addWidget(self._head())
+        self.head = HeadStrip(self.session, self.preferences, self.book)
+        self.head.recent_chosen.connect(self.open_path)
+        column.addWidget(self.head)
         self.band = VerdictBand(self.session)
         self.band.looked_at.connect(self._look_at)
         self.band.list_asked.connect(self.toggle_findings)
@@ -137,58 +134,6 @@ class MainWindow(QMainWindow):
         self.deck.edit_asked.connect(self.edit_conditions)
         column.addWidget(self.deck)
         self.setCentralWidget(whole)
-
-    def _head(self) -> QFrame:
-        head = QFrame()
-        head.setObjectName("head")
-        row = QHBoxLayout(head)
-        row.setContentsMargins(16, 4, 10, 0)
-        row.setSpacing(8)
-        self.name = QLabel()
-        self.name.setStyleSheet("font-weight: 600;")
-        row.addWidget(self.name)
-        row.addStretch(1)
-        self.undo_button = self._button("Undo", self.session.undo)
-        self.redo_button = self._button("Redo", self.session.redo)
-        self.units_button = self._button("", None)
-        units_menu = QMenu(self.units_button)
-        units_menu.aboutToShow.connect(partial(self._fill_units, units_menu))
-        self.units_button.setMenu(units_menu)
-        self.units_button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
-        row.addWidget(self.undo_button)
-        row.addWidget(self.redo_button)
-        row.addWidget(self.units_button)
-        for name in ("Plan", "View", "Help"):
-            button = self._button(f"{name} ▾", None)
-            menu = QMenu(button)
-            menu.aboutToShow.connect(partial(self._fill_menu, menu, name))
-            button.setMenu(menu)
-            button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
-            row.addWidget(button)
-            setattr(self, f"{name.lower()}_button", button)
-        return head
-
-    def _button(self, text: str, action: Callable[[], object] | None) -> QToolButton:
-        button = QToolButton()
-        button.setText(text)
-        button.setProperty("bare", True)
-        button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-        if action is not None:
-            button.clicked.connect(lambda _=False: action())
-        return button
-
-    def _fill_menu(self, menu: QMenu, name: str) -> None:
-        menu.clear()
-        menu.addActions(self.book.group(name))
-        if name == "Plan":
-            recent = self.preferences.recent()
-            if recent:
-                menu.addSeparator()
-                for path in recent:
-                    there(menu.addAction(path.name)).triggered.connect(partial(self._open_recent, path))
-
-    def _open_recent(self, path: Path, _: bool = False) -> None:
-        self.open_path(path)
 
     # --- showing ---------------------------------------------------------------------------
 
@@ -265,15 +210,9 @@ class MainWindow(QMainWindow):
     def refresh(self) -> None:
         """Show the session as it is."""
         s = self.session
-        self.name.setText(f"{s.plan.name}{'  ● unsaved' if s.unsaved else ''}")
         self.setWindowTitle(f"{'● ' if s.unsaved else ''}{s.plan.name} · Gravidon")
         self.band.refresh()
-        self.undo_button.setEnabled(bool(s.undo_label()))
-        self.redo_button.setEnabled(bool(s.redo_label()))
-        self.undo_button.setToolTip(f"Take back: {s.undo_label()} (Ctrl+Z)")
-        self.redo_button.setToolTip(f"Do again: {s.redo_label()} (Ctrl+Shift+Z)")
-        self.units_button.setText(f"{family_words(s.family)} ▾")
-        self.units_button.setToolTip("Units of pressure, length and temperature (Ctrl+U: the next usual set)")
+        self.head.refresh()
         self._show_rail()
         worst = worst_by_condition(s.evaluation)
         tags = [
@@ -285,8 +224,7 @@ class MainWindow(QMainWindow):
     def _log_may_have_changed(self) -> None:
         """A number on the rail, or the logbook, is new though the plan is not."""
         self._keep_soon()
-        s = self.session
-        self.name.setText(f"{s.plan.name}{'  ● unsaved' if s.unsaved else ''}")
+        self.head.refresh()
         self._show_rail()
 
     def _show_rail(self) -> None:
@@ -350,15 +288,6 @@ class MainWindow(QMainWindow):
         usual: tuple[Family, ...] = ("imperial", "psi mm C", "metric")
         now = usual.index(self.session.family) if self.session.family in usual else -1
         self.session.set_look(family=usual[(now + 1) % len(usual)])
-
-    def _fill_units(self, menu: QMenu) -> None:
-        """Every set of units, the one in use ticked."""
-        menu.clear()
-        for family in FAMILIES:
-            action = there(menu.addAction(family_words(family)))
-            action.setCheckable(True)
-            action.setChecked(family == self.session.family)
-            action.triggered.connect(lambda _=False, f=family: self.session.set_look(family=f))
 
     def switch_theme(self) -> None:
         """Light or dark."""
