@@ -30,6 +30,8 @@ from gravidon.study.car.car import Scenario, simulate
 from gravidon.study.car.faults import faulty_from
 from gravidon.study.car.script import script_from
 from gravidon.study.car.senses import sensed
+from gravidon.study.diagnosis.case import Case
+from gravidon.study.diagnosis.report import diagnosis as _diagnosis
 from gravidon.study.health.fit import Health
 from gravidon.study.health.fit import health as _health
 from gravidon.study.planning import freedom as _freedom
@@ -48,11 +50,13 @@ from gravidon.study.verdict.trials import Trial, trial
 __all__ = [
     "Answer",
     "Answers",
+    "Case",
     "Finding",
     "Plan",
     "Remedy",
     "Trial",
     "demo",
+    "diagnosed",
     "findings",
     "health",
     "lock",
@@ -265,3 +269,16 @@ def health(plan: Plan, entries: Sequence[Entry], turbo: int = 1) -> Health | Non
     Raises: GravidonError if a reading cannot be computed.
     """
     return _health(plan, entries, turbo - 1)
+
+
+def diagnosed(plan: Plan, case: Case, entries: Sequence[Entry] = ()) -> dict[str, Any]:
+    """Return why a plan's car may smoke, as plain data: causes with belief, what to ask, what to test next and what that splits; as `gravidon diagnose --json` prints it.
+
+    Args:
+        plan: the plan.
+        case: what was told and tested: `Case().answered("smoke-idle", True).tested("dipstick", 0)`.
+        entries: the logbook's.
+
+    Raises: GravidonError if the plan or a reading cannot be computed.
+    """
+    return _diagnosis(plan, case, entries)

@@ -13,7 +13,7 @@ from gravidon.plan.model import Plan
 
 OK, FAILS, UNUSABLE = 0, 1, 2
 WORDS = (
-    "check", "plan", "replay", "simulate", "logger", "log", "calc", "sheet", "screenshots", "schema", "open", "demo",
+    "check", "plan", "replay", "simulate", "logger", "log", "diagnose", "calc", "sheet", "screenshots", "schema", "open", "demo",
 )  # fmt: skip
 
 
@@ -25,7 +25,7 @@ class _Parser(argparse.ArgumentParser):
 
 def build_parser() -> argparse.ArgumentParser:
     """Return the parser with every command."""
-    from gravidon.cli import calc, check, files, log, plan, replay, simulate, window
+    from gravidon.cli import calc, check, diagnose, files, log, plan, replay, simulate, window
 
     parser = _Parser(
         prog="gravidon",
@@ -34,7 +34,7 @@ def build_parser() -> argparse.ArgumentParser:
     )
     parser.add_argument("--version", action="version", version=f"gravidon {__version__}")
     commands = parser.add_subparsers(dest="command", metavar="COMMAND", parser_class=_Parser)
-    for module in (check, plan, replay, simulate, log, calc, files, window):
+    for module in (check, plan, replay, simulate, log, diagnose, calc, files, window):
         module.add(commands)
     return parser
 

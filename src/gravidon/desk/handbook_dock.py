@@ -39,6 +39,8 @@ PAGES = {
     "scavenge": "Scavenge",
     "first-start": "Senders and first start",
     "logbook": "Logbook and health",
+    "diagnosis": "Why does it smoke?",
+    "trainer": "Trainer",
     "attitude": "Attitude and drives",
     "parts": "Parts, cuts and the hole",
     "build": "Build",

@@ -63,7 +63,7 @@ class LogKeeper(QObject):
         if plan == self._plan:
             return
         target = book_path(plan)
-        if self._book is not None and self.entries and not target.exists():
+        if self._book is not None and (self.entries or self.touched) and not target.exists():
             new, old = self._book.copy_to(target), self._book
             self._move_recordings(old.path, target)
             self.close()
@@ -195,6 +195,16 @@ class LogKeeper(QObject):
         self.touched = self._plan is None
         self.changed.emit()
         return True
+
+    def keep(self, name: str, text: str) -> bool:
+        """Keep a text beside the entries under a name; return whether it is kept."""
+        return (not text and self._book is None) or self._do(lambda book: book.keep(name, text))
+
+    def kept(self, name: str) -> str:
+        """Return a text kept under a name; empty where there is none. A logbook that is not there is not made for being looked at."""
+        there_is_one = self._plan is not None and book_path(self._plan).is_file()
+        book = self._book or (self.book if there_is_one else None)
+        return book.kept(name) if book is not None else ""
 
     def keep_recording(self, made: Recording, name: str) -> str:
         """Keep a recording beside the logbook; return its file's name, empty if it could not be kept."""

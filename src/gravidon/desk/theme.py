@@ -112,6 +112,7 @@ QToolButton:pressed, QPushButton:pressed {{ background: {p.sheet}; }}
 QToolButton:checked {{ background: {p.raised}; border-color: {p.focus}; }}
 QToolButton:focus, QPushButton:focus {{ border: 1px solid {p.focus}; }}
 QToolButton:disabled, QPushButton:disabled {{ color: {p.faint}; }}
+QPushButton:checked {{ background: {p.window}; border: 2px solid {p.ink}; font-weight: 600; }}
 QPushButton[role="main"] {{ background: {p.ink}; color: {p.sheet}; border-color: {p.ink}; }}
 QPushButton[role="main"]:disabled {{ background: transparent; color: {p.faint}; border-color: {p.line}; }}
 QPushButton[role="main"]:focus {{ border: 2px solid {p.focus}; }}

@@ -6,11 +6,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QFontMetricsF, QPainter, QPainterPath
+from PyQt6.QtGui import QPainter, QPainterPath
 
 from gravidon.draw import marks
 from gravidon.draw.ink import Ink
-from gravidon.draw.style import BODY, GIANT, HAIR, LARGE, LINE, SMALL, fitted_text, font
+from gravidon.draw.style import BODY, GIANT, HAIR, LARGE, LINE, SMALL, fitted_text, font, wrapped
 
 MARK = {"go": "holds", "watch": "watch", "stop": "fails", "done": "holds"}
 """The verdict's mark by the kind of call."""
@@ -41,7 +41,7 @@ def paint_call(ink: Ink, rect: QRectF, kind: str, title: str, words: str) -> Non
     x = place.right() + 24
     room = rect.right() - x - 16
     p.setPen(ink.palette.color(front))
-    lines = _wrapped(words, room, LARGE)
+    lines = wrapped(words, room, font(LARGE), 2)
     size = SHOUT if solid else GIANT
     top = rect.center().y() - (size + 8 + len(lines) * (LARGE + 5)) / 2
     fitted_text(p, QPointF(x, top + size - 2), title, room, size, bold=True)
@@ -49,24 +49,6 @@ def paint_call(ink: Ink, rect: QRectF, kind: str, title: str, words: str) -> Non
     for k, line in enumerate(lines):
         p.drawText(QPointF(x, top + size + 8 + (k + 1) * (LARGE + 4)), line)
     p.restore()
-
-
-def _wrapped(words: str, room: float, size: float, most: int = 2) -> list[str]:
-    """Return text in lines that fit; the last is cut short where there are too many."""
-    metrics = QFontMetricsF(font(size))
-    lines, line = [], ""
-    for word in words.split():
-        longer = f"{line} {word}".strip()
-        if line and metrics.horizontalAdvance(longer) > room:
-            lines.append(line)
-            line = word
-        else:
-            line = longer
-    lines.append(line)
-    if len(lines) > most:
-        rest = " ".join(lines[most - 1 :])
-        lines = [*lines[: most - 1], metrics.elidedText(rest, Qt.TextElideMode.ElideRight, room)]
-    return lines
 
 
 @dataclass(frozen=True)

@@ -141,6 +141,24 @@ def fitted_text(
     painter.drawText(at, words)
 
 
+def wrapped(words: str, room: float, face: QFont, most: int = 3) -> list[str]:
+    """Return text in lines that fit a room [px]; the last is cut short where there are too many."""
+    metrics = QFontMetricsF(face)
+    lines, line = [], ""
+    for word in words.split():
+        longer = f"{line} {word}".strip()
+        if line and metrics.horizontalAdvance(longer) > room:
+            lines.append(line)
+            line = word
+        else:
+            line = longer
+    lines.append(line)
+    if len(lines) > most:
+        rest = " ".join(lines[most - 1 :])
+        lines = [*lines[: most - 1], metrics.elidedText(rest, Qt.TextElideMode.ElideRight, room)]
+    return lines
+
+
 @lru_cache(maxsize=64)
 def _font(size: float, bold: bool) -> QFont:
     load_fonts()

@@ -4,6 +4,7 @@ home to scale, the pan's oil; every station at its place, every fault hanging wh
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
@@ -67,6 +68,47 @@ def paint(
     painter, k = ink.painter, scale_of(rect)
     painter.save()
     painter.setFont(font(SMALL * k))
+    s = paint_scene(ink, rect, e, condition, k)
+    if ghost is not None:
+        run_marks.ghost(ink, s.frame, elevation(ghost, condition, "front"))
+        after = ribbon_of(cascade(ghost, condition, ink.family), s.lane, s.turbo.x(), k)
+        ink.painter.setPen(ink.palette.pen("good", LINE * k, Qt.PenStyle.DashLine))
+        ink.painter.setBrush(Qt.BrushStyle.NoBrush)
+        ink.painter.drawPath(outline(after, s.inlet))
+    _block(s.labels, s.ribbon, s.frame, s.view, s.inlet, s.breather)
+    anchors = anchors_of(s, e)
+    made = Picture(way=s.way(k))
+    write_pressures(ink, s.labels, s.ribbon, k)
+    write_names(ink, s.labels, anchors, guesses, made, hovered, chosen, findings, k)
+    hang_flags(ink, s.labels, anchors, findings, made, s.ribbon.y, k)
+    write_caption(ink, s.labels, rect, e, condition, k)
+    write_figures(ink, s.labels, s.ribbon, s.frame, s.view, e, condition, k)
+    painter.restore()
+    return made
+
+
+@dataclass(frozen=True)
+class Scene:
+    """The way as painted, without words: lane of the ribbon, the ribbon, frame and elevation of what lies below it, middle and top of the housing, the breather's can and line, free room for labels."""
+
+    lane: QRectF
+    ribbon: Ribbon
+    frame: Frame
+    view: Elevation
+    turbo: QPointF
+    inlet: QPointF
+    breather: tuple[QRectF, QPolygonF]
+    labels: Labels
+
+    def way(self, k: float) -> list[QPointF]:
+        """Return the way that the oil takes [px], gallery to pan."""
+        r = self.ribbon
+        corners = [QPointF(r.x[0] - 40 * k, r.y), QPointF(self.turbo.x(), r.y), self.inlet]
+        return [*corners, *(self.frame.at(p) for p in self.view.stations)]
+
+
+def paint_scene(ink: Ink, rect: QRectF, e: Evaluation, condition: int, k: float) -> Scene:
+    """Paint the way without a word: ribbon, housing, drain, pan, breather."""
     lane = QRectF(
         rect.left() + 20,
         rect.top() + 8,
@@ -91,25 +133,8 @@ def paint(
     ribbon = ribbon_of(steps, lane, turbo.x(), k)
     paint_ribbon(ink, ribbon, QPointF(turbo.x(), top), e, condition, k)
     _paint_run(ink, frame, e, condition, view)
-    if ghost is not None:
-        run_marks.ghost(ink, frame, elevation(ghost, condition, "front"))
-        after = ribbon_of(cascade(ghost, condition, ink.family), lane, turbo.x(), k)
-        ink.painter.setPen(ink.palette.pen("good", LINE * k, Qt.PenStyle.DashLine))
-        ink.painter.setBrush(Qt.BrushStyle.NoBrush)
-        ink.painter.drawPath(outline(after, QPointF(turbo.x(), top)))
     breather = _paint_breather(ink, rect, frame, view, e, condition, k)
-    _block(labels, ribbon, frame, view, QPointF(turbo.x(), top), breather)
-    anchors = _anchors(ribbon, frame, view, turbo, breather, e)
-    inlet = QPointF(turbo.x(), top)
-    corners = [QPointF(ribbon.x[0] - 40 * k, ribbon.y), QPointF(turbo.x(), ribbon.y), inlet]
-    made = Picture(way=[*corners, *(frame.at(p) for p in view.stations)])
-    write_pressures(ink, labels, ribbon, k)
-    write_names(ink, labels, anchors, guesses, made, hovered, chosen, findings, k)
-    hang_flags(ink, labels, anchors, findings, made, ribbon.y, k)
-    write_caption(ink, labels, rect, e, condition, k)
-    write_figures(ink, labels, ribbon, frame, view, e, condition, k)
-    painter.restore()
-    return made
+    return Scene(lane, ribbon, frame, view, turbo, QPointF(turbo.x(), top), breather, labels)
 
 
 def paint_beads(ink: Ink, way: Sequence[QPointF], gone: float, k: float) -> None:
@@ -221,14 +246,9 @@ def _block(
     labels.block_polygon(breather[1], 9.0)
 
 
-def _anchors(
-    r: Ribbon,
-    frame: Frame,
-    view: Elevation,
-    turbo: QPointF,
-    breather: tuple[QRectF, QPolygonF],
-    e: Evaluation,
-) -> dict[str, QPointF]:
+def anchors_of(s: Scene, e: Evaluation) -> dict[str, QPointF]:
+    """Return where every station has its place in the picture [px]."""
+    r, frame, view, turbo, breather = s.ribbon, s.frame, s.view, s.turbo, s.breather
     holes = [n for n, s in enumerate(r.steps) if "restrictor" in s.name or "hole" in s.name]
     hoses = [n for n, s in enumerate(r.steps) if "hose" in s.name]
     middle = len(view.stations) // 2

@@ -39,7 +39,10 @@ CREATE TABLE photos (id INTEGER PRIMARY KEY, entry INTEGER NOT NULL UNIQUE REFER
 CREATE TABLE recordings (
   id INTEGER PRIMARY KEY, entry INTEGER NOT NULL UNIQUE REFERENCES entries(id) ON DELETE CASCADE, file TEXT NOT NULL);
 """
-MIGRATIONS: tuple[str, ...] = (_FIRST, _SECOND)
+_THIRD = """
+CREATE TABLE kept (name TEXT PRIMARY KEY, text TEXT NOT NULL);
+"""
+MIGRATIONS: tuple[str, ...] = (_FIRST, _SECOND, _THIRD)
 """From each version of the tables to the next; the first makes them."""
 VERSION = len(MIGRATIONS)
 
@@ -237,6 +240,25 @@ class Book:
             "SELECT data FROM photos JOIN entries ON entries.id = photos.entry WHERE uid = ?", (uid,)
         ).fetchone()
         return None if found is None else bytes(found[0])
+
+    def keep(self, name: str, text: str) -> None:
+        """Keep a text under a name, such as the case that is being diagnosed; an empty one is thrown away.
+
+        Raises: LogbookError if it cannot be written.
+        """
+        with self._transaction():
+            if text:
+                self._base.execute(
+                    "INSERT INTO kept (name, text) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET text = excluded.text",
+                    (name, text),
+                )
+            else:
+                self._base.execute("DELETE FROM kept WHERE name = ?", (name,))
+
+    def kept(self, name: str) -> str:
+        """Return the text kept under a name; empty if there is none."""
+        found = self._base.execute("SELECT text FROM kept WHERE name = ?", (name,)).fetchone()
+        return "" if found is None else str(found[0])
 
     def seen(self) -> int:
         """Return a number that changes when another connection has written."""

@@ -89,6 +89,10 @@ STATIONS: tuple[Entry, ...] = (
     Entry("bench", "First start", "bench", "BenchStation", "first-start", headlines.bench, 2, "F7"),
     Entry("logbook", "Logbook", "logbook", "LogbookStation", "logbook", headlines.logbook, 2, "Ctrl+J"),
     Entry("health", "Health", "health", "HealthStation", "logbook", headlines.health, 2),
+    Entry(
+        "diagnosis", "Diagnosis", "diagnosis", "DiagnosisStation", "diagnosis", headlines.diagnosis, 2, "F5"
+    ),
+    Entry("trainer", "Trainer", "trainer", "TrainerStation", "trainer", headlines.trainer, 2, "Ctrl+T"),
     Entry("attitude", "On the road", "attitude", "AttitudeStation", "attitude", headlines.attitude, 2),
 )
 """A station keeps its key for good: others may come between, and no key moves."""
@@ -118,6 +122,8 @@ ALSO: dict[str, str] = {
     "bench": "first start crank prime live logger serial stop pressure fire idle record",
     "logbook": "log diary entries history reading note service maintenance oil change photo recording csv",
     "health": "trend wear clogging screen closing forecast drift worn starve predict",
+    "diagnosis": "smoke why cause symptom fault test find trouble leak suspicion",
+    "trainer": "learn practise case drill exercise school record",
     "attitude": "corner cornering g drive log replay track launch braking",
 }
 """By a station's key: what builders call it, and what they look for when they need it."""

@@ -192,6 +192,22 @@ def health(s: Session) -> str:
     return f"{count} readings" if count else "no readings yet"
 
 
+def diagnosis(s: Session) -> str:
+    """How much has been told and tested."""
+    from gravidon.study.diagnosis.case import case_from
+
+    text = s.log.kept("case")
+    if not text:
+        return "nothing told"
+    case = case_from(text)
+    return f"{len(case.answers)} told, {len(case.results)} tested"
+
+
+def trainer(s: Session) -> str:
+    """What it is for."""
+    return "find hidden faults"
+
+
 def _bench_grade(s: Session) -> int:
     """A first start that was stopped fails."""
     run = s.first_start

@@ -9,7 +9,8 @@ from typing import Any
 from gravidon.errors import InputError
 from gravidon.plan import paths
 from gravidon.plan.fields import Known, spec
-from gravidon.plan.model import Fitting, Hose, Piece, Plan, Restrictor, ScreenPiece
+from gravidon.plan.model import Condition, Fitting, Hose, Piece, Plan, Point, Restrictor, ScreenPiece
+from gravidon.study.solve.as_bought import as_bought
 
 Worse = Callable[[Plan, float], Plan]
 """From a plan and a severity (0: sound, 1: as bad as it gets) to the plan of the car as it is."""
@@ -18,6 +19,9 @@ MOST_CLOGGED = 0.98
 """[-] of a screen's mesh closed at severity 1."""
 SHRED_BORE_M = 0.6e-3
 """[m] of the opening that shreds leave at severity 1 of what would else be the line's bore; common practice, no source."""
+
+MOST_BENDS = 12
+"""Bends a plan's drain may have."""
 
 
 @dataclass(frozen=True)
@@ -53,11 +57,9 @@ def _known(plan: Plan, path: str, change: Callable[[float], float]) -> Plan:
 
 
 def _pieces(plan: Plan, change: Callable[[tuple[Piece, ...]], tuple[Piece, ...]]) -> Plan:
-    """Return the plan with the first turbo's feed of other pieces; chosen parts let go, since they are no longer what is there."""
-    it = plan.turbos[0]
-    feed = it.feed.model_copy(update={"pieces": change(it.feed.pieces)})
-    line = it.model_copy(update={"feed": feed, "parts": it.parts.model_copy(update={"feed": ()})})
-    return plan.model_copy(update={"turbos": (line, *plan.turbos[1:])})
+    """Return the plan with the first turbo's feed of other pieces."""
+    feed = plan.turbos[0].feed
+    return _line(plan, feed=feed.model_copy(update={"pieces": change(feed.pieces)}))
 
 
 def _line(plan: Plan, **changes: Any) -> Plan:
@@ -127,7 +129,7 @@ def _level(litres: float) -> Worse:
 
 
 def _drain_choked(plan: Plan, severity: float) -> Plan:
-    return _known(plan, "turbos.0.drain.fitting.bore_mm", lambda v: v * (1.0 - 0.6 * severity))
+    return _known(plan, "turbos.0.drain.fitting.bore_mm", lambda v: v * (1.0 - 0.8 * severity))
 
 
 def _breather_blocked(plan: Plan, severity: float) -> Plan:
@@ -152,6 +154,109 @@ def _pump_valve(plan: Plan, severity: float) -> Plan:
     return _line(plan, scavenge=plan.turbos[0].scavenge.model_copy(update={"valve": valve}))
 
 
+def _tap_starved(plan: Plan, severity: float) -> Plan:
+    return _known(plan, f"taps.{plan.tap}.offset_kpa", lambda v: v - 120.0 * severity)
+
+
+def _relief_stuck(plan: Plan, severity: float) -> Plan:
+    readings = tuple(
+        r.model_copy(update={"pressure_kpa": min(r.pressure_kpa * (1.0 + 0.9 * severity), 2000.0)})
+        for r in plan.engine.readings
+    )
+    plan = plan.model_copy(update={"engine": plan.engine.model_copy(update={"readings": readings})})
+    return _known(plan, "engine.relief_kpa", lambda v: v * (1.0 + 1.5 * severity))
+
+
+def _thin(plan: Plan, severity: float) -> Plan:
+    share = 1.0 - 0.45 * severity
+    plan = _known(plan, "oil.v100_mm2_s", lambda v: v * share)
+    return _known(plan, "oil.v40_mm2_s", lambda v: v * share)
+
+
+def _running(plan: Plan, name: str, change: Callable[[float], float]) -> Plan:
+    """Return the plan with one number of every condition with the engine turning changed."""
+    bounds = spec(Condition, name)
+    conditions = tuple(
+        c.model_copy(update={name: min(max(change(getattr(c, name)), bounds.low), bounds.high)})
+        if c.kind.turning
+        else c
+        for c in plan.conditions
+    )
+    return plan.model_copy(update={"conditions": conditions})
+
+
+def _frothy(plan: Plan, severity: float) -> Plan:
+    return _running(plan, "air_fraction", lambda v: v + 0.22 * severity)
+
+
+def _tilted(plan: Plan, severity: float) -> Plan:
+    plan = _known(
+        plan, "turbos.0.turbo.pitch_deg", lambda v: v + 15.0 * severity * (1.0 if v >= 0.0 else -1.0)
+    )
+    return _known(plan, "turbos.0.turbo.clock_deg", lambda v: v + 20.0 * severity)
+
+
+def _stands_over(plan: Plan, severity: float) -> Plan:
+    """More oil up in engine and cooler while it runs, that comes home when it stops."""
+    plan = _known(plan, "sump.fill_l", lambda v: v + 2.0 * severity)
+    return _running(plan, "oil_up_l", lambda v: v + 2.0 * severity)
+
+
+def _bent(plan: Plan, along: float, over_entry_mm: float, severity: float) -> Plan:
+    """Return the plan with the first drain bent through one more place, so far along from its last bend to the entry, by so much over the entry."""
+    drain = plan.turbos[0].drain
+    if len(drain.points) >= MOST_BENDS:
+        return plan
+    last = drain.points[-1] if drain.points else plan.turbos[0].turbo.drain_flange
+    end = drain.entry
+    x, y, z = (
+        getattr(last, n) + along * (getattr(end, n) - getattr(last, n)) for n in ("x_mm", "y_mm", "z_mm")
+    )
+    goal = min(end.z_mm + over_entry_mm, z)
+    bend = Point(x_mm=x, y_mm=y, z_mm=z + severity * (goal - z))
+    return _line(plan, drain=drain.model_copy(update={"points": (*drain.points, bend)}))
+
+
+def _dip(plan: Plan, severity: float) -> Plan:
+    return _bent(plan, 0.65, -55.0, severity)
+
+
+def _flat(plan: Plan, severity: float) -> Plan:
+    return _bent(plan, 0.45, 2.0, severity)
+
+
+def _drain_soft(plan: Plan, severity: float) -> Plan:
+    return _known(plan, "turbos.0.drain.hose_bore_mm", lambda v: v * (1.0 - 0.75 * severity))
+
+
+def _flange_choked(plan: Plan, severity: float) -> Plan:
+    return _known(plan, "turbos.0.drain.flange_bore_mm", lambda v: v * (1.0 - 0.8 * severity))
+
+
+def _surge(plan: Plan, severity: float) -> Plan:
+    plan = _known(plan, "sump.windage_mm", lambda v: v + 22.0 * severity)
+    return _known(plan, "sump.fill_l", lambda v: v + 0.3 * severity)
+
+
+def _valve_shut(plan: Plan, severity: float) -> Plan:
+    return _known(plan, "breather.valve_bore_mm", lambda v: v * (1.0 - 0.9 * severity))
+
+
+def _thin_wire(plan: Plan, severity: float) -> Plan:
+    gauge = min(plan.turbos[0].scavenge.gauge_awg + round(6 * severity), 22)
+    plan = _line(plan, scavenge=plan.turbos[0].scavenge.model_copy(update={"gauge_awg": gauge}))
+    return _known(plan, "turbos.0.scavenge.wire_mm", lambda v: v * (1.0 + severity))
+
+
+def _pump_dead(plan: Plan, severity: float) -> Plan:
+    return _known(plan, "turbos.0.scavenge.free_l_min", lambda v: v * (1.0 - 0.98 * severity))
+
+
+def _no_run_on(plan: Plan, severity: float) -> Plan:
+    plan = _known(plan, "turbos.0.scavenge.run_on_s", lambda v: v * (1.0 - severity))
+    return _known(plan, "turbos.0.scavenge.pot_ml", lambda v: v * (1.0 - 0.9 * severity))
+
+
 FAULTS: dict[str, Fault] = {
     f.key: f
     for f in (
@@ -169,6 +274,21 @@ FAULTS: dict[str, Fault] = {
         Fault("blow-by", "blow-by of a tired engine", _blow_by),
         Fault("scavenge", "scavenge pump weak", _pump_weak),
         Fault("scavenge-valve", "one-way valve of the scavenge line stuck open", _pump_valve),
+        Fault("tap-starved", "tap starved, or its fitting in the gallery", _tap_starved),
+        Fault("relief-stuck", "relief valve stuck shut", _relief_stuck),
+        Fault("thin-oil", "oil thin or diluted", _thin),
+        Fault("frothy", "oil beaten to froth", _frothy),
+        Fault("tilted", "housing tilted and clocked", _tilted),
+        Fault("stands-over", "oil comes home late and stands over the drain", _stands_over),
+        Fault("dip", "dip in the drain", _dip),
+        Fault("flat", "level stretch in the drain", _flat),
+        Fault("drain-soft", "drain hose collapsed or swollen", _drain_soft),
+        Fault("flange-choked", "gasket over the drain's port", _flange_choked),
+        Fault("surge", "oil surging over the entry", _surge),
+        Fault("valve-shut", "one-way valve to the intake shut", _valve_shut),
+        Fault("thin-wire", "wire to the scavenge pump too thin", _thin_wire),
+        Fault("pump-dead", "scavenge pump dead or without prime", _pump_dead),
+        Fault("no-run-on", "pot too small, no run-on", _no_run_on),
         Fault("leak", "leak in the feed", None, loses_m3_s=8e-6),
         Fault("sender-gallery", "gallery sender drifting", None, "gallery", 60e3),
         Fault("sender-inlet", "inlet sender drifting", None, "inlet", 60e3),
@@ -197,11 +317,23 @@ def faulty_from(text: str) -> Faulty:
 
 
 def as_it_is(plan: Plan, faults: tuple[Faulty, ...], shares: tuple[float, ...]) -> Plan:
-    """Return the plan of the car with its faults, each as far as its share of its own severity."""
+    """Return the plan of the car with its faults, each as far as its share of its own severity. The parts chosen are let go, their figures kept: what is wrong with the car
+    is no longer what was bought."""
+    bought = _let_go(plan)
+    worse = bought
     for faulty, share in zip(faults, shares, strict=True):
         if faulty.fault.worse is not None and share > 0.0:
-            plan = faulty.fault.worse(plan, faulty.severity * share)
-    return plan
+            worse = faulty.fault.worse(worse, faulty.severity * share)
+    return plan if worse == bought else worse
+
+
+def _let_go(plan: Plan) -> Plan:
+    plan = as_bought(plan)
+    turbos = tuple(
+        it.model_copy(update={"parts": it.parts.model_copy(update={"feed": (), "drain": ()})})
+        for it in plan.turbos
+    )
+    return plan.model_copy(update={"turbos": turbos})
 
 
 def grown(faulty: Faulty, at_s: float) -> float:

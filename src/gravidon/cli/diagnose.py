@@ -1,0 +1,128 @@
+"""`gravidon diagnose`: why it smokes, from signs and results, and what to test next."""
+
+from __future__ import annotations
+
+import argparse
+import json
+from pathlib import Path
+from typing import Any
+
+from gravidon.cli.main import FAILS, OK, plan_named
+
+SHOWN = 8
+
+
+def add(commands: Any) -> None:
+    """Add the command."""
+    parser = commands.add_parser(
+        "diagnose", help="say why it smokes, and what to test next",
+        description="Weigh causes by a plan, its logbook, signs and results. Exit 0: nothing is sure yet; 1: a cause is sure enough to be mended.",
+    )  # fmt: skip
+    parser.add_argument("plan", nargs="?", help="a plan file, or the name of a demo")
+    parser.add_argument(
+        "--sign",
+        action="append",
+        default=[],
+        metavar="KEY",
+        help="a sign it shows; 'no-KEY' for one it does not show",
+    )
+    parser.add_argument(
+        "--result",
+        action="append",
+        default=[],
+        metavar="TEST=OUTCOME",
+        help="what came of a test: the outcome's name, its beginning, or its number",
+    )
+    parser.add_argument("--case", help="a case that a window or --save wrote")
+    parser.add_argument("--save", help="write the case there")
+    parser.add_argument(
+        "--bar",
+        type=int,
+        default=2,
+        help="most risk a test may have: 0 none, 1 hot parts, 2 car up, 3 driven hard",
+    )
+    parser.add_argument("--list", choices=("signs", "causes", "tests"), help="list a table and leave")
+    parser.add_argument("--json", action="store_true", help="as JSON")
+    parser.set_defaults(run=run)
+
+
+def run(options: argparse.Namespace) -> int:
+    """Run it.
+
+    Raises: GravidonError naming what cannot be used.
+    """
+    from gravidon.errors import InputError
+    from gravidon.study.diagnosis.report import told_case
+
+    if options.list:
+        return _list(options.list, options.json)
+    if options.plan is None:
+        raise InputError("plan", "none", "a plan file, or --list signs, causes or tests")
+    plan = plan_named(options.plan)
+    if not 0 <= options.bar <= 3:
+        raise InputError("bar", options.bar, "0 to 3")
+    from gravidon.api import diagnosed, logbook
+
+    case = told_case(options.sign, options.result, Path(options.case) if options.case else None, options.bar)
+    entries = logbook(options.plan) if Path(options.plan).is_file() else ()
+    made = diagnosed(plan, case, entries)
+    if options.save:
+        _save(Path(options.save), case.text())
+    if options.json:
+        print(json.dumps(made, indent=2, ensure_ascii=False))
+    else:
+        _print(made)
+    return FAILS if made["settled"] else OK
+
+
+def _save(path: Path, text: str) -> None:
+    from gravidon.errors import PlanFileError
+
+    try:
+        path.write_text(text + "\n", encoding="utf-8")
+    except OSError as error:
+        raise PlanFileError(f"{path.name}: cannot be written ({error.strerror})") from error
+
+
+def _print(made: dict[str, Any]) -> None:
+    told = [*made["signs"]["yes"], *(f"not {s}" for s in made["signs"]["no"])]
+    print(f"{made['plan']}: {', '.join(told) or 'nothing told yet'}")
+    if made["from_log"]:
+        print(f"the logbook tells: {', '.join(made['from_log'])}")
+    for row in made["causes"][:SHOWN]:
+        print(f"  {row['belief']:5.0%}  {row['name']}  [{row['key']}; {row['place']}]")
+    if made["settled"]:
+        print(f"sure enough to mend: {made['settled']}")
+        for step in made["mending"]["do"]:
+            print(f"  - {step}")
+        for remedy in made["mending"]["plan"]:
+            print(f"  plan: {remedy}")
+        return
+    for row in made["questions"]:
+        print(f"ask: {row['ask']}  [{row['key']}]")
+    for row in made["tests"][:3]:
+        print(
+            f"test: {row['name']}  [{row['key']}; {row['minutes']:.0f} min, {row['money']:.0f} coins, {row['risk_words']}]"
+        )
+        if row["splits"][0] and row["splits"][1]:
+            print(
+                f"      splits {' and '.join(row['splits'][0])} from {' and '.join(row['splits'][1])}; {row['gain_bits']:.2f} bit"
+            )
+
+
+def _list(which: str, as_json: bool) -> int:
+    from gravidon.study.diagnosis.tables import PLACES, tables
+
+    known = tables()
+    if which == "signs":
+        rows = {k: s.ask for k, s in known.signs.items()}
+    elif which == "causes":
+        rows = {k: f"{c.name} ({PLACES[c.place]})" for k, c in known.causes.items()}
+    else:
+        rows = {k: f"{t.name}: {', '.join(o.name for o in t.outcomes)}" for k, t in known.tests.items()}
+    print(
+        json.dumps(rows, indent=2, ensure_ascii=False)
+        if as_json
+        else "\n".join(f"{k:16} {v}" for k, v in rows.items())
+    )
+    return OK

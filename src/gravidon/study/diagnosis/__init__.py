@@ -1,0 +1,1 @@
+"""Why it smokes: causes, signs and tests as open data, belief over them, the next best test, and sick cars to learn on."""

@@ -1,0 +1,591 @@
+"""Why it smokes: tables, belief, the next best test, cases; hand-made cases of the trade."""
+
+from __future__ import annotations
+
+import math
+import re
+from dataclasses import replace
+from datetime import date
+from pathlib import Path
+
+import numpy as np
+import pytest
+from scipy.stats import entropy
+
+from gravidon import api
+from gravidon.errors import InputError
+from gravidon.plan import demos
+from gravidon.records.entry import Entry
+from gravidon.records.shipped import demo_log
+from gravidon.study.car.faults import FAULTS, Faulty, as_it_is
+from gravidon.study.diagnosis import showing
+from gravidon.study.diagnosis.advice import advise, cost_minutes, gain, questions, settled, speaks, splits
+from gravidon.study.diagnosis.belief import ELSE, FLOOR, Belief, model
+from gravidon.study.diagnosis.case import Case, case_from, outcome_named
+from gravidon.study.diagnosis.from_log import from_health, from_words
+from gravidon.study.diagnosis.mending import mended_entry, mending
+from gravidon.study.diagnosis.prior import prior
+from gravidon.study.diagnosis.report import told_case, with_log
+from gravidon.study.diagnosis.sick import Ill, SickCar, complaint, draw, plain
+from gravidon.study.diagnosis.tables import GROUPS, KINDS, PLACES, RISKS, has, tables
+from gravidon.study.health.fit import health
+from gravidon.study.health.outlook import outlook
+from gravidon.study.judge.table import BY_CODE
+from study.sick_cars import model_of, plan_of
+
+KNOWN = tables()
+NEEDS = {"pump", "gravity", "screen", "valve", "valve-only", "can", "twin", "ball", "journal"}
+
+
+# --- the tables --------------------------------------------------------------------------------
+
+
+def test_there_are_enough_rows() -> None:
+    assert len(KNOWN.causes) >= 30
+    assert len(KNOWN.signs) >= 25
+    assert len(KNOWN.tests) >= 30
+
+
+@pytest.mark.parametrize("key", KNOWN.causes)
+def test_a_cause_is_whole_and_used(key: str) -> None:
+    """Every row says where it sits, what happens, what mends it and where it rests; a sign shows it and a test finds it."""
+    c = KNOWN.causes[key]
+    assert c.place in PLACES
+    assert c.name
+    assert c.why.endswith(".")
+    assert c.do
+    assert c.parts
+    assert c.source
+    assert 0.0 < c.prior < 20.0
+    assert c.minutes > 0.0
+    assert not c.fault or c.fault in FAULTS
+    assert set(c.needs) <= NEEDS
+    assert c.health in ("", "closing", "passage", "gallery", "zero", "gallery-zero")
+    assert any(p > 1.5 * KNOWN.signs[s].rate for s, p in c.signs.items())
+    by_row = any(key in t.finds and t.finds[key][0] < 0.4 for t in KNOWN.tests.values())
+    assert by_row or c.fault in ("weak-pump", "relief-stuck")  # a gauge reads these off the simulated car
+
+
+def _fact_codes() -> str:
+    folder = Path(showing.__file__).parents[1]
+    return "\n".join(p.read_text("utf-8") for p in (folder / "verdict").glob("facts*.py"))
+
+
+@pytest.mark.parametrize("key", KNOWN.causes)
+def test_findings_that_speak_for_a_cause_are_findings(key: str) -> None:
+    """A code is a judged quantity's, or that of a fact (whose last part may be filled in)."""
+    facts = _fact_codes()
+    for code in (*KNOWN.causes[key].margins, *KNOWN.causes[key].plan):
+        known = code in BY_CODE or f'"{code}"' in facts
+        known = known or re.search(rf'f"{re.escape(code.rsplit("-", 1)[0])}-{{', facts) is not None
+        assert known or code in ("tilt", "clock"), code
+
+
+@pytest.mark.parametrize("key", KNOWN.signs)
+def test_a_sign_is_whole_and_used(key: str) -> None:
+    s = KNOWN.signs[key]
+    assert s.ask.endswith("?")
+    assert s.said
+    assert s.group in GROUPS
+    assert 0.0 < s.rate < 1.0
+    assert set(s.needs) <= NEEDS
+    assert all(shown.what in showing.AT for shown in s.shows)
+    assert s.shows or any(key in c.signs for c in KNOWN.causes.values())
+
+
+@pytest.mark.parametrize("key", KNOWN.tests)
+def test_a_test_is_whole_and_used(key: str) -> None:
+    t = KNOWN.tests[key]
+    assert t.kind in KINDS
+    assert t.how
+    assert t.source
+    assert 0 <= t.risk < len(RISKS)
+    assert t.minutes > 0.0
+    assert len(t.outcomes) == len(t.base) >= 2
+    assert len({o.name for o in t.outcomes}) == len(t.outcomes)
+    assert all(o.means.endswith(".") for o in t.outcomes)
+    assert sum(t.base) == pytest.approx(1.0)
+    assert t.finds or t.shows is not None
+    for row in t.finds.values():
+        assert len(row) == len(t.base)
+        assert sum(row) == pytest.approx(1.0)
+    if t.shows is not None:
+        assert t.shows.what in showing.AT
+        assert sorted(t.shows.order) == list(range(len(t.outcomes)))
+        assert list(t.shows.edges) == sorted(t.shows.edges)
+        assert len(t.shows.edges) == len(t.outcomes) - 1
+
+
+def test_every_place_has_a_cause() -> None:
+    assert {c.place for c in KNOWN.causes.values()} == set(PLACES)
+
+
+def test_all_that_can_be_apart_is_asked_for_by_some_test() -> None:
+    assert {a for t in KNOWN.tests.values() for a in t.apart} == set(KNOWN.apart)
+
+
+def test_what_a_plan_does_not_have_is_no_cause() -> None:
+    """A car drained by gravity has no scavenge pump to be weak; without a screen none clogs."""
+    assert not {"pump-weak", "pump-wire", "runs-back"} & set(model_of("coupe").keys)
+    assert "screen" in model_of("coupe").keys
+    assert "screen" not in model_of("estate").keys
+    assert "pump-wire" in model_of("special").keys
+    assert {"hole-small"} & set(model_of("estate").keys)
+    assert "hole-small" not in model_of("coupe").keys
+    assert "twin" in has(plan_of("van"))
+
+
+# --- what the car shows ------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize(
+    ("plan", "fault", "feature", "up"),
+    [
+        ("coupe", "drain-choked", "free_idle", False),
+        ("coupe", "drain-soft", "free_idle", False),
+        ("coupe", "flange-choked", "free_idle", False),
+        ("coupe", "tilted", "free_idle", False),
+        ("coupe", "breather", "case_full", True),
+        ("coupe", "blow-by", "case_full", True),
+        ("coupe", "screen", "port_speed", False),
+        ("coupe", "kinked", "port_speed", False),
+        ("coupe", "tap-starved", "port_speed", False),
+        ("coupe", "weak-pump", "gallery_speed", False),
+        ("coupe", "relief-stuck", "over_window", True),
+        ("coupe", "thin-oil", "gallery_speed", False),
+        ("coupe", "high-oil", "fill", True),
+        ("coupe", "choked", "flow_idle", False),
+        ("coupe", "choked", "outlet_cruise", True),
+        ("estate", "surge", "free_left", False),
+        ("estate", "frothy", "free_left", False),
+        ("plain valve", "valve-shut", "case_full", True),
+        ("special", "thin-wire", "free_full", False),
+        ("special", "pump-dead", "free_idle", False),
+        ("van", "choked", "split", True),
+    ],
+)
+def test_a_fault_shows_where_it_must(plan: str, fault: str, feature: str, up: bool) -> None:
+    """Facts of the trade: a choked drain takes freeboard, a blocked breather makes crankcase pressure, a screen takes inlet pressure but no gallery pressure."""
+    standing, sound = showing.planned(plan_of(plan))
+    worse = showing.features(as_it_is(standing, (Faulty(FAULTS[fault], 1.0),), (1.0,)))
+    change = worse[showing.AT[feature]] - sound[showing.AT[feature]]
+    assert (change > 0.0) == up
+    assert abs(change) > 1e-6 * max(abs(sound[showing.AT[feature]]), 1e-9)
+
+
+def test_a_screen_leaves_the_gallery_alone() -> None:
+    standing, sound = showing.planned(plan_of("coupe"))
+    worse = showing.features(as_it_is(standing, (Faulty(FAULTS["screen"], 0.9),), (1.0,)))
+    at = showing.AT["gallery_speed"]
+    assert worse[at] == pytest.approx(sound[at], rel=0.02)
+
+
+def test_every_situation_is_the_plans_own_where_it_has_one() -> None:
+    plan = plan_of("coupe")
+    made = showing.situations(plan)
+    assert [c.name for c in made.conditions] == list(showing.ROLES)
+    own = {c.name: c for c in plan.conditions}
+    left = next(c for c in made.conditions if c.name == "left")
+    assert left.model_copy(update={"name": "hard left"}) == own["hard left"]
+
+
+def test_chances_of_outcomes_are_chances() -> None:
+    _, sound = showing.planned(plan_of("coupe"))
+    cars = np.stack([sound, 0.5 * sound, 2.0 * sound])
+    for test in KNOWN.tests.values():
+        if test.shows is not None:
+            p = showing.outcome_chance(test, cars, sound)
+            assert p.shape == (3, len(test.outcomes))
+            assert p.sum(axis=1) == pytest.approx(np.ones(3))
+            assert (p >= 0.0).all()
+    with pytest.raises(ValueError, match="soot"):
+        showing.outcome_chance(KNOWN.tests["soot"], cars, sound)
+
+
+# --- belief ------------------------------------------------------------------------------------
+
+
+def test_belief_is_what_drawing_cars_by_lot_gives() -> None:
+    """Rejection sampling: draw a hypothesis from the prior, let it show signs and outcomes, keep those that answer as the case does. Kept shares are the posterior, whatever the
+    formula that made it (Bayes); within four standard errors."""
+    made = model_of("coupe")
+    answers, results = {"smoke-idle": True, "oil-turbine": True, "smoke-boost": False}, {"cap-off": 0}
+    prior_weight = made.belief({}, {}).weight
+    dice = np.random.default_rng(4)
+    hypotheses = dice.choice(len(prior_weight), size=1_500_000, p=prior_weight)
+    keep = np.ones(len(hypotheses), dtype=bool)
+    for sign, answer in answers.items():
+        shows = dice.random(len(hypotheses)) < made.yes[hypotheses, made.signs.index(sign)]
+        keep &= shows == answer
+    for test, outcome in results.items():
+        u = dice.random(len(hypotheses))
+        came = (u[:, None] > np.cumsum(made.come[test][hypotheses], axis=1)).sum(axis=1)
+        keep &= came == outcome
+    kept = hypotheses[keep]
+    belief = made.belief(answers, results)
+    assert len(kept) > 3000
+    for k in np.argsort(-belief.weight)[:8]:
+        share = float((kept == k).mean())
+        assert abs(share - belief.weight[k]) < 4.0 * math.sqrt(belief.weight[k] / len(kept)) + 1e-4
+
+
+def test_belief_sums_to_one_and_is_never_sure() -> None:
+    made = model_of("coupe")
+    told: dict[str, bool] = {}
+    for sign in made.signs:
+        told[sign] = made.tables.causes["guides"].signs.get(sign, 0.0) > 0.5
+        belief = made.belief(told, {"plugs": 1, "downpipe": 2})
+        assert belief.weight.sum() == pytest.approx(1.0)
+        assert belief.causes.max() <= 1.0 - FLOOR
+        assert dict(belief.ranked)[ELSE] >= FLOOR
+        assert sum(belief.by_place.values()) < 1.0
+
+
+def test_an_answer_taken_back_leaves_no_trace() -> None:
+    made = model_of("coupe")
+    case = Case().answered("smoke-idle", True)
+    before = made.belief(case.answers, case.results).ranked
+    more = case.answered("coke", True).tested("dipstick", 2)
+    assert made.belief(more.answers, more.results).ranked != before
+    back = more.without("coke").without("dipstick")
+    assert made.belief(back.answers, back.results).ranked == before
+
+
+def test_the_order_of_answers_does_not_matter() -> None:
+    made = model_of("coupe")
+    one = made.belief({"smoke-idle": True, "coke": False, "oil-turbine": True}, {})
+    other = made.belief({"oil-turbine": True, "smoke-idle": True, "coke": False}, {})
+    assert one.weight == pytest.approx(other.weight)
+
+
+def test_two_causes_together_explain_what_one_cannot() -> None:
+    """A wet drain joint and clogged screen at once: neither cause makes both signs, the pair does."""
+    made = model_of("coupe")
+    belief = made.belief(
+        {"wet-drain": True, "inlet-low": True, "gallery-same": True, "zero-off": False},
+        {"screen-out": 1, "talc": 1, "joint-faces": 2},
+    )
+    assert belief.pair is not None
+    assert {"screen", "joint-washer"} == set(belief.pair[:2])
+    assert belief.pair[2] > 0.3
+
+
+def test_signs_that_cannot_be_asked_are_passed_over() -> None:
+    made = model_of("coupe")
+    assert "one-side" not in made.signs
+    assert made.belief({"one-side": True}, {"pump-volts": 1}).weight == pytest.approx(
+        made.belief({}, {}).weight
+    )
+
+
+# --- priors ------------------------------------------------------------------------------------
+
+
+def test_a_finding_of_the_plan_raises_its_cause() -> None:
+    """The plan whose seal floods in left bends makes the drowned entry likelier than the plan that does not; a wide margin makes it less likely than practice says."""
+    flood, dry = prior(plan_of("surge"), KNOWN), prior(plan_of("coupe"), KNOWN)
+    at = flood.keys.index("entry-drowned")
+    assert flood.plan[at] > 1.5 * dry.plan[at]
+    thin = prior(plan_of("thin wire"), KNOWN)
+    assert thin.plan[thin.keys.index("pump-wire")] > 2.0
+    fine = prior(plan_of("coupe"), KNOWN)
+    assert fine.plan[fine.keys.index("breather-blocked")] < 1.0
+
+
+def test_the_logbook_raises_what_it_saw() -> None:
+    """The coupe's season before its screen was cleaned: the feed closes, so what closes it is likelier; nothing is said of what has no part in the health."""
+    entries = demo_log("coupe")[:19]
+    plan = plan_of("coupe")
+    found = health(plan, entries, 0)
+    assert found is not None
+    with_it = prior(plan, KNOWN, found, outlook(found))
+    at = with_it.keys.index
+    assert with_it.log[at("screen")] > 2.0
+    assert with_it.log[at("coked")] == with_it.log[at("screen")]
+    assert with_it.log[at("guides")] == 1.0
+    assert with_it.log[at("bearing-worn")] < 1.5
+    told = from_health(plan, found)
+    assert told["inlet-low"]
+    assert told["gallery-same"]
+
+
+def test_what_was_written_down_counts_as_told() -> None:
+    entries = (
+        Entry("2026-01-02", kind="symptom", symptoms=("blue smoke at idle",)),
+        Entry("2026-01-03", kind="note", note="Puff after a long left bend"),
+        Entry("2026-01-04", kind="note", note="washed it"),
+    )
+    assert from_words(entries) == {"smoke-idle": True, "smoke-left": True}
+    made, told = with_log(plan_of("coupe"), entries)
+    assert told["smoke-left"]
+    assert made.plan == plan_of("coupe")
+
+
+# --- advice ------------------------------------------------------------------------------------
+
+
+def test_gain_is_mutual_information() -> None:
+    """Against the other form of it: the entropy of what is believed less the mean entropy of what will be, by scipy.stats.entropy (Shannon 1948)."""
+    made = model_of("coupe")
+    belief = made.belief({"smoke-idle": True}, {})
+    for test in ("dipstick", "downpipe", "cartridge", "case-gauge"):
+        p = made.come[test]
+        told = belief.weight @ p
+        after = [entropy(belief.weight * p[:, k], base=2) for k in range(p.shape[1])]
+        assert gain(belief, p) == pytest.approx(
+            entropy(belief.weight, base=2) - float(told @ np.array(after)), abs=1e-9
+        )
+
+
+def test_danger_is_a_bar_to_pass() -> None:
+    made = model_of("coupe")
+    belief = made.belief({"smoke-idle": True}, {})
+    for bar in range(4):
+        case = replace(Case(), bar=bar)
+        shown = advise(made, belief, case)
+        assert shown
+        assert all(a.test.risk <= bar for a in shown)
+        assert {a.test.key for a in advise(made, belief, case, everything=True)} == set(made.come)
+
+
+def test_dismantling_is_shared() -> None:
+    """What the first test took off costs the second nothing; put back on, it costs again."""
+    case = Case()
+    level, bore = KNOWN.tests["drain-level"], KNOWN.tests["drain-bore"]
+    alone = case.minutes(bore)
+    after = case.tested("drain-level", 0)
+    assert after.minutes(bore) == alone - KNOWN.apart["undertray"].minutes
+    assert after.together().minutes(bore) == alone
+    both = cost_minutes(case, [level, bore])
+    assert both < cost_minutes(case, [level]) + cost_minutes(case, [bore])
+
+
+def test_the_best_test_is_worth_most_for_its_cost() -> None:
+    made = model_of("coupe")
+    belief = made.belief({"smoke-idle": True, "smoke-clears": True}, {})
+    shown = advise(made, belief, Case(bar=3))
+    assert [a.worth for a in shown] == sorted((a.worth for a in shown), reverse=True)
+    best = shown[0]
+    assert sum(best.chance) == pytest.approx(1.0)
+    assert len(best.after) == len(best.test.outcomes)
+    down, up = splits(made, belief, best)
+    assert up
+    assert not set(down) & set(up)
+
+
+def test_three_questions_at_most_and_none_twice() -> None:
+    made = model_of("coupe")
+    case = Case()
+    seen: set[str] = set()
+    for _ in range(30):
+        asked = questions(made, made.belief(case.answers, case.results), case)
+        assert len(asked) <= 3
+        assert not seen & set(asked)
+        if not asked:
+            break
+        seen.add(asked[0])
+        case = case.answered(asked[0], None if len(seen) % 2 else False)
+
+
+def test_what_speaks_for_a_cause() -> None:
+    made = model_of("coupe")
+    case = Case().answered("smoke-start", True).answered("smoke-boost", False).tested("plugs", 1)
+    found = dict(speaks(made, case, "guides"))
+    assert found["smoke-start"] > 2.0
+    assert found["plugs"] > 2.0
+    assert found["smoke-boost"] >= 0.9
+    assert dict(speaks(made, case, "screen"))["plugs"] < 1.0
+
+
+def test_something_else_is_never_settled() -> None:
+    made = model_of("coupe")
+    weight = np.zeros(len(made.log_prior))
+    weight[len(made.keys) - 1] = 1.0
+    assert Belief(made, weight).ranked[0][0] == ELSE
+    assert settled(Belief(made, weight)) == ""
+
+
+# --- cases of the trade ------------------------------------------------------------------------
+
+HAND: tuple[tuple[str, dict[str, bool], tuple[str, ...]], ...] = (
+    ("coupe", {"smoke-start": True, "smoke-boost": False}, ("guides", "left-standing", "tilt", "drain-dip")),
+    ("dip", {"smoke-idle": True, "smoke-clears": True}, ("drain-dip", "drain-choked", "breather-blocked")),
+    ("surge", {"smoke-left": True, "smoke-right": False}, ("entry-drowned", "level-high", "uphill")),
+    ("no hole", {"oil-intake": True, "smoke-always": True, "worse-revs": True}, ("hole-large", "breather-blocked", "seal-worn")),
+    ("estate", {"whine": True, "shaft-play": True, "oil-burnt": True}, ("hole-small", "hole-blocked")),
+    ("plain valve", {"smoke-boost": True, "dipstick-up": True, "gaskets-weep": True}, ("valve-stuck", "valve-reversed", "blow-by", "breather-blocked")),
+    ("coupe", {"inlet-low": True, "gallery-same": True}, ("screen", "coked", "hole-blocked", "sender-inlet", "bearing-worn")),
+    ("special", {"smoke-start": True, "long-stood": True, "pump-silent": False}, ("runs-back", "run-on")),
+    ("thin wire", {"smoke-idle": True, "pump-load": True}, ("pump-wire", "pump-weak", "pump-prime", "oil-thin")),
+    ("estate", {"wet-sender": True}, ("joint-threads", "joint-seal", "joint-washer")),
+    ("van", {"one-side": True}, ("split", "bearing-worn")),
+    ("estate", {"rumble": True, "glitter": True, "new-build": True}, ("swarf", "unfiltered", "late-prime")),
+    ("tilted", {"oil-turbine": True, "smoke-idle": True}, ("tilt", "seal-baked", "breather-blocked")),
+    ("dry housing", {"smoke-weeks": True, "coke": True}, ("coked", "oil-thin", "hole-small")),
+    ("coupe", {"smoke-overrun": True}, ("blow-by", "guides", "seal-worn", "breather-blocked")),
+)  # fmt: skip
+
+
+@pytest.mark.parametrize(("plan", "signs", "expected"), HAND)
+def test_hand_made_cases(plan: str, signs: dict[str, bool], expected: tuple[str, ...]) -> None:
+    """Common practice, no published source: what stands behind a complaint, for the plan named, is among the first three before any test."""
+    ranked = [k for k, _ in model_of(plan).belief(signs, {}).ranked if k != ELSE]
+    assert set(ranked[:3]) & set(expected), ranked[:5]
+
+
+# --- sick cars ---------------------------------------------------------------------------------
+
+
+def test_the_same_seed_is_the_same_sick_car() -> None:
+    one, other = draw(plan_of("coupe"), 5), draw(plan_of("coupe"), 5)
+    assert one.ills == other.ills
+    assert one.signs == other.signs
+    assert [one.outcome(t) for t in KNOWN.tests] == [other.outcome(t) for t in KNOWN.tests]
+    assert draw(plan_of("coupe"), 6).signs != one.signs
+    assert complaint(one)
+    assert plain(plan_of("coupe"), one.seed)
+
+
+def test_a_sick_car_shows_what_its_table_says() -> None:
+    """Over many cars with worn valve stem seals the shares of signs and outcomes come near the table's rows: within the scatter of cars and what is told wrongly."""
+    cars = [SickCar(plan_of("coupe"), (Ill("guides", 0.8),), seed) for seed in range(120)]
+    assert np.mean([c.sign("oil-drops") for c in cars]) == pytest.approx(0.83, abs=0.1)
+    assert np.mean([c.sign("coke") for c in cars]) < 0.1
+    assert np.mean([c.outcome("plugs") == 1 for c in cars]) == pytest.approx(0.87, abs=0.09)
+
+
+def test_a_lying_gauge_tells_the_contrary() -> None:
+    car = SickCar(plan_of("coupe"), (Ill("screen", 0.9),), 3)
+    liar = replace(car, lies=frozenset({"inlet-low", "gauge-inlet"}))
+    assert liar.sign("inlet-low") != car.sign("inlet-low")
+    assert liar.outcome("gauge-inlet") != car.outcome("gauge-inlet")
+    assert liar.sign("whine") == car.sign("whine")
+
+
+def test_causes_that_cannot_be_are_not_drawn() -> None:
+    with pytest.raises(InputError, match="causes"):
+        draw(plan_of("coupe"), 1, of=("pump-dead",))
+
+
+def test_hidden_faults_are_found() -> None:
+    """Forty cars of the coupe, one hidden fault each, at most nine questions and five tests: the true cause is among the first three in nine of ten (tools/measure_diagnosis.py
+    measures thousands, on many plans)."""
+    made = model_of("coupe")
+    places = []
+    for seed in range(40):
+        car = draw(plan_of("coupe"), seed)
+        case = Case(bar=3)
+        for sign in complaint(car):
+            case = case.answered(sign, True)
+        for step in range(14):
+            belief = made.belief(case.answers, case.results)
+            if step < 9:
+                for sign in questions(made, belief, case, 1):
+                    case = case.answered(sign, car.sign(sign))
+            elif not settled(belief):
+                test = advise(made, belief, case)[0].test
+                case = case.tested(test.key, car.outcome(test.key))
+        ranked = [k for k, _ in made.belief(case.answers, case.results).ranked if k != ELSE]
+        places.append(ranked.index(car.ills[0].cause))
+    assert np.mean([p < 3 for p in places]) >= 0.85
+    assert np.mean([p == 0 for p in places]) >= 0.65
+
+
+# --- cases as files, and endings -----------------------------------------------------------------
+
+
+def test_a_case_is_kept_as_text() -> None:
+    case = Case(bar=1).answered("smoke-idle", True).answered("coke", False).answered("whine", None)
+    case = case.tested("drain-bore", 1)
+    again = case_from(case.text())
+    assert again == case
+    assert again.apart == ("undertray", "drain-hose")
+    assert not again.empty
+    assert Case().empty
+
+
+def test_a_case_of_another_version_is_read_as_far_as_it_is_known() -> None:
+    text = Case().answered("coke", True).tested("plugs", 1).text()
+    odd = text.replace('"coke"', '"gone"').replace('"oily"', '"as never seen"')
+    assert (case_from(odd).answers, case_from(odd).results) == ({}, {})
+
+
+@pytest.mark.parametrize(
+    "text", ["", "{}", "[]", "7", '{"format": "else", "format_version": 1}', '{"format"']
+)
+def test_what_is_no_case_is_refused(text: str) -> None:
+    with pytest.raises(InputError, match="case"):
+        case_from(text)
+
+
+def test_words_of_a_command_line_make_a_case(tmp_path: Path) -> None:
+    file = tmp_path / "a.json"
+    file.write_text(Case().answered("coke", True).text())
+    case = told_case(["smoke-idle", "no-whine"], ["dipstick=over", "plugs=2"], file, 1)
+    assert case.answers == {"coke": True, "smoke-idle": True, "whine": False}
+    assert case.results == {"dipstick": 2, "plugs": 1}
+    assert case.bar == 1
+    for signs, results, field in ((["fog"], [], "sign"), ([], ["dipstick"], "result"), ([], ["dipstick=x"], "outcome"), ([], ["fog=1"], "test")):  # fmt: skip
+        with pytest.raises(InputError, match=field):
+            told_case(signs, results, None, 1)
+    with pytest.raises(InputError, match="case"):
+        told_case([], [], tmp_path / "none.json", 1)
+
+
+def test_an_outcome_by_name_beginning_or_number() -> None:
+    test = KNOWN.tests["gauge-inlet"]
+    assert [outcome_named(test, t) for t in ("Low", "hi", "1")] == [1, 2, 0]
+    with pytest.raises(InputError, match="gauge-inlet"):
+        outcome_named(test, "4")
+
+
+def test_a_case_refuses_what_is_none() -> None:
+    with pytest.raises(InputError, match="sign"):
+        Case().answered("fog", True)
+    with pytest.raises(InputError, match="test"):
+        Case().tested("fog", 0)
+    with pytest.raises(InputError, match="outcome"):
+        Case().tested("dipstick", 9)
+
+
+def test_a_plan_at_fault_ends_in_a_plan_that_was_tried() -> None:
+    """The special's thin wire: the plan makes it so, a thicker one mends it, and the finding is gone."""
+    *_, made = mending(plan_of("thin wire"), "pump-wire")
+    assert made.plan_at_fault
+    assert made.remedies
+    finding, remedy = made.remedies[0]
+    assert finding.code in KNOWN.causes["pump-wire"].plan
+    after = {f.code: f.severity for f in api.findings(remedy.plan)}
+    assert after.get(finding.code) != "bad"
+
+
+def test_a_sound_plan_ends_in_a_repair() -> None:
+    *_, made = mending(plan_of("coupe"), "guides")
+    assert not made.plan_at_fault
+    assert made.cause.do
+    entry = mended_entry(Case().answered("smoke-start", True), "bearing-worn", 0.93, date(2026, 5, 1), True)
+    assert entry.checked().changed == ("bearing",)
+    assert "93%" in entry.note
+    assert "smoke at the first start" in entry.note
+    assert mended_entry(Case(), "screen", 0.9, date(2026, 5, 1), False).changed == ()
+
+
+def test_the_python_door() -> None:
+    case = api.Case().answered("smoke-start", True).answered("smoke-boost", False)
+    made = api.diagnosed(api.demo("coupe"), case)
+    assert made["causes"][0]["key"] == "guides"
+    assert made["questions"]
+    assert len(made["questions"]) <= 3
+    assert made["tests"][0]["outcomes"]
+    assert made["signs"] == {"yes": ["smoke-start"], "no": ["smoke-boost"], "unknown": []}
+    assert sum(made["places"].values()) < 1.0
+
+
+def test_practice_alone_knows_nothing_of_the_plan() -> None:
+    """The same model without the plan: every cause possible, every sign by its row."""
+    plain_model = model(demos.demo_plan("coupe"), by_plan=False)
+    assert set(plain_model.keys) == {*KNOWN.causes, ELSE}
+    at = plain_model.signs.index("smoke-idle")
+    row = plain_model.keys.index("drain-choked")
+    assert plain_model.sign_chance[row, at] == KNOWN.causes["drain-choked"].signs["smoke-idle"]
+    assert not plain_model.run
