@@ -357,3 +357,20 @@ def test_no_line_breaks_it(text: str) -> None:
     with suppress(GravidonError):
         made = quick_entry(text, USUAL)
         assert made.checked() == made or made.readings  # nan differs from itself
+
+
+def test_a_text_is_kept_under_its_name(tmp_path: Path) -> None:
+    """Kept, changed, thrown away; there for the next who opens it, and not among the entries."""
+    book = Book(tmp_path / f"a{books.SUFFIX}")
+    book.keep("case", "one")
+    book.keep("case", "two")
+    book.keep("other", "three")
+    book.close()
+    again = Book(tmp_path / f"a{books.SUFFIX}")
+    assert again.kept("case") == "two"
+    assert again.kept("none") == ""
+    assert again.entries() == ()
+    again.keep("case", "")
+    assert again.kept("case") == ""
+    assert again.kept("other") == "three"
+    again.close()

@@ -321,6 +321,15 @@ def test_what_was_written_down_counts_as_told() -> None:
     assert made.plan == plan_of("coupe")
 
 
+def test_the_special_ships_with_a_case(tmp_path: Path) -> None:
+    """What its logbook tells puts the pump's wire first; the voltmeter settles it."""
+    plan = plan_of("special")
+    made, told = with_log(plan, demo_log("special"))
+    assert told == {"smoke-idle": True, "pump-load": True}
+    assert made.belief(told, {}).ranked[0][0] == "pump-wire"
+    assert settled(made.belief(told, {"pump-volts": 1})) == "pump-wire"
+
+
 # --- advice ------------------------------------------------------------------------------------
 
 

@@ -62,9 +62,13 @@ def run(options: argparse.Namespace) -> int:
     if not 0 <= options.bar <= 3:
         raise InputError("bar", options.bar, "0 to 3")
     from gravidon.api import diagnosed, logbook
+    from gravidon.records.shipped import demo_log
 
     case = told_case(options.sign, options.result, Path(options.case) if options.case else None, options.bar)
-    entries = logbook(options.plan) if Path(options.plan).is_file() else ()
+    file = Path(options.plan)
+    entries = (
+        logbook(file) if file.is_file() else demo_log("estate" if options.plan == "demo" else options.plan)
+    )
     made = diagnosed(plan, case, entries)
     if options.save:
         _save(Path(options.save), case.text())

@@ -6,12 +6,11 @@ from datetime import date
 from functools import partial
 from typing import Protocol
 
-from PyQt6.QtCore import QTimer
+from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import (
     QButtonGroup,
     QDialog,
     QDialogButtonBox,
-    QGridLayout,
     QHBoxLayout,
     QLabel,
     QLineEdit,
@@ -167,14 +166,19 @@ class TestsDialog(Listed):
     def _add(self, advice: Advice, case: Case) -> None:
         test = advice.test
         line = QWidget()
-        grid = QGridLayout(line)
-        grid.setContentsMargins(0, 4, 0, 6)
-        grid.setVerticalSpacing(2)
-        grid.setColumnStretch(0, 1)
+        whole = QHBoxLayout(line)
+        whole.setContentsMargins(0, 4, 0, 8)
+        whole.setSpacing(12)
+        left, right = QVBoxLayout(), QVBoxLayout()
+        for column in (left, right):
+            column.setSpacing(2)
+            column.setAlignment(Qt.AlignmentFlag.AlignTop)
+        whole.addLayout(left, 1)
+        whole.addLayout(right)
         name = QLabel(test.name)
         name.setWordWrap(True)
         name.setStyleSheet("font-weight: 600;")
-        grid.addWidget(name, 0, 0)
+        left.addWidget(name)
         off = [tables().apart[a].name for a in test.apart if a not in case.apart]
         takes = f"{KINDS[test.kind]}: {advice.minutes:.0f} min, {test.money:.0f} coins, tells {advice.gain_bits:.2f} bit; {RISKS[test.risk]}"
         if off:
@@ -184,13 +188,14 @@ class TestsDialog(Listed):
         how = QLabel(f"{takes}. {' '.join(test.how)}")
         how.setWordWrap(True)
         how.setProperty("role", "faint")
-        grid.addWidget(how, 1, 0, len(test.outcomes), 1)
+        left.addWidget(how)
         for k, outcome in enumerate(test.outcomes):
             button = QPushButton(outcome.name)
+            button.setMinimumWidth(210)
             button.setToolTip(outcome.means)
             button.setAccessibleName(f"Result of {test.name}: {outcome.name}")
             button.clicked.connect(partial(self._result, test.key, k))
-            grid.addWidget(button, k, 1)
+            right.addWidget(button)
         words = " ".join([test.name, test.key, test.kind, *test.how, *(o.name for o in test.outcomes)])
         self.add_line(line, words)
 
@@ -284,8 +289,6 @@ class MendDialog(QDialog):
             return
         self._shown = titles
         emptied(self.offers)
-        while self.offers.count():
-            self.offers.takeAt(0)
         for (_, remedy), words in zip(made.remedies, titles, strict=True):
             line = QWidget()
             row = QHBoxLayout(line)

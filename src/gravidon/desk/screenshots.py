@@ -13,16 +13,18 @@ from gravidon.desk.preferences import Preferences
 from gravidon.desk.recovery import Recovery
 from gravidon.desk.stations.attitude import AttitudeStation
 from gravidon.desk.stations.bench import BenchStation
-from gravidon.desk.stations.feed import FeedStation
+from gravidon.desk.stations.diagnosis import DiagnosisStation
 from gravidon.desk.stations.guesses import GuessesStation
 from gravidon.desk.stations.logbook import LogbookStation
 from gravidon.desk.stations.planner import PlannerStation
+from gravidon.desk.stations.trainer import TrainerStation
 from gravidon.desk.window import MainWindow
 from gravidon.plan import demos, paths
 from gravidon.plan.model import Plan
 from gravidon.records.entry import Entry
 from gravidon.records.lines import Row
 from gravidon.records.shipped import demo_log, demo_recording
+from gravidon.study.diagnosis.trainer import lesson_from
 
 SIZE = (1280, 800)
 VIEWS: tuple[tuple[str, str, str, str, str, str], ...] = (
@@ -36,14 +38,14 @@ VIEWS: tuple[tuple[str, str, str, str, str, str], ...] = (
     ("attitude-light", "fed", "attitude", "light", "metric", "full load"),
     ("restrictor-light", "estate", "restrictor", "light", "imperial", "hot idle"),
     ("tap-dark", "estate", "tap", "dark", "metric", "hot idle"),
-    ("feed-light", "van", "feed", "light", "metric", "full load"),
     ("guesses-light", "van", "guesses", "light", "metric", "hot idle"),
     ("parts-dark", "estate", "parts", "dark", "imperial", "full load"),
     ("build-light", "fed", "build", "light", "metric", "full load"),
     ("bench-light", "coupe", "bench", "light", "imperial", "full load"),
-    ("senders-light", "coupe", "senders", "light", "imperial", "full load"),
     ("logbook-dark", "coupe", "logbook", "dark", "imperial", "full load"),
     ("health-light", "closing", "health", "light", "imperial", "full load"),
+    ("diagnosis-light", "closing", "diagnosis", "light", "imperial", "hot idle"),
+    ("trainer-dark", "closing", "trainer", "dark", "metric", "hot idle"),
     ("sheet-light", "estate", "sheet", "light", "metric", "full load"),
 )
 """File name, demo (fed: the estate with its restrictor drilled out; closing: the coupe before its screen was cleaned), station, theme, units and condition of each picture."""
@@ -82,6 +84,27 @@ def start_engine(station: BenchStation) -> None:
     station.came(rows)
 
 
+CASE = "special-3-2"
+"""The trainer's case in its picture."""
+
+
+def play_case(window: MainWindow, station: TrainerStation) -> None:
+    """Take a case, ask and test, and let the gauges come alive."""
+    station.take(lesson_from(CASE))
+    settle(window)
+    if station.play is None:
+        return
+    play = station.play
+    for sign in ("smoke-idle", "smoke-boost", "gaskets-weep", "shaft-play"):
+        play = play.ask(sign)
+    station.play = play.test("dipstick").test("talc")
+    station.show_mode(1)
+    station.situation.setCurrentIndex(3)
+    station.situation.activated.emit(3)
+    settle(window)
+    station.timer.stop()
+
+
 MOST_WAIT_S = 240.0
 """[s] a view may be at work: sampling a plan of two turbos takes most of a minute on a busy machine."""
 
@@ -116,12 +139,17 @@ def show_view(window: MainWindow, station: str, theme: str, family: str, conditi
     if isinstance(station_in_sight, BenchStation):
         settle(window)
         start_engine(station_in_sight)
+    if isinstance(station_in_sight, DiagnosisStation):
+        settle(window)
+        for sign, answer in (("smoke-idle", True), ("smoke-clears", True), ("smoke-boost", False)):
+            station_in_sight.answer_sign(sign, answer)
+        station_in_sight.tell_result("cap-off", 0)
+    if isinstance(station_in_sight, TrainerStation):
+        play_case(window, station_in_sight)
     if isinstance(station_in_sight, LogbookStation):
         station_in_sight.choose(12)
     if isinstance(station_in_sight, PlannerStation):
         station_in_sight.start()
-    if isinstance(station_in_sight, FeedStation):
-        station_in_sight.select(max(station_in_sight.steps[:-1], key=lambda s: s.drop_pa).path)
     settle(window)
 
 

@@ -2,18 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
 from functools import partial
 from typing import ClassVar
 
 from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QContextMenuEvent, QKeyEvent, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import (
+    QButtonGroup,
     QComboBox,
     QFrame,
     QGridLayout,
     QHBoxLayout,
     QLabel,
     QMenu,
+    QPushButton,
     QScrollArea,
     QToolButton,
     QVBoxLayout,
@@ -233,6 +236,20 @@ class Station(QFrame):
     def headline(self) -> str:
         """Return the station's one number, with its unit."""
         return self.entry.headline(self.session)
+
+
+def toggles(names: Sequence[str], chosen: Callable[[int], object], row: QHBoxLayout) -> list[QPushButton]:
+    """Add buttons to a row of which one is down, and return them; the number of the one pressed is passed on."""
+    group = QButtonGroup(row)
+    made = []
+    for k, name in enumerate(names):
+        button = QPushButton(name)
+        button.setCheckable(True)
+        button.clicked.connect(lambda _=False, k=k: chosen(k))
+        group.addButton(button)
+        row.addWidget(button)
+        made.append(button)
+    return made
 
 
 def section(text: str) -> QLabel:

@@ -38,6 +38,8 @@ from gravidon.study.diagnosis.tables import PLACES, RISKS, tables
 
 KEPT = "case"
 BARS, ASKED = 5, 3
+LONG_NAME = 17
+"""Letters of an outcome's name from which two do not fit beside one another; project choice."""
 BAR_WORDS = ("no danger", "hot parts", "hot oil, car up", "driven hard")
 
 
@@ -305,7 +307,7 @@ class DiagnosisStation(Station):
         """Take another case: after an answer, a result, or one taken back; it is kept beside the plan."""
         if self.belief is not None:
             self._before = dict(self.belief.ranked)
-        self.case = case
+        self.case, self.chosen = case, ""
         self.session.log.keep(KEPT, "" if case.empty and not case.apart else case.text())
         self.show_case()
         self.session.headline_changed.emit()
@@ -328,7 +330,6 @@ class DiagnosisStation(Station):
 
     def begin_afresh(self) -> None:
         """Forget all that was told and tested."""
-        self.chosen = ""
         self.take(Case(bar=self.case.bar))
         self.session.told.emit("Begun afresh: the logbook keeps what was written there.")
 
@@ -470,8 +471,6 @@ class DiagnosisStation(Station):
 
     def _show_test(self) -> None:
         emptied(self.outcomes)
-        while self.outcomes.count():
-            self.outcomes.takeAt(0)
         self.together.setVisible(bool(self.case.apart))
         sure = settled(self.belief) if self.belief is not None else ""
         if self.belief is None or not self.advice:
@@ -497,20 +496,22 @@ class DiagnosisStation(Station):
             words.append(f"Splits {' and '.join(up)} from {' and '.join(down)}.")
         self.test_words.setText(" ".join(words))
         self.test_words.setToolTip("\n".join(best.test.how))
+        long = max(len(o.name) for o in best.test.outcomes) > LONG_NAME
         for k, (outcome, chance) in enumerate(zip(best.test.outcomes, best.chance, strict=True)):
             button = QPushButton(f"{outcome.name}  ({chance:.0%})")
             button.setToolTip(outcome.means)
             button.setAccessibleName(f"Result of {best.test.name}: {outcome.name}")
             button.clicked.connect(partial(self._outcome, best.test.key, k))
-            self.outcomes.addWidget(button, k // 2, k % 2)
+            if long:
+                self.outcomes.addWidget(button, k, 0, 1, 2)
+            else:
+                self.outcomes.addWidget(button, k // 2, k % 2)
 
     def _outcome(self, test: str, outcome: int, _clicked: bool = False) -> None:
         self.tell_result(test, outcome)
 
     def _show_told(self) -> None:
         emptied(self.told)
-        while self.told.count():
-            self.told.takeAt(0)
         known = tables()
         rows: list[tuple[str, str]] = []
         own = self.case.answers

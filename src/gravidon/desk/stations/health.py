@@ -188,8 +188,6 @@ class HealthStation(Station):
         made = self.answer
         found = made.offers if made is not None else ()
         emptied(self.rows)
-        while self.rows.count():
-            self.rows.takeAt(0)
         for offer in found:
             line = QWidget()
             row = QHBoxLayout(line)

@@ -11,7 +11,6 @@ import numpy as np
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import (
-    QButtonGroup,
     QComboBox,
     QHBoxLayout,
     QLabel,
@@ -28,8 +27,8 @@ from PyQt6.QtWidgets import (
 from gravidon.desk.canvas import Canvas
 from gravidon.desk.job import Job
 from gravidon.desk.record_keeper import RecordKeeper
-from gravidon.desk.stations.base import Station, section
-from gravidon.draw import lesson
+from gravidon.desk.stations.base import Station, section, toggles
+from gravidon.draw import drill_picture, lesson
 from gravidon.errors import GravidonError
 from gravidon.plan.model import Plan
 from gravidon.records.recording import Recording
@@ -157,6 +156,18 @@ class BudgetCanvas(Canvas):
             lesson.paint_budget(self.ink(painter), self.area.adjusted(2, 0, -2, 0), rows)
 
 
+class DrillCanvas(Canvas):
+    """What the drill asks about, drawn."""
+
+    station: TrainerStation
+
+    def paint(self, painter: QPainter) -> None:
+        """Draw it; once answered, with the answer."""
+        s = self.station
+        shown = s.drill.right if s.answered else -1
+        drill_picture.paint(self.ink(painter), self.area.adjusted(8, 4, -8, -4), s.drill, shown)
+
+
 class RecordCanvas(Canvas):
     """The record."""
 
@@ -196,8 +207,10 @@ class TrainerStation(Station):
         self.tick_at = 0
         self.mode = 0
         self.record = RecordKeeper()
+        self.answered = False
         self.job = Job(self)
         self.job.reported.connect(self._made)
+        self.job.ended.connect(self._show)
         self.dice = np.random.default_rng()
         self.timer = QTimer(self)
         self.timer.setInterval(TICK_MS)
@@ -213,15 +226,7 @@ class TrainerStation(Station):
 
     def _build_head(self) -> QHBoxLayout:
         row = QHBoxLayout()
-        self.page_buttons = []
-        group = QButtonGroup(self)
-        for k, name in enumerate(PAGES):
-            button = QPushButton(name)
-            button.setCheckable(True)
-            button.clicked.connect(partial(self.show_page, k))
-            group.addButton(button)
-            row.addWidget(button)
-            self.page_buttons.append(button)
+        self.page_buttons = toggles(PAGES, self.show_page, row)
         row.addSpacing(18)
         self.level = QComboBox()
         self.level.addItems([f"{it.number}: {it.name}" for it in LEVELS])
@@ -288,15 +293,7 @@ class TrainerStation(Station):
         self.budget.setFixedHeight(44)
         column.addWidget(self.budget)
         modes = QHBoxLayout()
-        self.mode_buttons = []
-        group = QButtonGroup(self)
-        for k, name in enumerate(MODES):
-            button = QPushButton(name)
-            button.setCheckable(True)
-            button.clicked.connect(partial(self.show_mode, k))
-            group.addButton(button)
-            modes.addWidget(button)
-            self.mode_buttons.append(button)
+        self.mode_buttons = toggles(MODES, self.show_mode, modes)
         column.addLayout(modes)
         self.filter = QLineEdit()
         self.filter.setAccessibleName("Find in the list")
@@ -326,6 +323,7 @@ class TrainerStation(Station):
     def _build_drills(self) -> QWidget:
         page = QWidget()
         column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, 0, 0)
         row = QHBoxLayout()
         self.skill = QComboBox()
         self.skill.addItems(list(DRILLS))
@@ -335,29 +333,35 @@ class TrainerStation(Station):
         row.addWidget(self.skill)
         row.addStretch(1)
         column.addLayout(row)
+        whole = QHBoxLayout()
+        whole.setSpacing(18)
+        self.drill_canvas = DrillCanvas(self, "What the drill asks about", (300, 260))
+        whole.addWidget(self.drill_canvas, 1)
+        right = QWidget()
+        right.setFixedWidth(460)
+        asked = QVBoxLayout(right)
+        asked.setContentsMargins(0, 0, 0, 0)
         self.drill_words = QLabel()
         self.drill_words.setWordWrap(True)
         self.drill_words.setStyleSheet("font-size: 16px;")
-        self.drill_words.setMaximumWidth(820)
-        column.addWidget(self.drill_words)
+        asked.addWidget(self.drill_words)
         self.answers: list[QPushButton] = []
         for k in range(4):
             button = QPushButton()
-            button.setMaximumWidth(520)
             button.clicked.connect(partial(self.answer_drill, k))
-            column.addWidget(button)
+            asked.addWidget(button)
             self.answers.append(button)
         self.drill_why = QLabel()
         self.drill_why.setWordWrap(True)
-        self.drill_why.setMaximumWidth(820)
         self.drill_why.setMinimumHeight(60)
         self.drill_why.setAlignment(Qt.AlignmentFlag.AlignTop)
-        column.addWidget(self.drill_why)
+        asked.addWidget(self.drill_why)
         self.again = QPushButton("Next")
-        self.again.setMaximumWidth(160)
         self.again.clicked.connect(self.next_drill)
-        column.addWidget(self.again)
-        column.addStretch(1)
+        asked.addWidget(self.again)
+        asked.addStretch(1)
+        whole.addWidget(right)
+        column.addLayout(whole, 1)
         return page
 
     def _build_record(self) -> QWidget:
@@ -375,7 +379,7 @@ class TrainerStation(Station):
         """Whether a case is being made or closed."""
         return self.job.busy
 
-    def show_page(self, page: int, _clicked: bool = False) -> None:
+    def show_page(self, page: int) -> None:
         """Show the case, the drills, or the record."""
         self.pages.setCurrentIndex(page)
         self.page_buttons[page].setChecked(True)
@@ -511,7 +515,7 @@ class TrainerStation(Station):
         """Show the case as it is."""
         self._show()
 
-    def show_mode(self, mode: int, _clicked: bool = False) -> None:
+    def show_mode(self, mode: int) -> None:
         """Ask, test, or say."""
         self.mode = mode
         self.mode_buttons[mode].setChecked(True)
@@ -640,6 +644,8 @@ class TrainerStation(Station):
         for button, words in zip(self.answers, self.drill.answers, strict=True):
             button.setText(words)
             button.setEnabled(True)
+        self.drill_canvas.setAccessibleDescription(self.drill.question)
+        self.drill_canvas.update()
 
     def answer_drill(self, index: int, _clicked: bool = False) -> None:
         """Answer: right or wrong, and why."""
@@ -658,6 +664,7 @@ class TrainerStation(Station):
                 button.setText(f"✕ {self.drill.answers[k]}")
         when = datetime.now().isoformat(timespec="minutes")
         self.record.add(Mark(when, "drill", self.drill.skill, 100 if right else 0))
+        self.drill_canvas.update()
         self.again.setFocus()
 
     def leave(self) -> None:

@@ -15,7 +15,7 @@ from gravidon.study.diagnosis.tables import GROUPS, MINUTES_A_COIN, PLACES, Test
 
 OVERHEAD_MIN = 12.0
 """[min] that any test takes beside its own: finding the tool, washing hands; common practice, no source."""
-SURE = 0.93
+SURE = 0.95
 """Belief from which a cause is worth mending rather than testing on; project choice."""
 LITTLE_BITS = 0.03
 """[bit] of expected gain under which a test is not worth doing; project choice."""

@@ -21,13 +21,14 @@ COUNT = 4
 
 @dataclass(frozen=True)
 class Drill:
-    """One question: the skill, the question, four answers, which is right, and why."""
+    """One question: the skill, the question, four answers, which is right, why, and the figures it was made of (mm, degrees), for its drawing."""
 
     skill: str
     question: str
     answers: tuple[str, ...]
     right: int
     why: str
+    figures: Mapping[str, float]
 
 
 def thread(seed: int, family: Family) -> Drill:
@@ -59,12 +60,16 @@ def thread(seed: int, family: Family) -> Drill:
     where = "inside a port" if inside else "over the crests"
     taper = "It gets thinner towards its end." if it.tapered else "It is as thick at its end as at its root."
     other = known[near[0]]
+    told = f"has {other.major_mm:.2f} mm and {other.pitch_mm:.3f} mm"
+    if (other.major_mm, other.pitch_mm) == (it.major_mm, it.pitch_mm):
+        told = f"measures alike, but is {'taper' if other.tapered else 'parallel'}"
     return Drill(
         "read a thread",
         f"The calliper reads {show(read * 1e-3, 'bore', family)} {where}; crest to crest is {it.pitch_mm:.3f} mm ({25.4 / it.pitch_mm:.3g} to the inch). {taper} Which thread is it?",
         tuple(answers[int(k)] for k in order),
         [int(k) for k in order].index(0),
-        f"{name}: {it.major_mm:.2f} mm and {it.pitch_mm:.3f} mm by {it.standard}. {near[0]} has {other.major_mm:.2f} mm and {other.pitch_mm:.3f} mm.",
+        f"{name}: {it.major_mm:.2f} mm and {it.pitch_mm:.3f} mm by {it.standard}. {near[0]} {told}.",
+        {"pitch_mm": it.pitch_mm, "diameter_mm": read, "flank_deg": it.flank_deg, "taper": float(it.tapered)},
     )  # fmt: skip
 
 
@@ -86,7 +91,10 @@ def entry(seed: int, family: Family) -> Drill:
     dice = np.random.default_rng([seed, 2])
     first = int(dice.integers(0, COUNT))
     heights = [round(float(clear + 11.0 * (k - first) + dice.uniform(3.0, 8.0)), 0) for k in range(COUNT)]
-    answers = [f"{show(abs(z) * 1e-3, 'mm', family)} below the rail" for z in heights]
+    answers = [
+        f"{letter}: {show(abs(z) * 1e-3, 'mm', family)} below the rail"
+        for letter, z in zip("abcd", heights, strict=True)
+    ]
     right = next(k for k, z in enumerate(heights) if z > clear)
     worst = plan.conditions[
         int(np.flatnonzero(lasting)[int(np.argmax(e.drainage.submergence_m[lasting]))])
@@ -99,6 +107,7 @@ def entry(seed: int, family: Family) -> Drill:
         tuple(answers),
         right,
         f"The oil stands highest at it in {worst}: an entry of this bore breathes from {show(abs(clear) * 1e-3, 'mm', family)} below the rail upwards. Higher is safer, but it costs fall.",
+        {"clear_mm": clear, "bore_mm": plan.turbos[0].drain.fitting.bore_mm, **{f"height_{k}": z for k, z in enumerate(heights)}},
     )  # fmt: skip
 
 
@@ -127,6 +136,7 @@ def hole(seed: int, family: Family) -> Drill:
         tuple(show(bores[int(k)], "bore", family) for k in order),
         [int(k) for k in order].index(2),
         f"What holds is {show(low, 'bore', family)} to {show(high, 'bore', family)}. {below}{above}",
+        {f"bore_{n}": bores[int(k)] * 1e3 for n, k in enumerate(order)},
     )  # fmt: skip
 
 
@@ -137,8 +147,9 @@ def clocking(seed: int, family: Family) -> Drill:
     step = 360.0 / count
     while True:
         now = round(float(dice.uniform(-170.0, 170.0)))
-        left = [abs((now + n * step + 180.0) % 360.0 - 180.0) for n in range(-count // 2, count // 2 + 1)]
-        best = int(np.argmin(left)) - count // 2
+        turns = range(-(count // 2), count // 2 + 1)
+        left = [abs((now + n * step + 180.0) % 360.0 - 180.0) for n in turns]
+        best = turns[int(np.argmin(left))]
         if sorted(left)[1] - min(left) > 8.0 and best != 0:
             break
     options = [best, best + (1 if best < 0 else -1), -best, best + (-1 if best < 0 else 1)]
@@ -153,16 +164,17 @@ def clocking(seed: int, family: Family) -> Drill:
     def words(n: int) -> str:
         if n == 0:
             return "leave it"
-        return f"{abs(n)} hole{'s' if abs(n) > 1 else ''} {'clockwise' if n > 0 else 'the other way'}"
+        return f"{abs(n)} hole{'s' if abs(n) > 1 else ''} {'clockwise' if n > 0 else 'anticlockwise'}"
 
     after = (now + best * step + 180.0) % 360.0 - 180.0
     return Drill(
         "clock a housing",
-        f"Seen from the turbine's end the drain points {abs(now):.0f}° {'clockwise' if now > 0 else 'the other way'} from straight down. {count} bolts hold the centre, evenly round; turning it by one hole moves it {step:.0f}°. "
+        f"Seen from the turbine's end the drain points {abs(now):.0f}° {'clockwise' if now > 0 else 'anticlockwise'} from straight down. {count} bolts hold the centre, evenly round; turning it by one hole moves it {step:.0f}°. "
         "How far, and which way, do you turn it?",
         tuple(words(options[int(k)]) for k in order),
         [int(k) for k in order].index(0),
         f"{words(best).capitalize()} leaves {abs(after):.0f}° from straight down; the usual limit is 30° (common practice, no source). Scribe a mark first.",
+        {"now_deg": float(now), "after_deg": after, "count": float(count)},
     )  # fmt: skip
 
 

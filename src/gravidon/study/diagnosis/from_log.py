@@ -33,6 +33,7 @@ _WORDS: tuple[tuple[str, str], ...] = (
     (r"wet.*(sender|tap)|(sender|tap).*(wet|leak)", "wet-sender"),
     (r"wet.*feed|feed.*(wet|leak)", "wet-feed"),
     (r"glitter|swarf", "glitter"),
+    (r"worse.*(lamps|fan)", "pump-load"),
 )
 
 

@@ -187,13 +187,16 @@ def draw(
         raise InputError("causes", ", ".join(of), "some that can be in this plan")
     weight = np.array([known.causes[k].prior for k in keys])
     dice = np.random.default_rng([seed, 77])
-    car: SickCar | None = None
-    for _ in range(max(most, 1)):
+
+    def one() -> SickCar:
         chosen = dice.choice(len(keys), size=min(number, len(keys)), replace=False, p=weight / weight.sum())
         low, high = (0.3, 0.65) if quiet else (0.5, 1.0)
         ills = tuple(Ill(keys[int(k)], float(round(dice.uniform(low, high), 2))) for k in chosen)
-        car = SickCar(plan, ills, int(dice.integers(1, 2**31)))
+        return SickCar(plan, ills, int(dice.integers(1, 2**31)))
+
+    car = one()
+    for _ in range(most - 1):
         if marked(car) and plain(plan, car.seed):
-            return car
-    assert car is not None
+            break
+        car = one()
     return car
