@@ -45,6 +45,7 @@ def paint_car(ink: Ink, rect: QRectF, e: Evaluation, condition: int, shown: Sequ
     scene = paint_scene(ink, rect, e, condition, k)
     p.fillRect(rect, ink.palette.color("sheet", 0.45))
     at = places(scene, e, k)
+    scene.labels.block([scene.breather[0]])
     by_place: dict[str, list[str]] = {}
     for sign in shown:
         place = place_of(sign)

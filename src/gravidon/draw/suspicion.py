@@ -108,6 +108,7 @@ def paint(
     at = places(scene, e, k)
     known = [s for s in spots if s.key in at]
     _paint_landscape(ink, rect, {s.key: s.belief for s in known}, at, k)
+    scene.labels.block([scene.breather[0]])
     made = Map(at={s.key: at[s.key] for s in known})
     _write(ink, scene.labels, sorted(known, key=lambda s: -s.belief), at, made, chosen, k)
     painter.restore()

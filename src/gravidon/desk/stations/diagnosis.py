@@ -38,8 +38,8 @@ from gravidon.study.diagnosis.tables import PLACES, RISKS, tables
 
 KEPT = "case"
 BARS, ASKED = 5, 3
-LONG_NAME = 17
-"""Letters of an outcome's name from which two do not fit beside one another; project choice."""
+HALF_PX = 156
+"""[px] that an outcome's words may be wide if two are to stand beside one another."""
 BAR_WORDS = ("no danger", "hot parts", "hot oil, car up", "driven hard")
 
 
@@ -496,13 +496,16 @@ class DiagnosisStation(Station):
             words.append(f"Splits {' and '.join(up)} from {' and '.join(down)}.")
         self.test_words.setText(" ".join(words))
         self.test_words.setToolTip("\n".join(best.test.how))
-        long = max(len(o.name) for o in best.test.outcomes) > LONG_NAME
+        buttons = []
         for k, (outcome, chance) in enumerate(zip(best.test.outcomes, best.chance, strict=True)):
             button = QPushButton(f"{outcome.name}  ({chance:.0%})")
             button.setToolTip(outcome.means)
             button.setAccessibleName(f"Result of {best.test.name}: {outcome.name}")
             button.clicked.connect(partial(self._outcome, best.test.key, k))
-            if long:
+            buttons.append(button)
+        wide = max(b.fontMetrics().horizontalAdvance(b.text()) for b in buttons)
+        for k, button in enumerate(buttons):
+            if wide > HALF_PX:
                 self.outcomes.addWidget(button, k, 0, 1, 2)
             else:
                 self.outcomes.addWidget(button, k // 2, k % 2)

@@ -8,7 +8,7 @@ from datetime import datetime
 from functools import partial
 
 import numpy as np
-from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtCore import QRect, QSize, Qt, QTimer
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import (
     QComboBox,
@@ -51,6 +51,8 @@ from gravidon.study.diagnosis.trainer import (
 from gravidon.study.solve.evaluate import Evaluation, evaluate
 
 TICK_MS = 250
+ROW_PX = 310
+"""[px] that the words of a row in the list may be wide, its mark and the scroll bar aside."""
 PAGES = ("Case", "Drills", "Record")
 MODES = ("Ask", "Test", "Say what it is")
 FULL = {"gallery": 7e5, "inlet": 7e5, "oil": 423.15, "rpm": 4000.0}
@@ -259,7 +261,7 @@ class TrainerStation(Station):
         whole.setContentsMargins(0, 0, 0, 0)
         whole.setSpacing(14)
         left = QVBoxLayout()
-        self.canvas = SceneCanvas(self, "The car with what it shows", (380, 220))
+        self.canvas = SceneCanvas(self, "The car with what it shows", (380, 200))
         left.addWidget(self.canvas, 1)
         watch = QHBoxLayout()
         label = QLabel("Let it do")
@@ -306,7 +308,7 @@ class TrainerStation(Station):
         self.list.setTextElideMode(Qt.TextElideMode.ElideNone)
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.list.setResizeMode(QListWidget.ResizeMode.Adjust)
-        self.list.setMinimumHeight(90)
+        self.list.setMinimumHeight(70)
         self.list.itemActivated.connect(self._activated)
         self.list.currentItemChanged.connect(self._show_more)
         column.addWidget(self.list, 1)
@@ -410,6 +412,7 @@ class TrainerStation(Station):
         self.timer.stop()
         self.code.setText(one.code)
         self.level.setCurrentIndex(one.level - 1)
+        self.car.setCurrentIndex((*cars(), OWN).index(one.car))
         self.situation.setCurrentIndex(0)
         own = self.session.plan
         self.job.start(lambda: opened(one, own))
@@ -571,6 +574,7 @@ class TrainerStation(Station):
             for k in range(self.list.count())
             if (item := self.list.item(k)) is not None and item.checkState() == Qt.CheckState.Checked
         }
+        metrics = self.list.fontMetrics()
         self.list.blockSignals(True)
         self.list.clear()
         for key, words, more in self._rows():
@@ -579,6 +583,8 @@ class TrainerStation(Station):
             item = QListWidgetItem(words)
             item.setData(Qt.ItemDataRole.UserRole, key)
             item.setToolTip(more)
+            box = metrics.boundingRect(QRect(0, 0, ROW_PX, 400), int(Qt.TextFlag.TextWordWrap), words)
+            item.setSizeHint(QSize(ROW_PX, box.height() + 12))
             if self.mode == 2:
                 item.setCheckState(Qt.CheckState.Checked if key in checked else Qt.CheckState.Unchecked)
             self.list.addItem(item)
