@@ -314,3 +314,28 @@ def test_health_of_a_season(benchmark) -> None:  # type: ignore[no-untyped-def]
 
     plan, entries = demo_plan("coupe"), demo_log("coupe")
     benchmark(lambda: health(plan, entries))
+
+
+def test_answer_after_a_result(benchmark) -> None:  # type: ignore[no-untyped-def]
+    """Belief, next tests and questions after a result: wanted under 200 ms."""
+    from gravidon.study.diagnosis.advice import advise, questions
+    from gravidon.study.diagnosis.belief import model
+    from gravidon.study.diagnosis.case import Case
+
+    made = model(demo_plan("coupe"))
+    case = Case().answered("smoke-idle", True).tested("cap-off", 0)
+
+    def answer() -> None:
+        belief = made.belief(case.answers, case.results)
+        _ = belief.ranked, advise(made, belief, case), questions(made, belief, case)
+
+    answer()
+    benchmark(answer)
+
+
+@pytest.mark.parametrize("name", ["coupe", "van"])
+def test_a_car_with_every_fault(benchmark, name: str) -> None:  # type: ignore[no-untyped-def]
+    """What the diagnosis needs of a plan, beside the window."""
+    from gravidon.study.diagnosis.belief import model
+
+    benchmark.pedantic(lambda: model(demo_plan(name)), rounds=2)

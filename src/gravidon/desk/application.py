@@ -22,19 +22,13 @@ from gravidon.errors import GravidonError
 from gravidon.plan import demos, storage
 from gravidon.plan.model import Plan
 from gravidon.plan.units import FAMILIES, Family
+from gravidon.screen import say_unseen, without_screen
 
 
 def make_application() -> QApplication:
     """Return the Qt application, without a screen if there is none."""
-    if (
-        not os.environ.get("DISPLAY")
-        and not os.environ.get("WAYLAND_DISPLAY")
-        and "QT_QPA_PLATFORM" not in os.environ
-    ):
-        os.environ["QT_QPA_PLATFORM"] = "offscreen"
-        print(
-            "gravidon: no display found, running without a visible window (Ctrl+C ends it)", file=sys.stderr
-        )
+    if QApplication.instance() is None:
+        say_unseen(without_screen())
     application = QApplication.instance()
     if not isinstance(application, QApplication):
         application = QApplication(["gravidon"])

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import os
 import tempfile
 from collections.abc import Callable, Sequence
 from pathlib import Path
@@ -11,6 +10,7 @@ from PyQt6.QtCore import QMarginsF
 from PyQt6.QtGui import QGuiApplication, QPageLayout, QPageSize, QPainter, QPdfWriter
 
 from gravidon.errors import PlanFileError
+from gravidon.screen import without_screen
 
 RESOLUTION = 600
 
@@ -19,8 +19,7 @@ def application_for_painting() -> QGuiApplication | None:
     """Painting text needs a Qt application; make one without a screen if there is none. Keep what is returned."""
     if QGuiApplication.instance() is not None:
         return None
-    if not os.environ.get("DISPLAY") and not os.environ.get("WAYLAND_DISPLAY"):
-        os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    without_screen()
     return QGuiApplication(["gravidon"])
 
 
