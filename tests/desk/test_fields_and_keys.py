@@ -274,3 +274,48 @@ def test_suggested_file_names_are_plain(name: str) -> None:
     assert len(suggested) <= 60
     assert not re.search(r"[/\\:*?\"<>|.]", suggested)
     assert suggested == suggested.strip()
+
+
+def test_tab_leaves_every_table(window: MainWindow, qtbot: QtBot) -> None:
+    """A table kept the keyboard for good: Tab went from cell to cell for ever, and what follows was out of reach."""
+    from gravidon.desk.table import Table
+
+    seen = 0
+    for entry in STATIONS:
+        window.go_to(entry.key)
+        for table in window.station.findChildren(Table):
+            if not table.isVisible() or not table.rowCount():
+                continue
+            table.setFocus(Qt.FocusReason.TabFocusReason)
+            table.setCurrentCell(0, 0)
+            for key in (Qt.Key.Key_Tab, Qt.Key.Key_Backtab):
+                table.setFocus(Qt.FocusReason.TabFocusReason)
+                qtbot.keyClick(table, key)
+                at = window.focusWidget()
+                assert at is not table, entry.key
+                assert not table.isAncestorOf(at), entry.key
+            seen += 1
+    assert seen >= 3
+
+
+def test_f6_walks_the_parts_of_the_window(window: MainWindow, qtbot: QtBot) -> None:
+    """Six presses come round, each in another part; Shift+F6 goes back; from the rail it is one key to the station."""
+    window.go_to("feed")
+    window.findings.hide()
+    parts = [p for p in (window.head, window.band, window.rail, window.station, window.deck) if p.isVisible()]
+
+    def part() -> int:
+        at = window.focusWidget()
+        return next(k for k, p in enumerate(parts) if p is at or p.isAncestorOf(at))
+
+    window.rail.setFocus()
+    qtbot.keyClick(window, Qt.Key.Key_F6)
+    assert parts[part()] is window.station
+    walked = [part()]
+    for _ in range(len(parts)):
+        qtbot.keyClick(window, Qt.Key.Key_F6)
+        walked.append(part())
+    assert walked[0] == walked[-1]
+    assert set(walked) == set(range(len(parts)))
+    qtbot.keyClick(window, Qt.Key.Key_F6, Qt.KeyboardModifier.ShiftModifier)
+    assert parts[part()] is window.rail

@@ -47,6 +47,7 @@ class Table(QTableWidget):
         self.setAlternatingRowColors(True)
         self.setWordWrap(wrap)
         self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
+        self.setTabKeyNavigation(False)  # Tab leaves; within a cell that is typed in it goes on to the next
         rows, columns = self.verticalHeader(), self.horizontalHeader()
         if rows is not None:
             rows.hide()

@@ -18,7 +18,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from gravidon.desk import output, theme
+from gravidon.desk import output, regions, theme
 from gravidon.desk.commands import CommandBook, CommandSearch, ShortcutSheet
 from gravidon.desk.condition_deck import ConditionDeck, tag_of
 from gravidon.desk.dialogs import ConditionsDialog
@@ -173,6 +173,11 @@ class MainWindow(QMainWindow):
             self.session.choose_condition(finding.condition_index)
         if self.findings.isHidden():
             self.station.flags.open_key(finding.key)
+
+    def next_region(self, by: int) -> None:
+        """Give the keyboard to the next part of the window, or the one before."""
+        parts = (self.head, self.band, self.rail, self.station, self.findings, self.deck)
+        regions.step(parts, by)
 
     def toggle_findings(self) -> None:
         """Show the list of all findings beside the page, or put it away."""

@@ -55,6 +55,10 @@ def commands_of(window: MainWindow) -> list[Command]:
             "Ctrl+[",
             lambda: session.choose_condition(session.condition - 1),
         ),
+        Command(
+            "View", "Next part of the window", "F6", lambda: window.next_region(1), "region focus keyboard"
+        ),
+        Command("View", "Previous part of the window", "Shift+F6", lambda: window.next_region(-1)),
         Command("View", "Next station", "Ctrl+PgDown", lambda: window.walk(1)),
         Command("View", "Previous station", "Ctrl+PgUp", lambda: window.walk(-1)),
         Command(
