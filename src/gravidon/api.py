@@ -156,18 +156,30 @@ def report(plan: Plan) -> dict[str, Any]:
     return _report.report(trial(plan).evaluation)
 
 
-def sheet(plan: Plan, path: str | Path, family: Family | Literal["imperial", "metric"] = "metric") -> Path:
+def sheet(
+    plan: Plan,
+    path: str | Path,
+    family: Family | Literal["imperial", "metric"] = "metric",
+    paper: str = "",
+) -> Path:
     """Write the shop sheet as PDF or HTML, by the file's ending, and return the file.
+
+    Args:
+        plan: the plan.
+        path: a name ending in .pdf or .html.
+        family: units.
+        paper: of a PDF: "A4" or "Letter"; empty: the usual one of the session's country.
 
     Raises: InputError for another ending; GravidonError if it cannot be written.
     """
     from gravidon.errors import InputError
+    from gravidon.sheet.paper import paper_named
     from gravidon.sheet.shop_sheet import write_sheet
 
     target = Path(path)
     if target.suffix.lower() not in (".pdf", ".html"):
         raise InputError("output", target.name, "a name ending in .pdf or .html")
-    write_sheet(trial(plan).evaluation, target, family)
+    write_sheet(trial(plan).evaluation, target, family, paper_named(paper))
     return target
 
 

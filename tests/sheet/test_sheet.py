@@ -1,18 +1,25 @@
 """The shop sheet: one page, searchable, true to scale."""
 
 import io
+import re
 import xml.etree.ElementTree as ET
 from pathlib import Path
 
 import numpy as np
 import pypdf
 import pytest
+from PyQt6.QtGui import QPageSize
 from pytestqt.qtbot import QtBot
 
 from gravidon.cli.main import main
+from gravidon.desk import output
+from gravidon.desk.session import Session
+from gravidon.errors import InputError
 from gravidon.plan.demos import demo_plan
 from gravidon.sheet import page, shop_sheet, workshop
 from gravidon.sheet.content import CAUTIONS, content
+from gravidon.sheet.paper import A4, LETTER, PAPERS, Paper, paper_named, usual_paper
+from gravidon.sheet.workshop_content import sections
 from gravidon.study.solve.evaluate import evaluate
 
 E = evaluate(demo_plan())
@@ -98,3 +105,59 @@ def test_content_matches_the_evaluation() -> None:
     assert row[5] == f"{E.feed.outlet_temperature_k[E.names.index('full load')] - 273.15:.0f}"
     assert sheet.verdict == "fails"
     assert E.names[sheet.worst_condition] == "hard left"
+
+
+@pytest.mark.parametrize("paper", PAPERS.values(), ids=PAPERS)
+@pytest.mark.parametrize("name", ["estate", "van"])
+def test_nothing_falls_off_either_paper(qtbot: QtBot, tmp_path: Path, name: str, paper: Paper) -> None:
+    """Printed on US Letter, the last caution and every footer fell off the page. Every word of the other paper's sheet is on this one, and every piece of text
+    begins within its page (positions by pypdf)."""
+    from PyQt6.QtPrintSupport import QPrinter
+
+    plan = demo_plan(name)
+    e = evaluate(plan)
+    session = Session(plan)
+    printer = QPrinter(QPrinter.PrinterMode.HighResolution)
+    printer.setOutputFormat(QPrinter.OutputFormat.PdfFormat)
+    printer.setOutputFileName(str(tmp_path / "out.pdf"))
+    printer.setFullPage(True)
+    printer.setPageSize(QPageSize(paper.size))
+    assert output.print_pages(printer, session)
+    session._timer.stop()
+    reader = pypdf.PdfReader(tmp_path / "out.pdf")
+    box = reader.pages[0].mediabox
+    assert float(box.width) == pytest.approx(paper.width_mm / 25.4 * 72, abs=1.5)
+    assert float(box.height) == pytest.approx(paper.height_mm / 25.4 * 72, abs=1.5)
+    lows = []
+
+    def seen(text: str, matrix: list[float], position: list[float], *_: object) -> None:
+        if text.strip():
+            x = position[4] * matrix[0] + position[5] * matrix[2] + matrix[4]
+            y = position[4] * matrix[1] + position[5] * matrix[3] + matrix[5]
+            lows.append((x, y))
+
+    printed = " ".join(p.extract_text(visitor_text=seen) for p in reader.pages)
+    assert all(0.0 < x < float(box.width) and 20.0 < y < float(box.height) - 20.0 for x, y in lows)
+    assert "licensed mechanic's judgement override" in " ".join(printed.split())
+    plain = " ".join(printed.split())
+    left_out = re.findall(r"and (\d+) more; see the plan", plain)
+    told = content(e, "imperial").findings
+    for _, title, sentence in told[: len(told) - int(left_out[0]) if left_out else None]:
+        assert " ".join(f"{title}. {sentence}".split()) in plain
+    there = set(plain.split())
+    for made in sections(e, "imperial"):
+        for row in made.rows:
+            assert {w for cell in row for w in cell.split()} <= there
+    assert f"page {len(reader.pages)} of {len(reader.pages)}" in plain
+
+
+def test_paper_by_country_and_by_name(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Unicode CLDR: Letter in the United States, A4 in Germany."""
+    from PyQt6.QtCore import QLocale
+
+    for name, wanted in (("en_US", LETTER), ("es_MX", LETTER), ("de_DE", A4), ("en_GB", A4)):
+        monkeypatch.setattr(QLocale, "system", staticmethod(lambda name=name: QLocale(name)))
+        assert usual_paper() == wanted
+    assert paper_named("letter") == LETTER
+    with pytest.raises(InputError, match="paper"):
+        paper_named("A5")

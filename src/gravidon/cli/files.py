@@ -13,10 +13,13 @@ from gravidon.plan.units import FAMILIES
 
 def add(commands: Any) -> None:
     """Add the commands."""
-    sheet = commands.add_parser("sheet", help="write the one-page shop sheet")
-    sheet.add_argument("plan", help="a plan file, or 'demo'")
+    sheet = commands.add_parser("sheet", help="write the shop sheet with its workshop pages")
+    sheet.add_argument("plan", help="a plan file, or the name of a demo")
     sheet.add_argument("-o", "--output", required=True, type=Path, help="FILE.pdf or FILE.html")
     sheet.add_argument("--units", choices=FAMILIES, default="metric", help="units on the sheet")
+    sheet.add_argument(
+        "--paper", default="", metavar="A4|Letter", help="paper of a PDF; by default the country's usual one"
+    )
     sheet.set_defaults(run=run_sheet)
     schema = commands.add_parser("schema", help="print the plan file's JSON Schema")
     schema.set_defaults(run=run_schema)
@@ -26,7 +29,7 @@ def run_sheet(options: argparse.Namespace) -> int:
     """Write the sheet."""
     from gravidon import api
 
-    print(api.sheet(plan_named(options.plan), options.output, options.units))
+    print(api.sheet(plan_named(options.plan), options.output, options.units, options.paper))
     return OK
 
 

@@ -23,6 +23,7 @@ from gravidon.plan import demos, storage
 from gravidon.plan.model import Plan
 from gravidon.plan.units import FAMILIES, Family
 from gravidon.screen import say_unseen, without_screen
+from gravidon.sheet.paper import PAPERS
 
 
 def make_application() -> QApplication:
@@ -52,6 +53,8 @@ def make_window(
     application = QApplication.instance()
     assert isinstance(application, QApplication)  # noqa: S101  a programming error, not user input
     session.motion = preferences.get("motion", True)
+    paper = preferences.get("paper", "")
+    session.paper = paper if paper in PAPERS else ""
     session.theme = str(preferences.get("theme", theme.system_theme(application)))
     if session.theme not in theme.PALETTES:
         session.theme = "light"

@@ -93,6 +93,12 @@ class Canvas(QWidget):
             self._ground = (key, picture)
         return self._ground[1]
 
+    def say(self, painter: QPainter, words: str) -> None:
+        """Write in the middle what could be here."""
+        painter.setPen(self.station.colours.color("faint"))
+        flags = int(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap)
+        painter.drawText(self.area.adjusted(8, 4, -8, -4), flags, words)
+
     def clicked(self, at: QPointF) -> None:
         """Answer a click."""
 

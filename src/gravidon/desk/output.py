@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPoint
-from PyQt6.QtGui import QPainter
+from PyQt6.QtGui import QPageSize, QPainter
 from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
 from gravidon.desk.canvas import AS_VECTORS
@@ -14,6 +15,9 @@ from gravidon.desk.session import Session
 from gravidon.errors import GravidonError
 from gravidon.plan.model import Plan
 from gravidon.plan.storage import write_atomically
+
+if TYPE_CHECKING:
+    from PyQt6.QtPrintSupport import QPrinter
 
 
 def file_name(text: str) -> str:
@@ -35,10 +39,11 @@ def save_sheet(parent: QWidget, session: Session, folder: Path, kind: str) -> st
     if not name:
         return None
     path = Path(name) if Path(name).suffix.lower() == f".{kind}" else Path(f"{name}.{kind}")
+    from gravidon.sheet.paper import paper_named
     from gravidon.sheet.shop_sheet import write_sheet
 
     try:
-        write_sheet(session.evaluation, path, session.family)
+        write_sheet(session.evaluation, path, session.family, paper_named(session.paper))
     except GravidonError as error:
         return str(error)
     return f"Sheet written to {path.name}."
@@ -48,22 +53,33 @@ def print_sheet(parent: QWidget, session: Session) -> str | None:
     """Ask for a printer and send it the sheet with its workshop pages; return what to tell, None for nothing."""
     from PyQt6.QtPrintSupport import QPrintDialog, QPrinter
 
-    from gravidon.sheet import page, workshop
+    from gravidon.sheet.paper import paper_named
 
     printer = QPrinter(QPrinter.PrinterMode.HighResolution)
     printer.setFullPage(True)
+    printer.setPageSize(QPageSize(paper_named(session.paper).size))
     if not QPrintDialog(printer, parent).exec():
         return None
+    return None if print_pages(printer, session) else "The printer did not accept the page."
+
+
+def print_pages(printer: QPrinter, session: Session) -> bool:
+    """Paint the sheet on a printer, laid out for the paper that is in it; return whether it took it."""
+    from gravidon.sheet import page, workshop
+    from gravidon.sheet.paper import LAID_OUT_MM
+
+    size = printer.pageLayout().pageSize().size(QPageSize.Unit.Millimeter)
     painter = QPainter(printer)
     if not painter.isActive():
-        return "The printer did not accept the page."
+        return False
     painter.scale(printer.resolution() / 25.4, printer.resolution() / 25.4)
-    page.paint_page(painter, session.evaluation, session.family)
-    for more in workshop.pages(session.evaluation, session.family):
+    painter.translate(0.5 * (size.width() - LAID_OUT_MM), 0.0)
+    page.paint_page(painter, session.evaluation, session.family, size.height())
+    for more in workshop.pages(session.evaluation, session.family, size.height()):
         printer.newPage()
         more.paint(painter)
     painter.end()
-    return None
+    return True
 
 
 def save_picture(parent: QWidget, drawing: QWidget, name: str, folder: Path) -> str | None:

@@ -85,6 +85,8 @@ class Session(QObject):
         self.family: Family = family
         self.theme = "light"
         self.motion = True
+        self.paper = ""
+        """Name of the paper that sheets are laid out for; empty: the country's usual one."""
         self._history = History(plan)
         self.scopes: tuple[Scope, ...] = SCOPES
         """What undo and redo reach from the page in sight."""

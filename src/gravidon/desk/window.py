@@ -210,6 +210,7 @@ class MainWindow(QMainWindow):
         self.deck.update()
         self.preferences.put("family", self.session.family)
         self.preferences.put("theme", self.session.theme)
+        self.preferences.put("paper", self.session.paper)
         self.refresh()
 
     def refresh(self) -> None:

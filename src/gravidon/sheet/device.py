@@ -11,6 +11,7 @@ from PyQt6.QtGui import QGuiApplication, QPageLayout, QPageSize, QPainter, QPdfW
 
 from gravidon.errors import PlanFileError
 from gravidon.screen import without_screen
+from gravidon.sheet.paper import A4, Paper
 
 RESOLUTION = 600
 
@@ -23,15 +24,15 @@ def application_for_painting() -> QGuiApplication | None:
     return QGuiApplication(["gravidon"])
 
 
-def pdf_of(title: str, pages: Sequence[Callable[[QPainter], None]]) -> bytes:
-    """Return A4 pages as a PDF; each is painted with one unit a millimetre, without margins.
+def pdf_of(title: str, pages: Sequence[Callable[[QPainter], None]], paper: Paper = A4) -> bytes:
+    """Return pages as a PDF; each is painted with one unit a millimetre, without margins, on the 210 mm that it is laid out on.
 
     Raises: PlanFileError if it cannot be made.
     """
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "pages.pdf"
         writer = QPdfWriter(str(path))
-        writer.setPageSize(QPageSize(QPageSize.PageSizeId.A4))
+        writer.setPageSize(QPageSize(paper.size))
         writer.setResolution(RESOLUTION)
         writer.setPageMargins(QMarginsF(0, 0, 0, 0), QPageLayout.Unit.Millimeter)
         writer.setTitle(title)
@@ -40,6 +41,7 @@ def pdf_of(title: str, pages: Sequence[Callable[[QPainter], None]]) -> bytes:
         if not painter.isActive():
             raise PlanFileError("the PDF could not be made")
         painter.scale(RESOLUTION / 25.4, RESOLUTION / 25.4)
+        painter.translate(paper.left_mm, 0.0)
         for number, paint in enumerate(pages):
             if number:
                 writer.newPage()

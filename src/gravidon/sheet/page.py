@@ -1,4 +1,4 @@
-"""Paint the shop sheet on one A4 page; units are millimetres of paper."""
+"""Paint the shop sheet on one page; units are millimetres of paper."""
 
 from __future__ import annotations
 
@@ -23,8 +23,8 @@ PAPER = Palette(
 )
 
 
-def paint_page(painter: QPainter, e: Evaluation, family: Family) -> None:
-    """Paint the page; the painter is scaled so that one unit is one millimetre."""
+def paint_page(painter: QPainter, e: Evaluation, family: Family, height_mm: float = HEIGHT_MM) -> None:
+    """Paint the page on paper of a height; the painter is scaled so that one unit is one millimetre."""
     painter.save()
     painter.scale(1 / PX_PER_MM, 1 / PX_PER_MM)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -32,7 +32,7 @@ def paint_page(painter: QPainter, e: Evaluation, family: Family) -> None:
         MARGIN_MM * PX_PER_MM,
         MARGIN_MM * PX_PER_MM,
         (WIDTH_MM - 2 * MARGIN_MM) * PX_PER_MM,
-        (HEIGHT_MM - 2 * MARGIN_MM) * PX_PER_MM,
+        (height_mm - 2 * MARGIN_MM) * PX_PER_MM,
     )
     text = content(e, family)
     y = _head(painter, area, text)
@@ -68,7 +68,10 @@ def _head(painter: QPainter, area: QRectF, text: SheetContent) -> float:
 def _drawing(
     painter: QPainter, area: QRectF, y: float, e: Evaluation, family: Family, condition: int
 ) -> float:
-    box = QRectF(area.left(), y, area.width(), 292 if len(e.all) == 1 else 232)
+    short = (
+        HEIGHT_MM - 2 * MARGIN_MM
+    ) * PX_PER_MM - area.height()  # shorter paper takes it from the picture, not from the words
+    box = QRectF(area.left(), y, area.width(), (292 if len(e.all) == 1 else 232) - short)
     whole_way.paint(Ink(painter, PAPER, family), box, e, condition, trial(e.plan).findings, {})
     painter.setPen(PAPER.pen("line", 0.8))
     painter.setBrush(Qt.BrushStyle.NoBrush)

@@ -20,6 +20,7 @@ from gravidon.plan.units import Family
 from gravidon.sheet import page, workshop
 from gravidon.sheet.content import content
 from gravidon.sheet.device import application_for_painting, pdf_of
+from gravidon.sheet.paper import A4, Paper
 from gravidon.sheet.workshop_content import Section, sections
 from gravidon.study.making.cutting import EntryTemplate, entry_template
 from gravidon.study.making.parts_list import LineRun
@@ -27,24 +28,25 @@ from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.verdict.trials import trial
 
 
-def write_sheet(e: Evaluation, target: Path, family: Family) -> None:
-    """Write the sheet; the suffix chooses PDF or HTML.
+def write_sheet(e: Evaluation, target: Path, family: Family, paper: Paper = A4) -> None:
+    """Write the sheet; the suffix chooses PDF, laid out for a paper, or HTML.
 
     Raises: PlanFileError if the file cannot be written.
     """
     application = application_for_painting()
     load_fonts()
     if target.suffix.lower() == ".pdf":
-        write_atomically(target, pdf_bytes(e, family))
+        write_atomically(target, pdf_bytes(e, family, paper))
     else:
         write_atomically(target, html_text(e, family).encode("utf-8"))
     del application
 
 
-def pdf_bytes(e: Evaluation, family: Family) -> bytes:
+def pdf_bytes(e: Evaluation, family: Family, paper: Paper = A4) -> bytes:
     """Return the sheet as a PDF, millimetres true: the plan on its first page, the workshop's pages after it."""
-    first = partial(page.paint_page, e=e, family=family)
-    return pdf_of(f"{e.plan.name}: shop sheet", [first, *(more.paint for more in workshop.pages(e, family))])
+    first = partial(page.paint_page, e=e, family=family, height_mm=paper.height_mm)
+    more = workshop.pages(e, family, paper.height_mm)
+    return pdf_of(f"{e.plan.name}: shop sheet", [first, *(it.paint for it in more)], paper)
 
 
 def drawing_svg(

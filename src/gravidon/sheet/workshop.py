@@ -20,6 +20,7 @@ from gravidon.plan.storage import write_atomically
 from gravidon.plan.units import Family
 from gravidon.sheet.device import application_for_painting, pdf_of
 from gravidon.sheet.page import HEIGHT_MM, MARGIN_MM, PAPER, PX_PER_MM, WIDTH_MM
+from gravidon.sheet.paper import A4, Paper
 from gravidon.sheet.workshop_content import Section, sections
 from gravidon.study.making.cutting import EntryTemplate, entry_template
 from gravidon.study.making.parts_list import LineRun
@@ -28,7 +29,6 @@ from gravidon.study.solve.evaluate import Evaluation
 
 LEFT, TOP = MARGIN_MM * PX_PER_MM, MARGIN_MM * PX_PER_MM
 WIDTH = (WIDTH_MM - 2 * MARGIN_MM) * PX_PER_MM
-BOTTOM = (HEIGHT_MM - MARGIN_MM) * PX_PER_MM - 14
 SIZE, HEAD, TITLE = 10.5, 12.5, 16.0
 
 
@@ -76,8 +76,9 @@ class Page:
 class _Layout:
     """Fills pages from the top; what does not fit starts the next one."""
 
-    def __init__(self) -> None:
+    def __init__(self, height_mm: float) -> None:
         self.pages: list[Page] = []
+        self.bottom = (height_mm - MARGIN_MM) * PX_PER_MM - 14
         self.new_page()
 
     def new_page(self) -> None:
@@ -87,7 +88,7 @@ class _Layout:
 
     def room(self, height: float) -> None:
         """Start a page unless a height still fits."""
-        if self.y + height > BOTTOM and self.y > TOP:
+        if self.y + height > self.bottom and self.y > TOP:
             self.new_page()
 
     def row(
@@ -141,10 +142,10 @@ class _Layout:
         self.y += height_mm * PX_PER_MM + 8
 
 
-def pages(e: Evaluation, family: Family) -> tuple[Page, ...]:
-    """Return the workshop pages of a plan."""
+def pages(e: Evaluation, family: Family, height_mm: float = HEIGHT_MM) -> tuple[Page, ...]:
+    """Return the workshop pages of a plan, for paper of a height [mm]."""
     load_fonts()
-    layout = _Layout()
+    layout = _Layout(height_mm)
     layout.row([(f"{e.plan.name}: workshop", 0.0, 1.0)], TITLE, True)
     for made in sections(e, family):
         layout.section(made, e.all if made.key == "steps" else ())
@@ -157,7 +158,7 @@ def pages(e: Evaluation, family: Family) -> tuple[Page, ...]:
     for number, page in enumerate(layout.pages, start=2):
         page.words.append(
             Words(
-                QRectF(LEFT, BOTTOM + 4, WIDTH, 16),
+                QRectF(LEFT, layout.bottom + 4, WIDTH, 16),
                 f"{e.plan.name}, page {number} of {total}",
                 9.0,
                 False,
@@ -194,8 +195,8 @@ def _drawn(paper: EntryTemplate) -> Callable[[QPainter], None]:
     return lambda painter: template_drawing.paint(painter, paper)
 
 
-def write_template(paper: EntryTemplate, target: Path) -> None:
-    """Write the template alone, in the middle of an A4 page, at true scale.
+def write_template(made: EntryTemplate, target: Path, paper: Paper = A4) -> None:
+    """Write the template alone, in the middle of a page, at true scale.
 
     Raises: PlanFileError if it cannot be written.
     """
@@ -204,7 +205,7 @@ def write_template(paper: EntryTemplate, target: Path) -> None:
 
     def paint(painter: QPainter) -> None:
         painter.translate(0.5 * (WIDTH_MM - template_drawing.SIZE_MM[0]), 40.0)
-        template_drawing.paint(painter, paper)
+        template_drawing.paint(painter, made)
 
-    write_atomically(target, pdf_of(f"Pan entry template, {paper.name}", [paint]))
+    write_atomically(target, pdf_of(f"Pan entry template, {made.name}", [paint], paper))
     del application

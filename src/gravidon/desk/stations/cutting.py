@@ -129,11 +129,12 @@ class CuttingStation(Station):
         )
         if not name:
             return
+        from gravidon.sheet.paper import paper_named
         from gravidon.sheet.workshop import write_template
 
         path = Path(name) if Path(name).suffix else Path(name).with_suffix(".pdf")
         try:
-            write_template(made, path)
+            write_template(made, path, paper_named(self.session.paper))
         except GravidonError as error:
             self.session.refused.emit(str(error))
             return

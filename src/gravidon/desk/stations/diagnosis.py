@@ -34,6 +34,7 @@ from gravidon.study.diagnosis.advice import Advice, advise, questions, settled, 
 from gravidon.study.diagnosis.belief import ELSE, Belief, Model
 from gravidon.study.diagnosis.case import Case, case_from
 from gravidon.study.diagnosis.report import ELSE_NAME, with_log
+from gravidon.study.diagnosis.showing import idle_of
 from gravidon.study.diagnosis.tables import PLACES, RISKS, tables
 
 KEPT = "case"
@@ -70,16 +71,15 @@ class MapCanvas(Canvas):
         """Draw it, or say that it is being worked out."""
         s = self.station
         if s.belief is None:
-            painter.setPen(s.colours.color("faint"))
             words = (
                 s.answer.problem
                 if s.answer is not None
                 else "Running this car with every fault it could have …"
             )
-            painter.drawText(self.area, int(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap), words)
+            self.say(painter, words)
             return
         e = s.session.evaluation
-        idle = next((k for k, c in enumerate(e.plan.conditions) if c.regime == "idle"), 0)
+        idle = idle_of(e.plan)
         self.made = suspicion.paint(self.ink(painter), self.area, e, idle, s.spots(), s.place)
 
     def clicked(self, at: QPointF) -> None:

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QToolButton, QWidget
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QToolButton, QWidget
 
 from gravidon.desk.stations.base import Station
 from gravidon.sheet import page, workshop
+from gravidon.sheet.paper import PAPERS, Paper, paper_named
 
 
 class SheetPreview(QWidget):
@@ -27,17 +28,19 @@ class SheetPreview(QWidget):
         """Draw the page to fit."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        scale = min(self.width() / page.WIDTH_MM, self.height() / page.HEIGHT_MM) * 0.985
-        left = (self.width() - page.WIDTH_MM * scale) / 2
-        paper = QRectF(left, 4, page.WIDTH_MM * scale, page.HEIGHT_MM * scale)
+        sheet = self.station.paper
+        scale = min(self.width() / sheet.width_mm, self.height() / sheet.height_mm) * 0.985
+        left = (self.width() - sheet.width_mm * scale) / 2
+        paper = QRectF(left, 4, sheet.width_mm * scale, sheet.height_mm * scale)
         painter.setPen(self.station.colours.pen("line", 1))
         painter.setBrush(Qt.GlobalColor.white)
         painter.drawRect(paper)
         painter.translate(paper.topLeft())
         painter.scale(scale, scale)
+        painter.translate(sheet.left_mm, 0.0)
         s, number = self.station.session, self.station.page
         if number == 0:
-            page.paint_page(painter, s.evaluation, s.family)
+            page.paint_page(painter, s.evaluation, s.family, sheet.height_mm)
         else:
             self.station.pages()[number - 1].paint(painter)
 
@@ -66,6 +69,11 @@ class SheetStation(Station):
         for widget in (self.back, self.number, self.on):
             buttons.addWidget(widget)
         buttons.addStretch(1)
+        self.sizes = QComboBox()
+        self.sizes.addItems(list(PAPERS))
+        self.sizes.setAccessibleName("Paper")
+        self.sizes.textActivated.connect(self.choose_paper)
+        buttons.addWidget(self.sizes)
         self.pdf_button = QPushButton("Save as PDF …")
         self.pdf_button.setProperty("role", "main")
         self.html_button = QPushButton("Save as HTML …")
@@ -80,9 +88,19 @@ class SheetStation(Station):
         buttons.addStretch(1)
         self.column.addLayout(buttons)
 
+    @property
+    def paper(self) -> Paper:
+        """The paper that the pages are laid out for."""
+        return paper_named(self.session.paper)
+
+    def choose_paper(self, name: str) -> None:
+        """Lay the pages out for another paper; it is remembered."""
+        self.session.paper = name
+        self.session.look_changed.emit()
+
     def pages(self) -> tuple[workshop.Page, ...]:
         """The pages after the first, laid out anew when the plan or the units have changed."""
-        key = (self.session.evaluation, self.session.family)
+        key = (self.session.evaluation, self.session.family, self.paper.height_mm)
         if self._made_for != key:
             self._pages, self._made_for = workshop.pages(*key), key
         return self._pages
@@ -97,6 +115,7 @@ class SheetStation(Station):
         count = 1 + len(self.pages())
         self.page = min(self.page, count - 1)
         self.number.setText(f"page {self.page + 1} of {count}")
+        self.sizes.setCurrentText(self.paper.name)
         self.back.setEnabled(self.page > 0)
         self.on.setEnabled(self.page < count - 1)
         self.preview.update()

@@ -33,6 +33,7 @@ from gravidon.errors import GravidonError
 from gravidon.plan.model import Plan
 from gravidon.records.recording import Recording
 from gravidon.study.diagnosis.drills import DRILLS, Drill
+from gravidon.study.diagnosis.showing import idle_of
 from gravidon.study.diagnosis.tables import GROUPS, PLACES, RISKS, has, tables
 from gravidon.study.diagnosis.trainer import (
     LEVELS,
@@ -109,16 +110,15 @@ class SceneCanvas(Canvas):
             lesson.paint_ending(ink, self.area.adjusted(6, 6, -6, -6), s.end)
         elif s.play is not None and s.evaluation is not None:
             shown = [k for k, yes in s.play.case.answers.items() if yes]
-            idle = next((k for k, c in enumerate(s.evaluation.plan.conditions) if c.regime == "idle"), 0)
+            idle = idle_of(s.evaluation.plan)
             lesson.paint_car(ink, self.area, s.evaluation, idle, shown)
         else:
-            painter.setPen(s.colours.color("faint"))
             words = (
                 "Making a sick car …"
                 if s.busy
                 else "Choose a level and take a new case: a car comes in, something is wrong with it."
             )
-            painter.drawText(self.area, int(Qt.AlignmentFlag.AlignCenter), words)
+            self.say(painter, words)
 
 
 class GaugesCanvas(Canvas):
@@ -133,12 +133,7 @@ class GaugesCanvas(Canvas):
         if shown:
             lesson.paint_gauges(self.ink(painter), self.area.adjusted(2, 0, -2, 0), shown)
             return
-        painter.setPen(s.colours.color("faint"))
-        painter.drawText(
-            self.area,
-            int(Qt.AlignmentFlag.AlignCenter),
-            "Gauges: choose what the car shall do." if s.play else "",
-        )
+        self.say(painter, "Gauges: choose what the car shall do." if s.play else "")
 
 
 class BudgetCanvas(Canvas):
@@ -181,12 +176,7 @@ class RecordCanvas(Canvas):
         if s.record.marks:
             lesson.paint_record(self.ink(painter), self.area.adjusted(6, 6, -6, -6), s.record.marks)
             return
-        painter.setPen(s.colours.color("faint"))
-        painter.drawText(
-            self.area,
-            int(Qt.AlignmentFlag.AlignCenter),
-            "Nothing yet: a case or a drill leaves its points here.",
-        )
+        self.say(painter, "Nothing yet: a case or a drill leaves its points here.")
 
 
 class TrainerStation(Station):

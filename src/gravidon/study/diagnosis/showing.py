@@ -30,17 +30,21 @@ def _straight(c: Condition) -> bool:
     return abs(c.forward_g) < _LEVEL and abs(c.left_g) < _LEVEL and not c.nose_up_deg
 
 
+def _idling(c: Condition) -> bool:
+    return c.kind.turning and c.kind.warm and not c.kind.driving
+
+
 ROLES: dict[str, Callable[[Condition], bool]] = {
-    "cold": lambda c: c.regime == "cold",
-    "idle": lambda c: c.regime == "idle" and _straight(c) and not c.left_side_up_deg,
-    "cruise": lambda c: c.regime == "speed" and _straight(c) and c.load <= 0.5,
-    "full": lambda c: c.regime == "speed" and _straight(c) and c.load > 0.5,
-    "launch": lambda c: c.regime == "speed" and c.forward_g >= 0.25,
-    "braking": lambda c: c.regime == "speed" and c.forward_g <= -0.25 and abs(c.left_g) < 0.2,
-    "left": lambda c: c.regime == "speed" and c.left_g >= 0.25,
-    "right": lambda c: c.regime == "speed" and c.left_g <= -0.25,
-    "overrun": lambda c: c.regime == "speed" and c.wheel_side_kpa < 0.0,
-    "off": lambda c: c.regime == "off" and not c.nose_up_deg,
+    "cold": lambda c: c.kind.turning and not c.kind.warm,
+    "idle": lambda c: _idling(c) and _straight(c) and not c.left_side_up_deg,
+    "cruise": lambda c: c.kind.driving and _straight(c) and c.load <= 0.5,
+    "full": lambda c: c.kind.driving and _straight(c) and c.load > 0.5,
+    "launch": lambda c: c.kind.driving and c.forward_g >= 0.25,
+    "braking": lambda c: c.kind.driving and c.forward_g <= -0.25 and abs(c.left_g) < 0.2,
+    "left": lambda c: c.kind.driving and c.left_g >= 0.25,
+    "right": lambda c: c.kind.driving and c.left_g <= -0.25,
+    "overrun": lambda c: c.kind.driving and c.wheel_side_kpa < 0.0,
+    "off": lambda c: not c.kind.turning and not c.nose_up_deg,
 }
 """Situations a builder tells of, and which of a plan's conditions is one; where none is, the standard condition."""
 
@@ -56,6 +60,11 @@ FEATURES: tuple[str, ...] = (
 speed [Pa]; pressure over the window's most [-]; flow at hot idle [m³/s]; oil out at full load and in a cruise [K]; oil in the pan [m³]; how far the turbos' flows lie apart [-]; time to oil, hot [s];
 oil after key-off that finds no room [m³]; and against the sound car, oil out hotter by [K] and the share of its fill [-]."""
 AT = {name: k for k, name in enumerate(FEATURES)}
+
+
+def idle_of(plan: Plan) -> int:
+    """Return the number of the plan's condition in which it idles hot; 0 if it has none."""
+    return next((k for k, c in enumerate(plan.conditions) if _idling(c)), 0)
 
 
 def situations(plan: Plan) -> Plan:
