@@ -13,6 +13,7 @@ import numpy as np
 
 from gravidon.errors import InputError, PlanFileError
 from gravidon.physics.arrays import STANDARD_GRAVITY, Array
+from gravidon.plan.texts import decoded
 
 MOST_BYTES = 200_000_000
 MOST_BAD_KEPT = 200
@@ -94,9 +95,7 @@ def read_text(path: Path) -> str:
             raise PlanFileError(
                 f"{path.name} is larger than {MOST_BYTES // 1_000_000} MB; cut the log down first"
             )
-        return path.read_text(encoding="utf-8-sig")
-    except UnicodeDecodeError as error:
-        raise PlanFileError(f"{path.name} is not a text file") from error
+        return decoded(path.read_bytes(), path.name)
     except OSError as error:
         raise PlanFileError(f"{path.name} cannot be read: {error.strerror}") from error
 

@@ -14,6 +14,7 @@ from gravidon.errors import InputError, PlanFileError
 from gravidon.physics.arrays import Array
 from gravidon.plan.drive_log import BadRow, Mapped, read_table
 from gravidon.plan.storage import write_atomically
+from gravidon.plan.texts import decoded
 from gravidon.records.channels import CHANNELS
 from gravidon.records.lines import Bad, Heading, LineReader, Row, heading_line, row_line
 
@@ -108,8 +109,8 @@ def text_of(path: Path) -> str:
                 raw = file.read(MOST_BYTES + 1)
             if len(raw) > MOST_BYTES:
                 raise PlanFileError(f"{path.name} unpacks to more than {MOST_BYTES // 1_000_000} MB")
-        return raw.decode("utf-8-sig")
-    except (UnicodeDecodeError, EOFError) as error:
+        return decoded(raw, path.name)
+    except EOFError as error:
         raise PlanFileError(f"{path.name} is not a text file") from error
     except OSError as error:
         raise PlanFileError(f"{path.name} cannot be read: {error.strerror or error}") from error

@@ -27,6 +27,7 @@ from gravidon.desk.table import Cell, Table
 from gravidon.draw import log_chart
 from gravidon.errors import GravidonError
 from gravidon.plan.storage import write_atomically
+from gravidon.plan.texts import for_spreadsheet
 from gravidon.plan.units import show
 from gravidon.records import recording as recordings
 from gravidon.records.book_csv import from_csv, to_csv
@@ -521,7 +522,7 @@ class LogbookStation(Station):
     def export_csv(self, path: Path) -> None:
         """Write all entries."""
         try:
-            write_atomically(path, to_csv(self.entries).encode())
+            write_atomically(path, for_spreadsheet(to_csv(self.entries)))
         except GravidonError as error:
             self.session.refused.emit(str(error))
             return

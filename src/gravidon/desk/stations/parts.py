@@ -31,6 +31,7 @@ from gravidon.parts.catalogue import parts_from_csv, parts_to_csv
 from gravidon.parts.ends import End
 from gravidon.plan.drive_log import read_text
 from gravidon.plan.model import OwnPart
+from gravidon.plan.texts import for_spreadsheet
 from gravidon.study.making.cutting import order_list
 from gravidon.study.making.order import order_csv
 from gravidon.study.making.parts_list import LineRun, Need, by_length, runs
@@ -323,7 +324,7 @@ class PartsStation(Station):
     def _write(self, path: Path, text: str) -> None:
         path = path if path.suffix else path.with_suffix(".csv")
         try:
-            path.write_text(text, encoding="utf-8")
+            path.write_bytes(for_spreadsheet(text))
         except OSError as error:
             self.session.refused.emit(f"{path.name} cannot be written: {error.strerror}")
             return
