@@ -167,3 +167,24 @@ def test_halo_text_reports_where_it_wrote(qtbot: QtBot) -> None:
     assert left.left() == pytest.approx(97)
     assert right.right() == pytest.approx(103)
     assert left.width() == right.width()
+
+
+def test_a_picture_names_itself_and_brings_its_typeface() -> None:
+    """An SVG without its typeface is cut where another one is wider; and nobody who cannot see it knew what it was (W3C SVG 2, title and desc; WAI-ARIA role img)."""
+    import base64
+    import xml.etree.ElementTree as ET
+
+    from gravidon.draw.font_face import font_face, whole_svg
+
+    plain = '<?xml version="1.0"?>\n<svg width="10" viewBox="0 0 1 1" xmlns="http://www.w3.org/2000/svg">\n<title>Qt SVG Document</title>\n<desc>made</desc>\n<g/></svg>'
+    made = ET.fromstring(whole_svg(plain, 'Drain <run> & "pan"', "falls 60 mm"))  # noqa: S314  our own text
+    name = "{http://www.w3.org/2000/svg}"
+    assert [t.text for t in made.iter(f"{name}title")] == ['Drain <run> & "pan"']
+    assert [t.text for t in made.iter(f"{name}desc")] == ["falls 60 mm"]
+    assert made.get("role") == "img"
+    assert made.get("aria-label") == 'Drain <run> & "pan"'
+    style = next(made.iter(f"{name}style")).text or ""
+    assert style == font_face()
+    raw = base64.b64decode(style.split("base64,")[1].split('"')[0])
+    assert raw[:4] == b"wOFF"
+    assert "style" not in whole_svg(plain, "x", font=False)

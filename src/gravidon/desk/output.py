@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
 from gravidon.desk.canvas import AS_VECTORS
 from gravidon.desk.mishap import report_text
 from gravidon.desk.session import Session
+from gravidon.draw.font_face import whole_svg
 from gravidon.errors import GravidonError
 from gravidon.plan.model import Plan
 from gravidon.plan.storage import write_atomically
@@ -96,20 +97,30 @@ def save_picture(parent: QWidget, drawing: QWidget, name: str, folder: Path) -> 
 
 
 def _as_svg(drawing: QWidget, path: Path) -> bool:
+    from PyQt6.QtCore import QBuffer, QByteArray, QIODevice
     from PyQt6.QtSvg import QSvgGenerator
 
+    data = QByteArray()
+    buffer = QBuffer(data)
+    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
     generator = QSvgGenerator()
-    generator.setFileName(str(path))
+    generator.setOutputDevice(buffer)
     generator.setSize(drawing.size())
     generator.setViewBox(drawing.rect())
     painter = QPainter(generator)
-    done = painter.isActive()
-    if done:
-        drawing.setProperty(AS_VECTORS, True)
-        drawing.render(painter, QPoint(0, 0))
-        drawing.setProperty(AS_VECTORS, False)
+    if not painter.isActive():
+        return False
+    drawing.setProperty(AS_VECTORS, True)
+    drawing.render(painter, QPoint(0, 0))
+    drawing.setProperty(AS_VECTORS, False)
     painter.end()
-    return done
+    text = bytes(data.data()).decode("utf-8")
+    made = whole_svg(text, drawing.accessibleName() or "Drawing", drawing.accessibleDescription())
+    try:
+        write_atomically(path, made.encode("utf-8"))
+    except GravidonError:
+        return False
+    return True
 
 
 def save_report(parent: QWidget, trace: str, plan: Plan, folder: Path) -> str | None:

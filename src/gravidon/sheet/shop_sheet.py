@@ -13,6 +13,7 @@ from PyQt6.QtSvg import QSvgGenerator
 
 from gravidon.draw import chain_chart, step_view, whole_way
 from gravidon.draw import template as template_drawing
+from gravidon.draw.font_face import font_face, whole_svg
 from gravidon.draw.ink import Ink
 from gravidon.draw.style import load_fonts
 from gravidon.plan.storage import write_atomically
@@ -87,7 +88,7 @@ def _svg(title: str, width: float, height: float, paint: Callable[[QPainter], No
     paint(painter)
     painter.end()
     text = bytes(data.data()).decode("utf-8")
-    return text[text.index("<svg") :]
+    return whole_svg(text[text.index("<svg") :], title, font=False)
 
 
 def html_text(e: Evaluation, family: Family) -> str:
@@ -103,6 +104,7 @@ def html_text(e: Evaluation, family: Family) -> str:
         sheet=sheet,
         drawing=svg,
         colours=page.PAPER,
+        font_face=font_face(),
         sections=[(made, _drawn_over(made, e, family)) for made in sections(e, family)],
         templates=[template_svg(t) for t in templates],
     )
