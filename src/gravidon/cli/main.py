@@ -33,6 +33,12 @@ def build_parser() -> argparse.ArgumentParser:
         epilog="Without a command the window opens with the last plan; './gravidon PLAN' opens a file.",
     )
     parser.add_argument("--version", action="version", version=f"gravidon {__version__}")
+    parser.add_argument(
+        "--uninstall-user-data",
+        action="store_true",
+        help="say what is kept for this user, and remove it if agreed",
+    )
+    parser.add_argument("--yes", action="store_true", help="with --uninstall-user-data: agree to it")
     commands = parser.add_subparsers(dest="command", metavar="COMMAND", parser_class=_Parser)
     for module in (check, plan, replay, simulate, log, diagnose, calc, files, window):
         module.add(commands)
@@ -46,6 +52,10 @@ def main(arguments: Sequence[str] | None = None) -> int:
         given = ["open", *given]
     try:
         options = build_parser().parse_args(given)
+        if options.uninstall_user_data:
+            from gravidon.cli.user_data import uninstall
+
+            return uninstall(options.yes)
         if options.command is None:
             return OK
         run: Callable[[argparse.Namespace], int] = options.run

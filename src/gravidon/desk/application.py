@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import os
 import sys
+from importlib import resources
 from pathlib import Path
 
 from PyQt6.QtCore import QTimer
+from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import QApplication, QMessageBox
 
 from gravidon.desk import theme
@@ -25,6 +27,9 @@ from gravidon.plan.units import FAMILIES, Family
 from gravidon.screen import say_unseen, without_screen
 from gravidon.sheet.paper import PAPERS
 
+APPLICATION_ID = "org.gravidon.Gravidon"
+"""What a desktop knows the window by: the name of its desktop entry."""
+
 
 def make_application() -> QApplication:
     """Return the Qt application, without a screen if there is none."""
@@ -34,6 +39,8 @@ def make_application() -> QApplication:
     if not isinstance(application, QApplication):
         application = QApplication(["gravidon"])
     application.setApplicationName("Gravidon")
+    application.setDesktopFileName(APPLICATION_ID)
+    application.setWindowIcon(QIcon(str(resources.files("gravidon.draw").joinpath("icons/gravidon.svg"))))
     load_fonts()
     return application
 
