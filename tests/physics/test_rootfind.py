@@ -47,3 +47,11 @@ def test_what_it_is_given_stays_as_it_was() -> None:
     solve_falling(lambda x: 2.0 - x, low, high, np.ones(4))
     assert (low == 0).all()
     assert (high == 3).all()
+
+
+def test_a_balance_that_is_infinite_at_an_end_is_halved_there() -> None:
+    """1/x - 2 on [0, 1]: infinite at 0, root 1/2 (exact); false position has nothing to divide there, and said so with a warning and a nan."""
+    with np.errstate(divide="ignore"):
+        root = solve_falling(lambda x: 1.0 / x - 2.0, np.zeros(2), np.array([1.0, 3.0]), np.ones(2))
+    assert root.converged
+    assert root.value == pytest.approx(np.array([0.5, 0.5]), abs=1e-7)

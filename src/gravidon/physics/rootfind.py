@@ -62,7 +62,8 @@ def solve_falling(
     for iterations in range(1, max_iterations + 1):
         width = x_high - x_low
         gap = f_low - f_high
-        x = x_low + width * np.where(gap > 0.0, f_low / np.where(gap > 0.0, gap, 1.0), 0.5)
+        slope = (gap > 0.0) & np.isfinite(gap)  # where an end is infinite there is none: halved
+        x = x_low + width * np.where(slope, np.where(slope, f_low, 0.5) / np.where(slope, gap, 1.0), 0.5)
         if iterations % HALVE_EVERY == 0:  # entries whose bracket did not halve meanwhile are halved
             x = np.where(width > 0.5 * width_before, 0.5 * (x_low + x_high), x)
             width_before = width
