@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 import configparser
+import json
+import os
 import shutil
 import subprocess
+import sys
 import xml.etree.ElementTree as ET
 from pathlib import Path
 
@@ -57,3 +60,26 @@ def test_the_metainfo_tells_this_version() -> None:
         [tool, "validate", "--no-net", str(file)], capture_output=True, text=True, check=False
     )
     assert checked.returncode == 0, checked.stdout
+
+
+def test_the_bill_of_materials_is_the_lock() -> None:
+    """Every line of the lock that pins something is a component with its version and hashes, counted by another way of reading it."""
+    root = Path(__file__).parents[1]
+    made = subprocess.run(
+        [sys.executable, str(root / "tools" / "sbom.py")],
+        env={**os.environ, "PYTHONPATH": os.pathsep.join(sys.path)},
+        capture_output=True,
+        text=True,
+        check=True,
+        timeout=60,
+    )
+    told = json.loads(made.stdout)
+    pinned = [
+        line.split(" ")[0]
+        for line in (root / "requirements.lock").read_text().splitlines()
+        if "==" in line and line[0] not in " #"
+    ]
+    assert [f"{c['name']}=={c['version']}" for c in told["components"]] == pinned
+    assert all(c["hashes"] for c in told["components"])
+    assert told["bomFormat"] == "CycloneDX"
+    assert told["metadata"]["component"]["version"] == gravidon.__version__
