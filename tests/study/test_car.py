@@ -205,6 +205,14 @@ def test_every_fault_makes_another_car_or_another_sender(key: str) -> None:
     assert acts
 
 
+@pytest.mark.parametrize("key", ["dip", "flat"])
+def test_a_bend_of_a_fault_stays_within_what_a_plan_holds(key: str) -> None:
+    """With the entry at the lowest place a plan may have, a dip under it would lie outside of what it may hold."""
+    plan = paths.put(demos.demo_plan("coupe"), "turbos.0.drain.entry.z_mm", -1500.0)
+    made = as_it_is(plan, (Faulty(FAULTS[key], 1.0),), (1.0,))
+    assert made.turbos[0].drain.points[-1].z_mm >= -1500.0
+
+
 @pytest.mark.parametrize(
     ("text", "seconds"), [("crank 12", 12.0), ("off 5, idle 2 min, 2500 rpm 30 load=0.4 left=-0.3", 155.0)]
 )

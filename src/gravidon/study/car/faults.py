@@ -213,7 +213,8 @@ def _bent(plan: Plan, along: float, over_entry_mm: float, severity: float) -> Pl
         getattr(last, n) + along * (getattr(end, n) - getattr(last, n)) for n in ("x_mm", "y_mm", "z_mm")
     )
     goal = min(end.z_mm + over_entry_mm, z)
-    bend = Point(x_mm=x, y_mm=y, z_mm=z + severity * (goal - z))
+    bounds = spec(Point, "z_mm")
+    bend = Point(x_mm=x, y_mm=y, z_mm=min(max(z + severity * (goal - z), bounds.low), bounds.high))
     return _line(plan, drain=drain.model_copy(update={"points": (*drain.points, bend)}))
 
 
