@@ -598,3 +598,14 @@ def test_practice_alone_knows_nothing_of_the_plan() -> None:
     row = plain_model.keys.index("drain-choked")
     assert plain_model.sign_chance[row, at] == KNOWN.causes["drain-choked"].signs["smoke-idle"]
     assert not plain_model.run
+
+
+def test_nobody_comes_with_what_only_says_more() -> None:
+    """A sick car's complaint begins with a sign that somebody would come with, made by what is wrong; "worse with revs" or "clears when driven" come after it."""
+    for seed in range(6):
+        car = draw(plan_of("coupe"), 300 + seed)
+        said = [KNOWN.signs[s].qualifies for s in complaint(car)]
+        assert said == sorted(said)
+        assert not said[0]
+    assert KNOWN.signs["worse-revs"].qualifies
+    assert not KNOWN.signs["smoke-idle"].qualifies

@@ -136,24 +136,24 @@ COMPLAINTS = ("smoke", "where", "noise", "play", "heat", "pressure")
 
 
 def complaint(car: SickCar, most: int = 3) -> tuple[str, ...]:
-    """Return what the builder says first: up to so many of the signs told, by and large the most marked ones first; empty where nothing would make anybody ask."""
+    """Return what the builder says first: up to so many of the signs told, by and large the most marked ones first, what only says more of another last; empty where nothing
+    would make anybody ask."""
     known = car.tables
     told = [s for s in car.signs if known.signs[s].group in COMPLAINTS and known.signs[s].rate < 0.2]
     dice = np.random.default_rng([car.seed, 13])
     weight = {
         s: car.chance(s) / known.signs[s].rate * float(np.exp(0.7 * dice.standard_normal())) for s in told
     }
-    return tuple(sorted(told, key=lambda s: -weight[s])[:most])
+    return tuple(sorted(told, key=lambda s: (known.signs[s].qualifies, -weight[s]))[:most])
 
 
 def marked(car: SickCar) -> bool:
-    """Return whether the builder tells of something that what is wrong makes, not only of what any ailing car may show."""
+    """Return whether what the builder comes with is something that what is wrong makes, not only what any ailing car may show, or what says more of another sign."""
     known = car.tables
     return any(
-        car.chance(s) >= MARKED
-        and car.chance(s) > 2.0 * known.signs[s].rate
-        and known.signs[s].group in COMPLAINTS
-        for s in car.signs
+        car.chance(s) >= MARKED and car.chance(s) > 2.0 * known.signs[s].rate
+        for s in complaint(car)
+        if not known.signs[s].qualifies
     )
 
 

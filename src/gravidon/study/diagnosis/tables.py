@@ -78,7 +78,7 @@ class Binned:
 
 @dataclass(frozen=True)
 class Sign:
-    """One sign: key, question, words of a yes, group, rate whatever the cause [-], what a plan must have, what shows it, where the row rests."""
+    """One sign: key, question, words of a yes, group, rate whatever the cause [-], what a plan must have, what shows it, where the row rests, whether it only says more of another sign."""
 
     key: str
     ask: str
@@ -88,6 +88,7 @@ class Sign:
     needs: tuple[str, ...] = ()
     shows: tuple[Shown, ...] = ()
     source: str = "cp"
+    qualifies: bool = False
 
 
 @dataclass(frozen=True)
@@ -220,7 +221,7 @@ def _cause(key: str, row: dict[str, Any]) -> Cause:
 def _sign(key: str, row: dict[str, Any]) -> Sign:
     return Sign(
         key, row["ask"], row["said"], row["group"], float(row["rate"]), tuple(row.get("needs", ())),
-        tuple(_shown(s) for s in row.get("shows", ())), row.get("source", "cp"),
+        tuple(_shown(s) for s in row.get("shows", ())), row.get("source", "cp"), bool(row.get("qualifies", False)),
     )  # fmt: skip
 
 
