@@ -13,7 +13,7 @@ from gravidon.study.diagnosis.belief import ELSE, Belief, Model
 from gravidon.study.diagnosis.case import Case
 from gravidon.study.diagnosis.tables import GROUPS, MINUTES_A_COIN, PLACES, Test
 
-OVERHEAD_MIN = 90.0
+OVERHEAD_MIN = 150.0
 """[min] that any test takes beside its own: car and tools out and away again, another evening; set on simulated cars, where less makes five cheap hints of what one look would settle; project choice."""
 SURE = 0.95
 """Belief from which a cause is worth mending rather than testing on; project choice."""
