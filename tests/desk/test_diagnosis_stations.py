@@ -12,9 +12,11 @@ from PyQt6.QtGui import QImage, QPainter
 from PyQt6.QtWidgets import QLabel, QPushButton, QToolButton
 
 from gravidon.desk.diagnosis_dialogs import MendDialog, SignsDialog, TestsDialog
+from gravidon.desk.diagnosis_panels import ASKED
 from gravidon.desk.record_keeper import RecordKeeper
-from gravidon.desk.stations.diagnosis import ASKED, BARS, DiagnosisStation
-from gravidon.desk.stations.trainer import TrainerStation
+from gravidon.desk.stations.diagnosis import BARS, DiagnosisStation
+from gravidon.desk.stations.trainer import TrainerStation, end_words
+from gravidon.desk.work_list import SAY, TEST
 from gravidon.draw import belief_bars, lesson, suspicion
 from gravidon.draw.ink import Ink
 from gravidon.draw.style import LIGHT
@@ -48,17 +50,17 @@ def top(station: DiagnosisStation) -> str:
 def test_a_question_answered_moves_the_belief_in_sight(window: Any, qtbot: Any) -> None:
     station = opened(window, qtbot)
     before = {b.key: b.belief for b in station.bars()}
-    asked = station._asked()
+    asked = station.questions.asked
     assert 1 <= len(asked) <= ASKED
-    words, buttons = station.asks[0]
+    words, buttons = station.questions.asks[0]
     assert words.text() == KNOWN.signs[asked[0]].ask
     qtbot.mouseClick(buttons[0], Qt.MouseButton.LeftButton)
     assert station.case.answers == {asked[0]: True}
     moved = station.bars()
     assert {b.key: b.belief for b in moved} != before
     assert any(b.before == pytest.approx(before[b.key]) for b in moved if b.key in before)
-    assert asked[0] not in station._asked()
-    qtbot.mouseClick(station.asks[0][1][2], Qt.MouseButton.LeftButton)
+    assert asked[0] not in station.questions.asked
+    qtbot.mouseClick(station.questions.asks[0][1][2], Qt.MouseButton.LeftButton)
     assert len(station.case.unknown) == 1
 
 
@@ -80,9 +82,9 @@ def test_a_result_is_one_click(window: Any, qtbot: Any) -> None:
     station = opened(window, qtbot)
     station.answer_sign("smoke-idle", True)
     best = station.advice[0]
-    assert station.test_name.text() == best.test.name
-    assert f"{best.minutes:.0f} min" in station.test_words.text()
-    button = station.outcomes.itemAt(1).widget()
+    assert station.test.name.text() == best.test.name
+    assert f"{best.minutes:.0f} min" in station.test.words.text()
+    button = station.test.outcomes.itemAt(1).widget()
     assert isinstance(button, QPushButton)
     qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
     assert station.case.results == {best.test.key: 1}
@@ -92,14 +94,14 @@ def test_a_result_is_one_click(window: Any, qtbot: Any) -> None:
 
 def test_danger_is_chosen_and_things_are_put_back_on(window: Any, qtbot: Any) -> None:
     station = opened(window, qtbot)
-    station.bar.setCurrentIndex(0)
-    station.bar.activated.emit(0)
+    station.test.bar.setCurrentIndex(0)
+    station.test.bar.activated.emit(0)
     assert station.case.bar == 0
     assert all(a.test.risk == 0 for a in station.advice)
     station.tell_result("plugs", 0)
     assert station.case.apart == ("plugs",)
-    assert station.together.isVisible()
-    qtbot.mouseClick(station.together, Qt.MouseButton.LeftButton)
+    assert station.told.together.isVisible()
+    qtbot.mouseClick(station.told.together, Qt.MouseButton.LeftButton)
     assert station.case.apart == ()
     assert station.case.results == {"plugs": 0}
 
@@ -175,10 +177,10 @@ def test_a_click_on_the_map_looks_at_a_place(window: Any, qtbot: Any) -> None:
     window.grab()
     made = station.canvas.made
     assert made is not None
-    second = station.spots()[1]
-    if second.key in {KNOWN.causes[b.key].place for b in station.bars() if b.key != ELSE}:
-        qtbot.mouseClick(station.canvas, Qt.MouseButton.LeftButton, pos=made.at[second.key].toPoint())
-        assert station.place == second.key
+    ranked = [KNOWN.causes[b.key].place for b in station.bars() if b.key != ELSE]
+    other = next(p for p in ranked if p != station.place)
+    qtbot.mouseClick(station.canvas, Qt.MouseButton.LeftButton, pos=made.at[other].toPoint())
+    assert station.place == other
     assert made.spot_at(QPointF(-50.0, -50.0)) == ""
 
 
@@ -268,7 +270,7 @@ def test_a_plan_that_cannot_be_computed_says_so(
     qtbot.waitUntil(lambda: station.answer is not None and bool(station.answer.problem), timeout=10_000)
     window.grab()
     assert station.bars() == []
-    assert station._asked() == ()
+    assert station.questions.asked == ()
     station.mend()
     station.open_tests()
 
@@ -335,33 +337,35 @@ def test_a_whole_case_by_keyboard(trainer: TrainerStation, window: Any, qtbot: A
     qtbot.waitUntil(lambda: trainer.play is not None and not trainer.busy, timeout=60_000)
     assert trainer.play is not None
     assert "The owner tells of" in trainer.story.text()
-    qtbot.keyClicks(trainer.filter, "coke")
-    trainer.list.setFocus()
-    qtbot.keyClick(trainer.list, Qt.Key.Key_Return)
+    qtbot.keyClicks(trainer.work.filter, "coke")
+    trainer.work.list.setFocus()
+    qtbot.keyClick(trainer.work.list, Qt.Key.Key_Return)
     assert "coke" in trainer.play.case.answers
     assert trainer.play.minutes == 1.0
-    qtbot.keyClick(trainer.mode_buttons[1], Qt.Key.Key_Space)
-    qtbot.keyClicks(trainer.filter, "dipstick")
-    trainer.list.setFocus()
-    qtbot.keyClick(trainer.list, Qt.Key.Key_Return)
+    qtbot.keyClick(trainer.work.mode_buttons[1], Qt.Key.Key_Space)
+    qtbot.keyClicks(trainer.work.filter, "dipstick")
+    trainer.work.list.setFocus()
+    qtbot.keyClick(trainer.work.list, Qt.Key.Key_Return)
     assert "dipstick" in trainer.play.case.results
-    assert "—" in trainer.list.currentItem().text()
-    qtbot.keyClick(trainer.mode_buttons[2], Qt.Key.Key_Space)
+    assert "—" in trainer.work.list.currentItem().text()
+    qtbot.keyClick(trainer.work.mode_buttons[2], Qt.Key.Key_Space)
     truth = trainer.play.sick.ills[0].cause
     row = next(
-        k for k in range(trainer.list.count()) if trainer.list.item(k).data(Qt.ItemDataRole.UserRole) == truth
+        k
+        for k in range(trainer.work.list.count())
+        if trainer.work.list.item(k).data(Qt.ItemDataRole.UserRole) == truth
     )
-    trainer.list.setFocus()
-    trainer.list.setCurrentRow(row)
-    qtbot.keyClick(trainer.list, Qt.Key.Key_Space)
-    assert trainer.list.item(row).checkState() == Qt.CheckState.Checked
-    qtbot.keyClick(trainer.do, Qt.Key.Key_Space)
+    trainer.work.list.setFocus()
+    trainer.work.list.setCurrentRow(row)
+    qtbot.keyClick(trainer.work.list, Qt.Key.Key_Space)
+    assert trainer.work.list.item(row).checkState() == Qt.CheckState.Checked
+    qtbot.keyClick(trainer.work.do, Qt.Key.Key_Space)
     qtbot.waitUntil(lambda: trainer.end is not None, timeout=60_000)
     assert KNOWN.causes[truth].name in trainer.story.text()
     assert "You found it." in trainer.story.text()
     assert [m.what for m in trainer.record.marks] == ["coupe-1-3"]
     assert RecordKeeper(trainer.record.path).marks == trainer.record.marks
-    assert not trainer.do.isEnabled()
+    assert not trainer.work.do.isEnabled()
     window.grab()
 
 
@@ -373,10 +377,10 @@ def test_a_test_over_budget_is_refused_and_nothing_is_lost(
     station = taken(trainer, qtbot)
     assert station.play is not None
     station.play = replace(station.play, minutes=station.play.level.minutes - 2.0)
-    station.show_mode(1)
+    station.work.show_mode(TEST)
     before = station.play
     with qtbot.waitSignal(window.session.refused):
-        station.act()
+        station.work.act()
     assert station.play == before
 
 
@@ -397,6 +401,33 @@ def test_gauges_come_alive(trainer: TrainerStation, qtbot: Any) -> None:
     assert station.live_gauges() == []
 
 
+def test_two_causes_are_ticked_and_said(trainer: TrainerStation, qtbot: Any) -> None:
+    """Ticked ones are meant, whatever row is chosen; a third is too many, and nothing is closed."""
+    station = taken(trainer, qtbot)
+    work = station.work
+    work.show_mode(SAY)
+    for row in (2, 5):
+        work.list.item(row).setCheckState(Qt.CheckState.Checked)
+    said = tuple(work.list.item(row).data(Qt.ItemDataRole.UserRole) for row in (2, 5))
+    work.filter.setText("nothing is called so")
+    work.filter.setText("")
+    assert work.list.count() > 30
+    for row in (2, 5):
+        work.list.item(row).setCheckState(Qt.CheckState.Checked)
+    work.list.item(7).setCheckState(Qt.CheckState.Checked)
+    with qtbot.waitSignal(station.session.refused):
+        work.act()
+    assert station.play is not None
+    assert not station.play.over
+    work.list.item(7).setCheckState(Qt.CheckState.Unchecked)
+    work.act()
+    assert station.play.guessed == said
+    qtbot.waitUntil(lambda: station.end is not None, timeout=60_000)
+    assert station.end is not None
+    assert station.story.text() == end_words(station.play, station.end)
+    assert "it was not" in station.story.text()
+
+
 def test_a_new_case_and_a_wrong_code(trainer: TrainerStation, window: Any, qtbot: Any) -> None:
     qtbot.mouseClick(trainer.new, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: trainer.play is not None and not trainer.busy, timeout=60_000)
@@ -410,17 +441,17 @@ def test_a_new_case_and_a_wrong_code(trainer: TrainerStation, window: Any, qtbot
 @pytest.mark.parametrize("skill", DRILLS)
 def test_a_drill_by_mouse(trainer: TrainerStation, qtbot: Any, skill: str) -> None:
     qtbot.mouseClick(trainer.page_buttons[1], Qt.MouseButton.LeftButton)
-    trainer.skill.setCurrentText(skill)
-    trainer.next_drill()
-    right = trainer.drill.right
-    qtbot.mouseClick(trainer.answers[right], Qt.MouseButton.LeftButton)
-    assert trainer.drill_why.text().startswith("Right.")
+    trainer.drills.skill.setCurrentText(skill)
+    trainer.drills.next_drill()
+    right = trainer.drills.drill.right
+    qtbot.mouseClick(trainer.drills.answers[right], Qt.MouseButton.LeftButton)
+    assert trainer.drills.why.text().startswith("Right.")
     assert trainer.record.marks[-1].points == 100
-    trainer.answer_drill((right + 1) % 4)
+    trainer.drills.answer((right + 1) % 4)
     assert len(trainer.record.marks) == 1, "answered once, it is answered"
-    qtbot.mouseClick(trainer.again, Qt.MouseButton.LeftButton)
-    qtbot.mouseClick(trainer.answers[(trainer.drill.right + 1) % 4], Qt.MouseButton.LeftButton)
-    assert trainer.drill_why.text().startswith("No: ")
+    qtbot.mouseClick(trainer.drills.again, Qt.MouseButton.LeftButton)
+    qtbot.mouseClick(trainer.drills.answers[(trainer.drills.drill.right + 1) % 4], Qt.MouseButton.LeftButton)
+    assert trainer.drills.why.text().startswith("No: ")
     assert trainer.record.marks[-1].points == 0
 
 

@@ -12,7 +12,7 @@ from PyQt6.QtCore import QObject, QTimer
 from PyQt6.QtWidgets import QMessageBox
 from pytestqt.qtbot import QtBot
 
-from gravidon.desk.job import Job
+from gravidon.desk.job import REPORT_EVERY_MS, Job
 from gravidon.desk.mishap import MISHAPS, report_text
 from gravidon.desk.window import MainWindow
 from gravidon.plan.demos import demo_plan
@@ -35,6 +35,20 @@ def test_a_job_always_reports_its_last_step(qtbot: QtBot, job: Job) -> None:
         job.start(lambda: iter(range(20)))
     assert reports[-1] == 19
     assert not job.busy
+
+
+def test_a_slow_last_step_is_reported_once(qtbot: QtBot, job: Job) -> None:
+    """What a receiver writes down on the answer (a trainer's record) is not written twice."""
+    reports: list[object] = []
+    job.reported.connect(reports.append)
+
+    def steps() -> Iterator[str]:
+        threading.Event().wait(2 * REPORT_EVERY_MS / 1000)
+        yield "answer"
+
+    with qtbot.waitSignal(job.ended, timeout=5000):
+        job.start(steps)
+    assert reports == ["answer"]
 
 
 def test_a_cancelled_job_stops_and_reports_nothing_more(qtbot: QtBot, job: Job) -> None:
@@ -96,7 +110,7 @@ PROGRAM = """
 import sys
 from PyQt6.QtCore import QTimer
 from gravidon.desk.application import make_application, make_window
-from gravidon.desk.job import Job
+from gravidon.desk.job import REPORT_EVERY_MS, Job
 from gravidon.desk.mishap import MISHAPS
 from gravidon.plan.demos import demo_plan
 a = make_application(); MISHAPS.install(); w = make_window(demo_plan()); w.show()

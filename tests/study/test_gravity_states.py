@@ -284,6 +284,21 @@ def test_after_key_off_the_pot_fills() -> None:
     assert e.scavenging.left_over_m3 == pytest.approx(expected)
 
 
+def test_without_a_valve_the_return_hose_comes_back_too() -> None:
+    """What stands in the hose over the pot runs back through a pump at rest: its volume, pi/4 d² L, is added to what comes down after key-off."""
+    plan = demo_plan("special")
+    with_valve = evaluate(plan).scavenging
+    bare = evaluate(paths.put(plan, "turbos.0.scavenge.valve", False)).scavenging
+    s = plan.turbos[0].scavenge
+    in_hose = np.pi / 4.0 * (s.hose_bore_mm * 1e-3) ** 2 * s.hose_mm.value * 1e-3
+    assert with_valve.lift_m > 0.0
+    assert bare.comes_down_m3 - with_valve.comes_down_m3 == pytest.approx(in_hose)
+    level = paths.put(plan, "turbos.0.scavenge.return_z_mm", s.pot.z_mm - 10.0)
+    assert evaluate(
+        paths.put(level, "turbos.0.scavenge.valve", False)
+    ).scavenging.comes_down_m3 == pytest.approx(with_valve.comes_down_m3)
+
+
 # --- oil lines and sections ------------------------------------------------------------------
 
 

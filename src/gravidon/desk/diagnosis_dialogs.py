@@ -27,7 +27,7 @@ from gravidon.study.diagnosis.advice import Advice, advise
 from gravidon.study.diagnosis.belief import Belief, Model
 from gravidon.study.diagnosis.case import Case
 from gravidon.study.diagnosis.mending import Mending, mended_entry, mending
-from gravidon.study.diagnosis.tables import GROUPS, KINDS, PLACES, RISKS, tables
+from gravidon.study.diagnosis.tables import GROUPS, PLACES, RISKS, tables
 from gravidon.study.verdict.remedies import Remedy
 
 SIZE = (760, 620)
@@ -153,7 +153,7 @@ class TestsDialog(Listed):
             line = QWidget()
             row = QHBoxLayout(line)
             row.setContentsMargins(0, 0, 0, 0)
-            words = QLabel(f"{test.name}: {test.outcomes[case.results[key]].name}")
+            words = QLabel(test.told(case.results[key]))
             words.setWordWrap(True)
             row.addWidget(words, 1)
             back = QPushButton("Take it back")
@@ -179,8 +179,8 @@ class TestsDialog(Listed):
         name.setWordWrap(True)
         name.setStyleSheet("font-weight: 600;")
         left.addWidget(name)
-        off = [tables().apart[a].name for a in test.apart if a not in case.apart]
-        takes = f"{KINDS[test.kind]}: {advice.minutes:.0f} min, {test.money:.0f} coins, tells {advice.gain_bits:.2f} bit; {RISKS[test.risk]}"
+        off = [it.name for it in case.to_take_off(test)]
+        takes = f"{test.kind}: {advice.minutes:.0f} min, {test.money:.0f} coins, tells {advice.gain_bits:.2f} bit; {RISKS[test.risk]}"
         if off:
             takes += f"; with {', '.join(off)}"
         if test.risk > case.bar:

@@ -37,22 +37,24 @@ class _Worker(QThread):
         self.stop = False
 
     def run(self) -> None:
-        """Take the steps; report now and then, and the last one always."""
+        """Take the steps; report now and then, and the last one always, once."""
         latest: Any = None
+        told = True
         shown = QElapsedTimer()
         shown.start()
         try:
             for latest in self.make():
                 if self.stop:
                     return
-                if shown.hasExpired(REPORT_EVERY_MS):
+                told = shown.hasExpired(REPORT_EVERY_MS)
+                if told:
                     shown.restart()
                     self.reported.emit(self.number, latest)
                 self.msleep(REST_MS)
         except Exception as error:  # noqa: BLE001  whatever a request raises, the window lives on and says so
             self.broke.emit(self.number, error)
             return
-        if latest is not None:
+        if latest is not None and not told:
             self.reported.emit(self.number, latest)
 
 

@@ -19,6 +19,7 @@ from gravidon.desk.stations.logbook import LogbookStation
 from gravidon.desk.stations.planner import PlannerStation
 from gravidon.desk.stations.trainer import TrainerStation
 from gravidon.desk.window import MainWindow
+from gravidon.desk.work_list import TEST
 from gravidon.plan import demos, paths
 from gravidon.plan.model import Plan
 from gravidon.records.entry import Entry
@@ -98,7 +99,7 @@ def play_case(window: MainWindow, station: TrainerStation) -> None:
     for sign in ("smoke-idle", "smoke-boost", "gaskets-weep", "shaft-play"):
         play = play.ask(sign)
     station.play = play.test("dipstick").test("talc")
-    station.show_mode(1)
+    station.work.show_mode(TEST)
     station.situation.setCurrentIndex(3)
     station.situation.activated.emit(3)
     settle(window)

@@ -318,8 +318,11 @@ class Session(QObject):
             self.turbo = index
             self.changed.emit()
 
-    def set_look(self, family: Family | None = None, theme: str | None = None) -> None:
-        """Change units or theme."""
+    def set_look(
+        self, family: Family | None = None, theme: str | None = None, paper: str | None = None
+    ) -> None:
+        """Change units, theme, or the paper that sheets are laid out for."""
+        self.paper = paper or self.paper
         self.family = family or self.family
         self.theme = theme or self.theme
         self.look_changed.emit()

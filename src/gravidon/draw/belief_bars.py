@@ -15,11 +15,10 @@ ROW_PX = 27.0
 
 @dataclass(frozen=True)
 class Bar:
-    """One cause: key, name, where it sits, belief, and the belief before the last answer (nan: none)."""
+    """One cause: key, name, belief, and the belief before the last answer (nan: none)."""
 
     key: str
     name: str
-    place: str
     belief: float
     before: float
 
@@ -55,9 +54,8 @@ def paint(ink: Ink, rect: QRectF, bars: Sequence[Bar], chosen: int) -> None:
         fitted_text(
             p, QPointF(row.left() + 6, row.top() + 13), bar.name, row.width() - 62, BODY, bold=k == chosen
         )
-        p.setFont(font(BODY, bold=True))
-        number = "under 1%" if bar.belief < 0.01 else f"{bar.belief:.0%}"
         small = bar.belief < 0.01
+        number = "under 1%" if small else f"{bar.belief:.0%}"
         p.setFont(font(SMALL if small else BODY, bold=not small))
         box = QRectF(row.right() - 56, row.top(), 52, row.height())
         p.drawText(box, int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter), number)

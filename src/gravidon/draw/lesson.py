@@ -182,17 +182,11 @@ def paint_ending(ink: Ink, rect: QRectF, end: Ending) -> None:
     middle = rect.left() + 0.64 * rect.width()
     reach = max(min(0.36 * rect.width() - 118.0, 200.0), 30.0)
     rows: list[tuple[str, float, float] | str] = ["Your tests"]
-    rows += [
-        (f"{known.tests[s.test].name}: {known.tests[s.test].outcomes[s.outcome].name}", s.bits, s.minutes)
-        for s in end.steps
-    ]
+    rows += [(known.tests[s.test].told(s.outcome), s.bits, s.minutes) for s in end.steps]
     if not end.steps:
         rows.append(("none", 0.0, 0.0))
     rows.append(f"The best plan of tests: {end.best_minutes:.0f} min, {end.best_money:.0f} coins")
-    rows += [
-        (f"{known.tests[s.test].name}: {known.tests[s.test].outcomes[s.outcome].name}", s.bits, s.minutes)
-        for s in end.best
-    ]
+    rows += [(known.tests[s.test].told(s.outcome), s.bits, s.minutes) for s in end.best]
     high = min(24.0, (rect.height() - 30.0) / max(len(rows), 1))
     y = rect.top() + 6.0
     for row in rows:

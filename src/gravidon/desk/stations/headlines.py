@@ -194,13 +194,13 @@ def health(s: Session) -> str:
 
 def diagnosis(s: Session) -> str:
     """How much has been told and tested."""
-    from gravidon.study.diagnosis.case import case_from
-
     text = s.log.kept("case")
     if not text:
         return "nothing told"
-    case = case_from(text)
-    return f"{len(case.answers)} told, {len(case.results)} tested"
+    from gravidon.study.diagnosis.case import counted
+
+    told, tested = counted(text)
+    return f"{told} told, {tested} tested"
 
 
 def trainer(s: Session) -> str:

@@ -95,8 +95,7 @@ class SheetStation(Station):
 
     def choose_paper(self, name: str) -> None:
         """Lay the pages out for another paper; it is remembered."""
-        self.session.paper = name
-        self.session.look_changed.emit()
+        self.session.set_look(paper=name)
 
     def pages(self) -> tuple[workshop.Page, ...]:
         """The pages after the first, laid out anew when the plan or the units have changed."""

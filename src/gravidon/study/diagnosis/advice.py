@@ -17,14 +17,14 @@ OVERHEAD_MIN = 150.0
 """[min] that any test takes beside its own: car and tools out and away again, another evening; set on simulated cars, where less makes five cheap hints of what one look would settle; project choice."""
 SURE = 0.95
 """Belief from which a cause is worth mending rather than testing on; project choice."""
-LITTLE_BITS = 0.03
-"""[bit] of expected gain under which a test is not worth doing; project choice."""
+ASK_BITS, TEST_BITS = 0.0075, 0.02
+"""[bit] of expected gain under which a question is not worth asking, and a test not worth doing; project choices."""
 BIT = float(np.log(2.0))
 
 
 @dataclass(frozen=True)
 class Advice:
-    """One test weighed: the test, expected gain [bit], minutes with what has to come off, coins, gain for every minute and coin (a coin counts as MINUTES_A_COIN), chance of each outcome, the likeliest causes after each."""
+    """One test weighed: the test, expected gain [bit], minutes with what has to come off, coins, gain for every minute and coin (a coin counts as MINUTES_A_COIN, and OVERHEAD_MIN on top), chance of each outcome."""
 
     test: Test
     gain_bits: float
@@ -32,15 +32,6 @@ class Advice:
     money: float
     worth: float
     chance: tuple[float, ...]
-    after: tuple[tuple[tuple[str, float], ...], ...]
-
-    @property
-    def decides(self) -> tuple[str, str]:
-        """What it splits from what: the places where belief sits when nothing is found, and when the most telling comes."""
-        return self._side(0), self._side(int(np.argmax(self.chance[1:])) + 1)
-
-    def _side(self, outcome: int) -> str:
-        return self.after[outcome][0][0] if self.after[outcome] else ELSE
 
 
 def _entropy(p: Array) -> Array:
@@ -69,25 +60,16 @@ def advise(model: Model, belief: Belief, case: Case, everything: bool = False) -
     for test in open_tests(model, case):
         chance = model.come[test.key]
         bits = gain(belief, chance)
-        minutes = case.minutes(test, model.tables)
+        minutes = case.minutes(test)
         cost = OVERHEAD_MIN + minutes + MINUTES_A_COIN * test.money
         told = belief.weight @ chance
         found.append((bits / cost, bits, minutes, test, told))
     found.sort(key=lambda row: (row[3].risk > case.bar, -row[0]))
     allowed = [row for row in found if everything or row[3].risk <= case.bar]
     return tuple(
-        Advice(test, bits, minutes, test.money, worth, tuple(told.tolist()), _after(model, belief, test))
+        Advice(test, bits, minutes, test.money, worth, tuple(told.tolist()))
         for worth, bits, minutes, test, told in allowed
     )
-
-
-def _after(model: Model, belief: Belief, test: Test) -> tuple[tuple[tuple[str, float], ...], ...]:
-    chance = model.come[test.key]
-    made = []
-    for k in range(chance.shape[1]):
-        weight = belief.weight * chance[:, k]
-        made.append(Belief(model, weight / weight.sum()).ranked[:3])
-    return tuple(made)
 
 
 def splits(
@@ -95,8 +77,7 @@ def splits(
 ) -> tuple[tuple[str, ...], tuple[str, ...]]:
     """Return which places a test splits: those whose belief falls when it finds something, and those whose belief rises; of the likeliest causes."""
     chance = model.come[advice.test.key]
-    found = 1.0 - chance[:, 0]
-    weight = belief.weight * found
+    weight = belief.weight * (1.0 - chance[:, 0])
     after = Belief(model, weight / weight.sum())
     down: dict[str, float] = {}
     up: dict[str, float] = {}
@@ -127,7 +108,7 @@ def questions(model: Model, belief: Belief, case: Case, most: int = 3) -> tuple[
         bits = gain(belief, np.stack([1.0 - p, p], axis=1))
         found.append((-bits, order.index(model.tables.signs[sign].group), sign))
     found.sort()
-    return tuple(s for bits, _, s in found[:most] if -bits > 0.25 * LITTLE_BITS)
+    return tuple(s for bits, _, s in found[:most] if -bits > ASK_BITS)
 
 
 def settled(belief: Belief) -> str:

@@ -6,7 +6,7 @@ fifty causes, so some thirteen hundred hypotheses; a table of them times signs i
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -19,14 +19,21 @@ from gravidon.plan.model import Plan
 from gravidon.study.car.car import hidden
 from gravidon.study.car.faults import FAULTS, Faulty, as_it_is
 from gravidon.study.diagnosis.prior import Prior, prior
-from gravidon.study.diagnosis.showing import against, features_or, outcome_chance, planned, sign_chance
-from gravidon.study.diagnosis.tables import Tables, has, tables
+from gravidon.study.diagnosis.showing import (
+    can_run,
+    outcome_chance,
+    planned,
+    shown_by,
+    sign_chance,
+    smoke_chance,
+)
+from gravidon.study.diagnosis.tables import Cause, Sign, Tables, Test, tables
 from gravidon.study.health.fit import Health
 from gravidon.study.health.outlook import Outlook
 
 Numbers = npt.NDArray[np.intp]
-ELSE = "something-else"
-"""Key of what no row of the table is."""
+ELSE, ELSE_NAME = "something-else", "something else"
+"""Key and name of what no row of the table is."""
 ELSE_PRIOR, PAIRS_PRIOR = 0.03, 0.08
 """Share of belief before any sign that it is something else, and that it is two causes at once; common practice, no source."""
 SEVERITIES = (0.4, 0.55, 0.7, 0.85, 0.97)
@@ -41,6 +48,12 @@ LEAST, MOST = 0.03, 0.97
 """No answer is surer than this: who answers may be wrong."""
 FLAT = 0.08
 """Share of every outcome that is chance: who tests may be wrong."""
+ELSE_SHOWS, ELSE_RATE = 0.15, 0.5
+"""Something else shows a sign as often as this, and this share of the sign's own rate on top; common practice, no source."""
+ELSE_FLAT = 0.2
+"""Share of a test's outcome that is chance where something else is wrong; project choice."""
+MORE_SMOKE = 0.25
+"""Chance of smoke over the planned car's, from which a car within the tolerances is not a quiet one; project choice."""
 FLOOR = 0.005
 """Belief in something else that is always left."""
 
@@ -133,30 +146,28 @@ class Belief:
     @cached_property
     def causes(self) -> Array:
         """Belief that each cause is there, alone or with another, (causes + 1,), the last something else: never less than FLOOR, so nothing ever 1."""
-        n = len(self.model.keys)
-        first, second = self.model.pairs
-        single, both = self.weight[:n], self.weight[n:]
-        made = single.copy()
-        np.add.at(made, first, both)
-        np.add.at(made, second, both)
-        made *= 1.0 - FLOOR
+        made = (1.0 - FLOOR) * self._shared(1.0)
         made[-1] += FLOOR
         return np.minimum(made, 1.0 - FLOOR)
 
-    @property
+    def _shared(self, share: float) -> Array:
+        """Return every cause's own weight, and so much of each pair's that it is in, (causes + 1,)."""
+        n = len(self.model.keys)
+        made = self.weight[:n].copy()
+        for numbers in self.model.pairs:
+            np.add.at(made, numbers, share * self.weight[n:])
+        return made
+
+    @cached_property
     def ranked(self) -> tuple[tuple[str, float], ...]:
         """Causes and belief in them, likeliest first."""
         order = np.argsort(-self.causes, kind="stable")
         return tuple((self.model.keys[k], float(self.causes[k])) for k in order)
 
-    @property
+    @cached_property
     def by_place(self) -> dict[str, float]:
         """Where the belief sits along the oil's path, by place; something else is nowhere. Sums to less than 1."""
-        n = len(self.model.keys)
-        first, second = self.model.pairs
-        share = self.weight[:n].copy()
-        np.add.at(share, first, 0.5 * self.weight[n:])
-        np.add.at(share, second, 0.5 * self.weight[n:])
+        share = self._shared(0.5)
         found: dict[str, float] = {}
         for key, value in zip(self.model.keys[:-1], share[:-1], strict=True):
             place = self.model.tables.causes[key].place
@@ -193,90 +204,96 @@ def model(
     keys = tuple(k for k, p in zip(before.keys, possible, strict=True) if p)
     weight = (before.plan * before.log if by_plan else 1.0) * before.practice
     weight = weight[possible] / weight[possible].sum()
-    there = has(plan)
-    signs = tuple(k for k, s in known.signs.items() if set(s.needs) <= there)
-    tests = {k: t for k, t in known.tests.items() if set(t.needs) <= there}
+    own = known.of(plan)
     standing, sound = planned(plan)
     run: dict[str, Array] = {}
     if by_plan:
         cars = _cars(standing, sound)
-        faults: dict[str, Array] = {}
-        for key in keys:
-            fault = known.causes[key].fault
-            if fault and FAULTS[fault].worse is not None:
-                if fault not in faults:
-                    faults[fault] = _run(cars, fault, sound)
-                run[key] = faults[fault]
+        causes = [known.causes[k] for k in keys if can_run(known.causes[k])]
+        faults = {fault: _run(cars, fault, sound) for fault in dict.fromkeys(c.fault for c in causes)}
+        run = {c.key: faults[c.fault] for c in causes}
     spoken = {k for k, f in zip(before.keys, before.plan, strict=True) if f > 1.0}
-    chance = np.array(
-        [[_sign(known, k, s, run.get(k), sound, by_plan, k in spoken) for s in signs] for k in keys]
-    )
-    rates = np.array([known.signs[s].rate for s in signs])
-    chance = np.concatenate([chance, [0.5 * rates + 0.15]])
-    outcomes = {key: _outcomes(known, keys, key, run, sound, by_plan) for key in tests}
-    return Model(plan, known, before, (*keys, ELSE), weight, signs, chance, outcomes, sound, run)
+    rates = np.array([s.rate for s in own.signs.values()])
+    columns = [
+        _sign(s, [known.causes[k] for k in keys], run, sound, spoken)
+        if by_plan
+        else _looked_up(s, [known.causes[k] for k in keys])
+        for s in own.signs.values()
+    ]
+    chance = np.concatenate([np.array(columns).T, [ELSE_RATE * rates + ELSE_SHOWS]])
+    outcomes = {key: _outcomes(test, keys, run, sound) for key, test in own.tests.items()}
+    return Model(plan, known, before, (*keys, ELSE), weight, tuple(own.signs), chance, outcomes, sound, run)
+
+
+def cause_name(known: Tables, key: str) -> str:
+    """Return a cause's name by its key, something else among them."""
+    return ELSE_NAME if key == ELSE else known.causes[key].name
 
 
 def _cars(standing: Plan, sound: Array) -> tuple[Plan, ...]:
     """Return cars within the plan's tolerances, one for each severity: first those that smoke no more than the planned one does."""
-    smoke = [s for s in tables().signs.values() if s.group == "smoke" and s.shows]
-    planned = [float(sign_chance(s, sound[None, :], sound)[0]) for s in smoke]
+    as_planned = smoke_chance(sound, sound)
     quiet: list[Plan] = []
     loud: list[Plan] = []
     for seed in range(1, LOOKED_AT + 1):
         car = hidden(standing, seed, 1.0)
-        found = against(features_or(car, sound), sound)
-        more = [
-            float(sign_chance(s, found[None, :], sound)[0]) - p for s, p in zip(smoke, planned, strict=True)
-        ]
-        (quiet if max(more) < 0.25 else loud).append(car)
+        more = smoke_chance(shown_by(car, sound), sound) - as_planned
+        (quiet if more.max() < MORE_SMOKE else loud).append(car)
         if len(quiet) == len(SEVERITIES):
             break
     return tuple((*quiet, *loud)[: len(SEVERITIES)])
 
 
 def _run(cars: tuple[Plan, ...], fault: str, sound: Array) -> Array:
-    rows = []
-    for severity, car in zip(SEVERITIES, cars, strict=True):
-        worse = as_it_is(car, (Faulty(FAULTS[fault], severity),), (1.0,))
-        rows.append(against(features_or(worse, sound), sound))
-    return np.array(rows)
+    """Return what cars with a fault show, a severity each, (severities, features)."""
+    worse = (
+        as_it_is(car, (Faulty(FAULTS[fault], severity),), (1.0,))
+        for severity, car in zip(SEVERITIES, cars, strict=True)
+    )
+    return np.array([shown_by(car, sound) for car in worse])
+
+
+def _looked_up(sign: Sign, causes: Sequence[Cause]) -> list[float]:
+    """Return the chance of a sign by cause, by the table's rows."""
+    return [c.signs.get(sign.key, sign.rate) for c in causes]
 
 
 def _sign(
-    known: Tables, cause: str, sign: str, run: Array | None, sound: Array, by_plan: bool, spoken: bool
-) -> float:
-    """Return the chance that a cause shows a sign: run where it can be, else by the table, with what the car as planned shows anyway.
+    sign: Sign, causes: Sequence[Cause], run: Mapping[str, Array], sound: Array, spoken: set[str]
+) -> list[float]:
+    """Return the chance of a sign by cause: run where the cause can be, else by the table, with what the car as planned shows anyway.
 
     Args:
-        spoken: whether a finding of the plan speaks for the cause: what the planned car shows by itself is then its doing.
+        sign, causes: the sign, and the causes in their order.
+        run: what cars with a cause show, by its key.
+        sound: features of the car as planned.
+        spoken: causes that a finding of the plan speaks for: what the planned car shows by itself is then their doing.
     """
-    it = known.signs[sign]
-    row = known.causes[cause].signs.get(sign, it.rate)
-    if not by_plan or not it.shows:
-        return row
-    anyway = float(sign_chance(it, sound[None, :], sound)[0])
-    if run is None:
-        return 1.0 - (1.0 - row) * (1.0 - ANYWAY * anyway)
-    shown = float(sign_chance(it, run, sound).mean())
-    if not spoken:
-        shown *= 1.0 - (1.0 - ANYWAY) * anyway
-    return TRUST * shown + (1.0 - TRUST) * row
+    rows = _looked_up(sign, causes)
+    if not sign.shows:
+        return rows
+    anyway = float(sign_chance(sign, sound[None, :], sound)[0])
+    made = []
+    for cause, row in zip(causes, rows, strict=True):
+        if cause.key not in run:
+            made.append(1.0 - (1.0 - row) * (1.0 - ANYWAY * anyway))
+            continue
+        shown = float(sign_chance(sign, run[cause.key], sound).mean())
+        if cause.key not in spoken:
+            shown *= 1.0 - (1.0 - ANYWAY) * anyway
+        made.append(TRUST * shown + (1.0 - TRUST) * row)
+    return made
 
 
-def _outcomes(
-    known: Tables, keys: tuple[str, ...], key: str, run: Mapping[str, Array], sound: Array, by_plan: bool
-) -> Array:
-    """Return the chance of each outcome of a test by cause, (causes + 1, outcomes)."""
-    test = known.tests[key]
+def _outcomes(test: Test, keys: Sequence[str], run: Mapping[str, Array], sound: Array) -> Array:
+    """Return the chance of each outcome of a test by cause, (causes + 1, outcomes): read off the car where it was run and no row says otherwise."""
     rows = []
     for cause in keys:
         row = np.array(test.finds.get(cause, test.base))
-        if by_plan and test.shows is not None and cause in run and cause not in test.finds:
+        if test.shows is not None and cause in run and cause not in test.finds:
             row = TRUST * outcome_chance(test, run[cause], sound).mean(axis=0) + (1.0 - TRUST) * row
         rows.append(row)
-    flat = np.full(len(test.outcomes), 1.0 / len(test.outcomes))
-    rows.append(0.8 * np.array(test.base) + 0.2 * flat)
+    rows.append((1.0 - ELSE_FLAT) * np.array(test.base) + ELSE_FLAT / len(test.base))
     made = np.array(rows)
     shares: Array = made / made.sum(axis=1, keepdims=True)
     return shares

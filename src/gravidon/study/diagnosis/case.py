@@ -8,7 +8,7 @@ from dataclasses import dataclass, field, replace
 from typing import Any
 
 from gravidon.errors import InputError
-from gravidon.study.diagnosis.tables import RISKS, Tables, Test, tables
+from gravidon.study.diagnosis.tables import RISKS, Apart, Test, tables
 
 FORMAT = "gravidon-case"
 VERSION = 1
@@ -63,10 +63,18 @@ class Case:
         """Return the case with all put back on."""
         return replace(self, apart=())
 
-    def minutes(self, test: Test, known: Tables | None = None) -> float:
+    def with_told(self, told: Mapping[str, bool]) -> Case:
+        """Return the case with what the logbook tells of itself: the builder's own word, and "not known", go before."""
+        new = {k: v for k, v in told.items() if k not in self.answers and k not in self.unknown}
+        return replace(self, answers={**new, **self.answers})
+
+    def to_take_off(self, test: Test) -> tuple[Apart, ...]:
+        """Return what has still to come off for a test."""
+        return tuple(tables().apart[a] for a in test.apart if a not in self.apart)
+
+    def minutes(self, test: Test) -> float:
         """Return how long a test takes now [min]: its own time and what has still to come off."""
-        known = known or tables()
-        return test.minutes + sum(known.apart[a].minutes for a in test.apart if a not in self.apart)
+        return test.minutes + sum(it.minutes for it in self.to_take_off(test))
 
     @property
     def empty(self) -> bool:
@@ -114,6 +122,15 @@ def case_from(text: str) -> Case:
         )
     except (ValueError, KeyError, TypeError, AttributeError) as error:
         raise InputError("case", text[:40], "a case as Gravidon writes it") from error
+
+
+def counted(text: str) -> tuple[int, int]:
+    """Return how many answers and results a case's text holds, without a look at the tables; none where it is no case."""
+    try:
+        raw = json.loads(text)
+        return len(raw["signs"]), len(raw["results"])
+    except (ValueError, KeyError, TypeError):
+        return 0, 0
 
 
 def outcome_named(test: Test, text: str) -> int:

@@ -10,7 +10,7 @@ import numpy as np
 from gravidon.plan.model import Plan
 from gravidon.records.entry import Entry, Reading
 from gravidon.study.diagnosis.prior import ZERO_CHANGED_PA
-from gravidon.study.diagnosis.showing import ROLES, situations
+from gravidon.study.diagnosis.showing import situations
 from gravidon.study.health import fit
 from gravidon.study.health.fit import Health
 from gravidon.study.health.model import feed_model
@@ -55,7 +55,7 @@ def from_health(plan: Plan, health: Health | None) -> dict[str, bool]:
     """
     if health is None or len(health.entries) < 2:
         return {}
-    cruise = next(c for c in situations(plan).conditions if c.name == list(ROLES)[2])
+    cruise = next(c for c in situations(plan).conditions if c.name == "cruise")
     model = feed_model(plan, health.turbo, (Reading(cruise.rpm, cruise.oil_temperature_c + 273.15),))
     states = np.stack([health.mean[0, :5], health.now[:5]], axis=1)[:, :, None]
     states[fit.ZERO :] = 0.0

@@ -10,7 +10,7 @@ from gravidon.errors import GravidonError
 from gravidon.plan.model import Plan
 from gravidon.records.entry import Entry
 from gravidon.study.diagnosis.case import Case
-from gravidon.study.diagnosis.tables import Cause, Tables, tables
+from gravidon.study.diagnosis.tables import Cause, tables
 from gravidon.study.verdict.finding import Finding
 from gravidon.study.verdict.remedies import Remedy, tried
 from gravidon.study.verdict.trials import trial
@@ -50,11 +50,11 @@ def mending(plan: Plan, cause: str) -> Iterator[Mending]:
             continue
 
 
-def story(case: Case, known: Tables | None = None) -> str:
+def story(case: Case) -> str:
     """Return what was told and tested, in a line."""
-    known = known or tables()
+    known = tables()
     said = [known.signs[k].said for k, yes in case.answers.items() if yes]
-    done = [f"{known.tests[k].name}: {known.tests[k].outcomes[v].name}" for k, v in case.results.items()]
+    done = [known.tests[k].told(v) for k, v in case.results.items()]
     parts = []
     if said:
         parts.append("Told: " + "; ".join(said) + ".")

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -14,7 +13,7 @@ from gravidon.study.diagnosis.tables import Cause, Tables, has
 from gravidon.study.health import fit
 from gravidon.study.health.fit import Health
 from gravidon.study.health.outlook import CLOSED_SHARE, Outlook
-from gravidon.study.judge.quantity import HOLDS
+from gravidon.study.judge.quantity import GRADES, HOLDS
 from gravidon.study.judge.table import BY_CODE, judged
 from gravidon.study.verdict.trials import Trial, trial
 
@@ -22,7 +21,8 @@ GRADE_FACTOR = (1.0, 1.3, 2.5, 5.0)
 """What a finding that speaks for a cause makes of its likelihood, by grade (holds, note, watch, bad); common practice, no source."""
 ROOMY = 0.5
 """[-] of a cause's likelihood that is left where the plan's margins speak against it by one whole margin or more; common practice, no source."""
-FACT_FACTOR = {"note": 1.3, "watch": 2.5, "bad": 5.0}
+LEFT = 0.1
+"""Chance that is always left: a health that is sure of itself may be wrong; project choice."""
 LEARNT = 0.12
 """Chance that a part of the health has changed, that counts as nothing known; project choice."""
 PASSAGE_CHANGED, GALLERY_CHANGED, ZERO_CHANGED_PA = 0.08, 0.08, 12e3
@@ -37,13 +37,6 @@ class Prior:
     practice: Array
     plan: Array
     log: Array
-
-    @property
-    def all(self) -> Array:
-        """Their product, summing to 1."""
-        made = self.practice * self.plan * self.log
-        shares: Array = made / made.sum()
-        return shares
 
 
 def prior(plan: Plan, tables: Tables, health: Health | None = None, outlook: Outlook | None = None) -> Prior:
@@ -75,7 +68,7 @@ def _grades(known: Trial) -> dict[str, float]:
             found[j.quantity.code] = max(found.get(j.quantity.code, 0.0), factor)
     for f in known.findings:
         if f.code not in BY_CODE:
-            found[f.code] = max(found.get(f.code, 0.0), FACT_FACTOR[f.severity])
+            found[f.code] = max(found.get(f.code, 0.0), GRADE_FACTOR[GRADES.index(f.severity)])
     return found
 
 
@@ -92,7 +85,7 @@ def log_factor(cause: Cause, health: Health | None, outlook: Outlook | None) -> 
     if health is None or not cause.health:
         return 1.0
     chance = changed(health, outlook)[cause.health]
-    return (0.1 + chance) / (0.1 + LEARNT)
+    return (LEFT + chance) / (LEFT + LEARNT)
 
 
 def changed(health: Health, outlook: Outlook | None) -> dict[str, float]:
@@ -116,8 +109,3 @@ def changed(health: Health, outlook: Outlook | None) -> dict[str, float]:
         "zero": over(abs(zero), ZERO_CHANGED_PA, sd[fit.ZERO]),
         "gallery-zero": over(abs(gallery_zero), ZERO_CHANGED_PA, sd[fit.GALLERY_ZERO]),
     }
-
-
-def names(keys: Sequence[str], tables: Tables) -> tuple[str, ...]:
-    """Return the names of causes by their keys."""
-    return tuple(tables.causes[k].name for k in keys)

@@ -11,15 +11,13 @@ from gravidon.errors import InputError
 from gravidon.plan.model import Plan
 from gravidon.records.entry import Entry
 from gravidon.study.diagnosis.advice import advise, questions, settled, speaks, splits
-from gravidon.study.diagnosis.belief import ELSE, Model, model
+from gravidon.study.diagnosis.belief import ELSE, Model, cause_name, model
 from gravidon.study.diagnosis.case import Case, case_from, outcome_named
 from gravidon.study.diagnosis.from_log import from_health, from_words
 from gravidon.study.diagnosis.mending import mending
 from gravidon.study.diagnosis.tables import PLACES, RISKS, tables
 from gravidon.study.health.fit import health
 from gravidon.study.health.outlook import outlook
-
-ELSE_NAME = "something else"
 
 
 def told_case(signs: Sequence[str], results: Sequence[str], path: Path | None, bar: int) -> Case:
@@ -65,15 +63,14 @@ def diagnosis(plan: Plan, case: Case, entries: Sequence[Entry] = ()) -> dict[str
     Raises: GravidonError if the plan cannot be computed.
     """
     made, told = with_log(plan, entries)
-    answers = {**told, **case.answers}
-    whole = replace(case, answers=answers)
-    belief = made.belief(answers, case.results)
+    whole = case.with_told(told)
+    belief = made.belief(whole.answers, whole.results)
     known = made.tables
     sure = settled(belief)
     causes = [
         {
             "key": key,
-            "name": known.causes[key].name if key != ELSE else ELSE_NAME,
+            "name": cause_name(known, key),
             "place": PLACES[known.causes[key].place] if key != ELSE else "",
             "belief": round(value, 4),
             "why": known.causes[key].why if key != ELSE else "",
@@ -94,7 +91,7 @@ def diagnosis(plan: Plan, case: Case, entries: Sequence[Entry] = ()) -> dict[str
             "money": a.money,
             "risk": a.test.risk,
             "risk_words": RISKS[a.test.risk],
-            "apart": [known.apart[k].name for k in a.test.apart if k not in case.apart],
+            "apart": [it.name for it in case.to_take_off(a.test)],
             "gain_bits": round(a.gain_bits, 4),
             "splits": [list(side) for side in splits(made, belief, a)],
             "outcomes": [
@@ -111,7 +108,7 @@ def diagnosis(plan: Plan, case: Case, entries: Sequence[Entry] = ()) -> dict[str
             "no": [k for k, v in case.answers.items() if not v],
             "unknown": list(case.unknown),
         },
-        "from_log": [k if v else f"no-{k}" for k, v in told.items() if k not in case.answers],
+        "from_log": [k if v else f"no-{k}" for k, v in whole.answers.items() if k not in case.answers],
         "results": {k: known.tests[k].outcomes[v].name for k, v in case.results.items()},
         "causes": causes,
         "places": {PLACES[k]: round(v, 4) for k, v in belief.by_place.items()},

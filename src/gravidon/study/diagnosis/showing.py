@@ -12,7 +12,9 @@ from gravidon.physics.arrays import Array
 from gravidon.plan.conditions import more_conditions, standard_conditions
 from gravidon.plan.fields import si
 from gravidon.plan.model import Condition, Plan
-from gravidon.study.diagnosis.tables import Sign, Test
+from gravidon.study.car.faults import FAULTS
+from gravidon.study.diagnosis.tables import Cause, Sign, Test, tables
+from gravidon.study.judge.home import wets
 from gravidon.study.judge.supply import OVER_FED
 from gravidon.study.solve import assemble
 from gravidon.study.solve.evaluate import Evaluation, evaluate
@@ -23,7 +25,11 @@ from gravidon.study.solve.priming import arrival
 DRY_M = 0.05
 """[m] of freeboard that stands for a seal no oil reaches in that situation."""
 
+HELD_M = 0.008
+"""[m] of freeboard that stands for a seal over which oil would stand if boost did not hold it, or if the situation lasted; project choice."""
+
 _LEVEL = 0.05
+"""[g] under which an acceleration counts as none; project choice."""
 
 
 def _straight(c: Condition) -> bool:
@@ -107,7 +113,9 @@ def features(plan: Plan) -> Array:
     flows = np.array([lens.feed.flow_m3_s[cruise] for lens in e.all])
     found[AT["split"]] = (flows.max() - flows.min()) / max(float(flows.mean()), 1e-12)
     found[AT["prime_s"]] = arrival(plan, e.supply).hot_s
-    found[AT["left_over"]] = max((_left_over(lens) for lens in e.all), default=0.0)
+    found[AT["left_over"]] = max(
+        (lens.scavenging.left_over_m3 for lens in e.all if lens.line.drain_by == "scavenge"), default=0.0
+    )
     return np.nan_to_num(found, nan=0.0, posinf=1e9, neginf=-1e9)
 
 
@@ -137,16 +145,9 @@ def against(car: Array, sound: Array) -> Array:
 
 
 def _free(e: Evaluation, i: int) -> float:
-    """Return the freeboard [m] that counts: where boost holds the oil, or the situation is over before a seal is wet, it stays dry."""
-    d = e.drainage
-    free = float(d.freeboard_m[i])
-    if free < 0.0:
-        head = d.froth.density_kg_m3[i] * d.gravity_m_s2[i] * -free
-        held = d.gas_difference_pa[i] < -head
-        lasts = e.plan.conditions[i].duration_s or np.inf
-        if held or d.time_to_wet_s[i] > lasts:
-            return 0.008
-    return min(free, DRY_M)
+    """Return the freeboard [m] that counts: where oil stands over a seal and does not wet it, it stays dry."""
+    free = float(e.drainage.freeboard_m[i])
+    return HELD_M if free < 0.0 and not wets(e)[i] else min(free, DRY_M)
 
 
 def _lifted(e: Evaluation, i: int) -> float:
@@ -160,19 +161,6 @@ def _over_window(e: Evaluation) -> float:
     judged = OVER_FED.judge(e)
     ratio = judged.value / judged.limit
     return float(np.nanmax(ratio)) if np.isfinite(ratio).any() else 0.0
-
-
-def _left_over(e: Evaluation) -> float:
-    """Return the oil [m³] that finds no room after key-off: what the pump leaves, and what the return hose gives back where no valve holds it."""
-    if e.line.drain_by != "scavenge":
-        return 0.0
-    s, pump = e.line.scavenge, e.scavenging
-    back = (
-        np.pi / 4.0 * si(s, "hose_bore_mm") ** 2 * si(s, "hose_mm")
-        if not s.valve and pump.lift_m > 0.0
-        else 0.0
-    )
-    return float(max(pump.comes_down_m3 + back - pump.pot_m3 - pump.pumped_m3, 0.0))
 
 
 def sign_chance(sign: Sign, cars: Array, sound: Array) -> Array:
@@ -210,9 +198,20 @@ def outcome_chance(test: Test, cars: Array, sound: Array) -> Array:
     return made
 
 
-def features_or(plan: Plan, otherwise: Array) -> Array:
-    """Return the features of a car, or others where it cannot be computed: a fault may lead out of what can."""
+def shown_by(car: Plan, sound: Array) -> Array:
+    """Return what a car shows against the sound one, (features,): as the sound one does where it cannot be computed, for a fault may lead out of what can."""
     try:
-        return features(plan)
+        return against(features(car), sound)
     except GravidonError:
-        return otherwise
+        return sound
+
+
+def smoke_chance(car: Array, sound: Array) -> Array:
+    """Return the chance of every sign of smoke that a car can show by its oil, (signs,)."""
+    smoke = (s for s in tables().signs.values() if s.group == "smoke" and s.shows)
+    return np.array([float(sign_chance(s, car[None, :], sound)[0]) for s in smoke])
+
+
+def can_run(cause: Cause) -> bool:
+    """Whether the simulated car can have a cause: its fault is one of the car, not of a sender or a leak."""
+    return bool(cause.fault) and FAULTS[cause.fault].worse is not None

@@ -14,8 +14,15 @@ from gravidon.physics.arrays import Array
 from gravidon.plan.model import Plan
 from gravidon.study.car.car import hidden
 from gravidon.study.car.faults import FAULTS, Faulty, as_it_is
-from gravidon.study.diagnosis.showing import against, features_or, outcome_chance, planned, sign_chance
-from gravidon.study.diagnosis.tables import Tables, has, tables
+from gravidon.study.diagnosis.showing import (
+    can_run,
+    outcome_chance,
+    planned,
+    shown_by,
+    sign_chance,
+    smoke_chance,
+)
+from gravidon.study.diagnosis.tables import tables
 
 MISSED, SEEN_WRONG = 0.04, 0.01
 """Chance that a sign that is there is not noticed, and that one is told which is not; common practice, no source."""
@@ -43,44 +50,35 @@ class SickCar:
     seed: int
     lies: frozenset[str] = frozenset()
 
-    @property
-    def tables(self) -> Tables:
-        """The tables."""
-        return tables()
-
     @cached_property
     def _features(self) -> tuple[Array, Array]:
         """Features of this car and of the car as planned."""
         standing, sound = planned(self.plan)
         truth = hidden(standing, self.seed, 1.0)
-        faults = [
-            Faulty(FAULTS[self.tables.causes[ill.cause].fault], ill.severity)
-            for ill in self.ills
-            if self.tables.causes[ill.cause].fault
-        ]
-        mine = as_it_is(truth, tuple(faults), tuple(1.0 for _ in faults))
-        return against(features_or(mine, features_or(truth, sound)), sound), sound
+        faults = tuple(
+            Faulty(FAULTS[tables().causes[i.cause].fault], i.severity) for i in self.ills if self._run(i)
+        )
+        return shown_by(as_it_is(truth, faults, (1.0,) * len(faults)), sound), sound
 
     def _dice(self, key: str) -> np.random.Generator:
         return np.random.default_rng([self.seed, sum(ord(c) * (k + 1) for k, c in enumerate(key)), 91])
 
     def _run(self, ill: Ill) -> bool:
-        fault = self.tables.causes[ill.cause].fault
-        return bool(fault) and FAULTS[fault].worse is not None
+        return can_run(tables().causes[ill.cause])
 
     def chance(self, key: str) -> float:
         """Return the chance that this car shows a sign: run where it can be, by its own shares otherwise.
 
         Raises: InputError if there is no such sign.
         """
-        it = self.tables.sign(key)
+        it = tables().sign(key)
         own = OWN * float(self._dice(key).standard_normal())
         base = float(logit(np.clip(it.rate, 0.01, 0.99)))
         odds = 0.0
         for ill in self.ills:
             if it.shows and self._run(ill):
                 continue
-            row = self.tables.causes[ill.cause].signs.get(key, it.rate)
+            row = tables().causes[ill.cause].signs.get(key, it.rate)
             odds += float(logit(np.clip(row, 0.01, 0.99))) - base
         chance = float(expit(base + odds + own))
         if it.shows:
@@ -104,7 +102,7 @@ class SickCar:
 
         Raises: InputError if there is no such test.
         """
-        test = self.tables.test(key)
+        test = tables().test(key)
         dice = self._dice(key)
         car, sound = self._features
         p = np.array(test.base)
@@ -123,8 +121,7 @@ class SickCar:
     @cached_property
     def signs(self) -> tuple[str, ...]:
         """Every sign it shows, of those this plan can be asked."""
-        there = has(self.plan)
-        return tuple(k for k, s in self.tables.signs.items() if set(s.needs) <= there and self.sign(k))
+        return tuple(k for k in tables().of(self.plan).signs if self.sign(k))
 
 
 SHOWS_ITSELF = 0.25
@@ -138,7 +135,7 @@ COMPLAINTS = ("smoke", "where", "noise", "play", "heat", "pressure")
 def complaint(car: SickCar, most: int = 3) -> tuple[str, ...]:
     """Return what the builder says first: up to so many of the signs told, by and large the most marked ones first, what only says more of another last; empty where nothing
     would make anybody ask."""
-    known = car.tables
+    known = tables()
     told = [s for s in car.signs if known.signs[s].group in COMPLAINTS and known.signs[s].rate < 0.2]
     dice = np.random.default_rng([car.seed, 13])
     weight = {
@@ -149,7 +146,7 @@ def complaint(car: SickCar, most: int = 3) -> tuple[str, ...]:
 
 def marked(car: SickCar) -> bool:
     """Return whether what the builder comes with is something that what is wrong makes, not only what any ailing car may show, or what says more of another sign."""
-    known = car.tables
+    known = tables()
     return any(
         car.chance(s) >= MARKED and car.chance(s) > 2.0 * known.signs[s].rate
         for s in complaint(car)
@@ -160,9 +157,7 @@ def marked(car: SickCar) -> bool:
 def plain(plan: Plan, seed: int) -> bool:
     """Return whether a car of a plan, its hidden values drawn by a seed, shows nothing by itself while nothing is wrong with it."""
     standing, sound = planned(plan)
-    car = against(features_or(hidden(standing, seed, 1.0), sound), sound)
-    smoke = (s for s in tables().signs.values() if s.group == "smoke" and s.shows)
-    return all(float(sign_chance(s, car[None, :], sound)[0]) < SHOWS_ITSELF for s in smoke)
+    return bool(smoke_chance(shown_by(hidden(standing, seed, 1.0), sound), sound).max() < SHOWS_ITSELF)
 
 
 def draw(
@@ -180,9 +175,8 @@ def draw(
 
     Raises: InputError if none of the causes asked for can be in this plan.
     """
-    known = tables()
-    there = has(plan)
-    keys = [k for k, c in known.causes.items() if set(c.needs) <= there and (not of or k in of)]
+    known = tables().of(plan)
+    keys = [k for k in known.causes if not of or k in of]
     if not keys:
         raise InputError("causes", ", ".join(of), "some that can be in this plan")
     weight = np.array([known.causes[k].prior for k in keys])

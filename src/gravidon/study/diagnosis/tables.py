@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import tomllib
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cache
 from importlib import resources
-from typing import Any
+from typing import Any, TypeVar
 
 from gravidon.errors import InputError
 from gravidon.plan.model import Plan, ScreenPiece
@@ -42,7 +42,8 @@ GROUPS: dict[str, str] = {
 }
 """Kinds of signs, in words, in the order they are asked."""
 
-KINDS: dict[str, str] = {"look": "look", "measure": "measure", "swap": "swap", "wait": "wait"}
+KINDS = ("look", "measure", "swap", "wait")
+"""What a test is."""
 RISKS: tuple[str, ...] = (
     "no danger to speak of",
     "hot and turning parts near: gloves, no loose sleeves",
@@ -89,6 +90,10 @@ class Sign:
     shows: tuple[Shown, ...] = ()
     source: str = "cp"
     qualifies: bool = False
+
+    def words(self, yes: bool) -> str:
+        """Return how an answer reads in a sentence."""
+        return self.said if yes else f"no {self.said}"
 
 
 @dataclass(frozen=True)
@@ -145,6 +150,10 @@ class Test:
     shows: Binned | None
     source: str
 
+    def told(self, outcome: int) -> str:
+        """Return the test and what came of it, in one line."""
+        return f"{self.name}{'' if self.name.endswith('?') else ':'} {self.outcomes[outcome].name}"
+
 
 @dataclass(frozen=True)
 class Apart:
@@ -152,6 +161,9 @@ class Apart:
 
     name: str
     minutes: float
+
+
+Row = TypeVar("Row", Cause, Sign, Test)
 
 
 @dataclass(frozen=True)
@@ -162,6 +174,15 @@ class Tables:
     signs: Mapping[str, Sign]
     tests: Mapping[str, Test]
     apart: Mapping[str, Apart]
+
+    def of(self, plan: Plan) -> Tables:
+        """Return the rows that a plan's car can have, show, and be tested by."""
+        there = has(plan)
+
+        def within(rows: Mapping[str, Row]) -> dict[str, Row]:
+            return {k: row for k, row in rows.items() if set(row.needs) <= there}
+
+        return replace(self, causes=within(self.causes), signs=within(self.signs), tests=within(self.tests))
 
     def sign(self, key: str) -> Sign:
         """Return a sign. Raises: InputError if there is none of that key."""

@@ -19,16 +19,17 @@ from gravidon.study.car.car import Scenario, simulate
 from gravidon.study.car.faults import FAULTS, Faulty
 from gravidon.study.car.script import script_from
 from gravidon.study.car.senses import plain_senders, sensed
-from gravidon.study.diagnosis.advice import advise, settled
+from gravidon.study.diagnosis.advice import TEST_BITS, advise, settled
 from gravidon.study.diagnosis.belief import Model, model
 from gravidon.study.diagnosis.case import Case
 from gravidon.study.diagnosis.sick import SickCar, complaint, draw
-from gravidon.study.diagnosis.tables import MINUTES_A_COIN, Test, tables
+from gravidon.study.diagnosis.tables import MINUTES_A_COIN, tables
 from gravidon.study.solve.senders import converted_recording
 
 ASK_MIN = 1.0
 """[min] that a question to the owner takes; project choice."""
 MOST_GUESSED = 2
+"""Causes a learner may name: two are wrong at most."""
 LIES = ("inlet-low", "inlet-high", "gauge-inlet", "over-fed")
 """Signs and tests that a lying sender at the inlet turns round."""
 
@@ -168,17 +169,13 @@ class Play:
         case = self.case.answered(sign, self.sick.sign(sign))
         return replace(self, case=case, minutes=self.minutes + ASK_MIN)
 
-    def price(self, test: Test) -> float:
-        """Return how long a test takes now [min]."""
-        return self.case.minutes(test)
-
     def test(self, key: str) -> Play:
         """Return the play after a test.
 
         Raises: InputError for a test that is none, that time or money do not last for, or where all is said.
         """
         test = tables().test(key)
-        minutes = self.price(test)
+        minutes = self.case.minutes(test)
         self._going(test.name, minutes, test.money)
         case = self.case.tested(key, self.sick.outcome(key))
         return replace(self, case=case, minutes=self.minutes + minutes, money=self.money + test.money)
@@ -239,6 +236,9 @@ SITUATIONS: Mapping[str, str] = {
 }
 """What the learner may let the car do with the gauges in sight."""
 LIE_SEVERITY = 0.9
+"""How far the lying sender is off, of the fault's worst; project choice."""
+GAUGE_HZ = 10.0
+"""[1/s] rows of what the gauges show."""
 
 
 def gauges(play: Play, situation: str) -> Recording:
@@ -260,7 +260,7 @@ def gauges(play: Play, situation: str) -> Recording:
         step_s=0.1,
         full=True,
     )
-    return converted_recording(plan, sensed(simulate(scenario), 10.0))
+    return converted_recording(plan, sensed(simulate(scenario), GAUGE_HZ))
 
 
 @dataclass(frozen=True)
@@ -298,7 +298,13 @@ class Ending:
 
 
 MOST_BEST = 8
+"""Tests that the best plan of tests may take."""
 FOUND_POINTS, THRIFT_POINTS = 70, 30
+"""Points for finding what is wrong, and for finding it cheaply; project choice."""
+NAMED_WRONG = 0.6
+"""[-] of the points that are left where something was named that is not wrong; project choice."""
+LEAST_COST_MIN = 20.0
+"""[min] that the best plan of tests counts as at least, so that a case that is plain at once is not lost by one look; project choice."""
 
 
 def ending(play: Play, made: Model | None = None) -> Ending:
@@ -314,12 +320,12 @@ def ending(play: Play, made: Model | None = None) -> Ending:
     truth = tuple(ill.cause for ill in play.sick.ills)
     named = tuple(c for c in play.guessed if c in truth)
     wrong = tuple(c for c in play.guessed if c not in truth)
-    steps = _steps(made, play.case.answers, tuple(play.case.results.items()), truth, play.case)
+    steps = _steps(made, play.case.answers, tuple(play.case.results.items()), truth)
     best = best_path(play, made, truth)
     best_cost = sum(s.minutes + MINUTES_A_COIN * s.money for s in best)
     cost = play.minutes + MINUTES_A_COIN * play.money
-    share = len(named) / len(truth) * (1.0 if not wrong else 0.6)
-    thrift = min(max(best_cost, 20.0) / max(cost, 1.0), 1.0) if named else 0.0
+    share = len(named) / len(truth) * (1.0 if not wrong else NAMED_WRONG)
+    thrift = min(max(best_cost, LEAST_COST_MIN) / max(cost, 1.0), 1.0) if named else 0.0
     return Ending(
         truth, named, wrong, steps, best, round(FOUND_POINTS * share + THRIFT_POINTS * share * thrift)
     )
@@ -338,8 +344,8 @@ def _steps(
     answers: Mapping[str, bool],
     results: Sequence[tuple[str, int]],
     truth: Sequence[str],
-    case: Case,
 ) -> tuple[Step, ...]:
+    """Return what each result was worth, one after the other."""
     known = made.tables.tests
     so_far = Case(bar=3)
     before = _bits(made, answers, {}, truth)
@@ -361,11 +367,11 @@ def best_path(play: Play, made: Model, truth: Sequence[str]) -> tuple[Step, ...]
         if settled(belief):
             break
         wanted = advise(made, belief, case)
-        if not wanted or wanted[0].gain_bits < 0.02:
+        if not wanted or wanted[0].gain_bits < TEST_BITS:
             break
         key = wanted[0].test.key
         case = case.tested(key, play.sick.outcome(key))
-    return _steps(made, case.answers, tuple(case.results.items()), truth, case)
+    return _steps(made, case.answers, tuple(case.results.items()), truth)
 
 
 # --- the record --------------------------------------------------------------------------------

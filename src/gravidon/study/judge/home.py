@@ -48,16 +48,20 @@ SHORT_SHARE = 0.5
 """[-] of the freeboard needed that is enough for a condition that passes; common practice, no source."""
 
 
+def wets(e: Evaluation) -> np.ndarray:
+    """Return whether oil stands over a seal before each condition ends and nothing holds it, (conditions,)."""
+    d = e.drainage
+    return np.asarray((d.freeboard_m < 0.0) & (d.time_to_wet_s <= lasts_s(e.plan)) & ~_held(e))
+
+
 def _wet_in_time(e: Evaluation, margin: Array) -> np.ndarray:
     """Bad where oil stands at a seal before the condition ends and nothing holds it; to be watched where it is near.
 
     What passes needs half the room: between that and the whole it is a note.
     """
     free, need = e.drainage.freeboard_m, si(e.plan.needs, "freeboard_mm")
-    in_time = e.drainage.time_to_wet_s <= lasts_s(e.plan)
-    bad = (free < 0.0) & in_time & ~_held(e)
     roomy = ~lasting(e) & (free >= SHORT_SHARE * need)
-    return np.where(bad, BAD, np.where(margin < 0.0, np.where(roomy, NOTE, WATCH), HOLDS))
+    return np.where(wets(e), BAD, np.where(margin < 0.0, np.where(roomy, NOTE, WATCH), HOLDS))
 
 
 AT_ONCE_S = 1.0

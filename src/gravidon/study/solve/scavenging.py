@@ -72,6 +72,7 @@ def scavenging(plan: Plan, it: TurboLine, froth: Froth, hose_volume_m3: float) -
     delivery = scavenge.pump_delivery(free, stall, share, lift, valve, *args)
     running = turning(plan)
     bulk = froth.flow_m3_s
+    back = np.pi / 4.0 * si(s, "hose_bore_mm") ** 2 * si(s, "hose_mm") if not s.valve and lift > 0.0 else 0.0
     hot = float(delivery[running].min(initial=free)) if running.any() else 0.0
     cavity = si(it.turbo, "cavity_ml")
     off_share = PARKED_V / max(supply, 1.0)
@@ -88,7 +89,7 @@ def scavenging(plan: Plan, it: TurboLine, froth: Froth, hose_volume_m3: float) -
         suction_m=s.pump_above_pot_mm * 1e-3,
         suction_can_m=si(s, "self_priming_mm"),
         lift_m=lift,
-        comes_down_m3=cavity + 0.5 * hose_volume_m3,
+        comes_down_m3=cavity + 0.5 * hose_volume_m3 + back,
         pot_m3=si(s, "pot_ml"),
         pumped_m3=hot * off_share * si(s, "run_on_s") if s.runs_dry else 0.0,
     )
