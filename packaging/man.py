@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Write the man page and the shell completion, both made from the command line's own parser.
 
     python packaging/man.py FOLDER

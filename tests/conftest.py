@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Shared fixtures: quick Hypothesis profile, private folders, a real window driven offscreen."""
 
 import os

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The Python door: every name works, the example runs, errors name their field."""
 
 import ast
@@ -128,7 +129,7 @@ def test_the_wheel_runs_where_nothing_else_of_the_project_is(wheel: Path, tmp_pa
     assert str(home) in where.stdout
     sheet = subprocess.run([str(home / "bin/gravidon"), "sheet", "van", "-o", "van.html"], check=False, **run)  # type: ignore[call-overload]
     assert sheet.returncode == 0, sheet.stderr
-    handbook = "from gravidon.desk.handbook_dock import page_text; print(len(page_text('gravity')))"
+    handbook = "from gravidon.handbook import page_text; print(len(page_text('gravity')))"
     assert int(subprocess.run([str(python), "-c", handbook], check=True, **run).stdout) > 500  # type: ignore[call-overload]
 
 

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Kinds are records: every choice of the plan has one, and no ladder of comparisons says again what a record says."""
 
 import ast

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What the launchers do before Python: one line with all that is missing, no race, no stamp on failure."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What a desktop reads of the program agrees with the program."""
 
 from __future__ import annotations

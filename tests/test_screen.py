@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A screen that is not there, or does not answer, ends nothing."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Write the demo plans, all invented: an estate with honest faults, a low-mounted hill-climb special, a V6 van, a finished coupe."""
 
 from functools import partial

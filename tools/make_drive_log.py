@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Write the invented drive log that ships with Gravidon: six minutes of a hill road, then a sprint of bends."""
 
 from pathlib import Path

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Write the coupe's logbook and its two recordings, all invented: a season in which the in-line screen clogs and is found, and two first starts."""
 
 import gzip

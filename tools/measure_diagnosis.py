@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Measure the diagnosis on simulated sick cars: how often the true cause is found, after how many tests and at what cost, whether beliefs are as true as they say, and what
 the plan's margins are worth against practice alone.
 

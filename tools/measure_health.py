@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Measure the health of the feed on simulated cars whose truth is known: how often the 90 % bands hold it, how early a closing screen is called, and how often a sound one.
 
 PYTHONPATH=src .venv/bin/python tools/measure_health.py 67      # cars of each of three plans; minutes

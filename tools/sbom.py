@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Write what the program is made of, from the lock: a CycloneDX list with versions, hashes and licences.
 
     python tools/sbom.py > sbom.json

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Write the plan file's JSON Schema into docs/ and the package, or check that both are current."""
 
 import json

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Twenty lines with `gravidon.api`: open a plan, see what is wrong, take what cures it, print the sheet."""
 
 import sys

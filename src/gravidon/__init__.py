@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Gravidon plans a turbocharger's oil feed and gravity drain."""
 
 import os

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The Python door: open or make a plan, change it, try it, read what is found, ask for remedies, write the sheet.
 
 These names and what they mean stay from version to version; the command line goes through them too. Plans are
@@ -181,6 +182,30 @@ def sheet(
         raise InputError("output", target.name, "a name ending in .pdf or .html")
     write_sheet(trial(plan).evaluation, target, family, paper_named(paper))
     return target
+
+
+def dxf(
+    plan: Plan, path: str | Path, what: Literal["template", "wall", "plates"] = "template", turbo: int = 1
+) -> Path:
+    """Write a drawing for the workshop as DXF, millimetres at true scale, and return the file.
+
+    Args:
+        plan: the plan.
+        path: the file.
+        what: the hole in the pan, the pan's wall with it, or the turbo's flange plates.
+        turbo: which turbo, from 1.
+
+    Raises: InputError for a turbo or a thing the plan does not have; GravidonError if it cannot be written.
+    """
+    from gravidon.errors import InputError
+    from gravidon.sheet.dxf import SUBJECTS, write_dxf
+
+    if what not in SUBJECTS:
+        raise InputError("what", what, f"one of {', '.join(SUBJECTS)}")
+    if not 1 <= turbo <= len(plan.turbos):
+        raise InputError("turbo", turbo, f"1 to {len(plan.turbos)}")
+    write_dxf(plan, turbo - 1, what, Path(path))
+    return Path(path)
 
 
 def lock(plan: Plan, *texts: str) -> Plan:

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Every error Gravidon raises on purpose.
 
 GravidonError
@@ -5,7 +6,8 @@ GravidonError
 │   ├── UnitError         text that is not a number with a unit of the right kind
 │   └── PhysicsError      an argument outside what an equation can take
 ├── PlanFileError         a plan file that cannot be read or written
-│   └── NewerFormatError  written by a later version of Gravidon
+│   ├── NewerFormatError  written by a later version of Gravidon
+│   └── ChangedOnDiskError  not what was read: somebody else wrote it since
 ├── LogbookError          a logbook that cannot be opened, read or written
 └── SolverError           a balance that could not be closed
 """
@@ -54,6 +56,10 @@ class PlanFileError(GravidonError):
 
 class NewerFormatError(PlanFileError):
     """The file was written by a later version of Gravidon."""
+
+
+class ChangedOnDiskError(PlanFileError):
+    """The file is not what was read from it: another window or program wrote it since."""
 
 
 class LogbookError(GravidonError):

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Whether there is a screen, before Qt is asked: Qt ends the process where DISPLAY names a server that does not answer."""
 
 from __future__ import annotations

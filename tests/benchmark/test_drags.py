@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A step of every drag by the mouse, and a change of condition at every station: the process's own CPU time.
 
 Each figure stands beside a reference of the same run: the plan evaluated as often.

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Timings, run by ./gravidon-bench; figures are reported, not judged."""
 
 import os

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The command line: exit codes, stable JSON, one line on stderr."""
 
 import json

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The diagnosis from a command line."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The life after the plan on the command line: simulate, logger, log."""
 
 import json

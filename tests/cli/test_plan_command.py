@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """`gravidon plan`: plans printed, written, as JSON; locks read; errors on one line."""
 
 import json

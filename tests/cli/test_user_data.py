@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What is kept for a user is said before it is removed; plans are not among it."""
 
 from __future__ import annotations

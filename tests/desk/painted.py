@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What is written while a widget paints: every text with its place, and what was cut; for walks over all pages."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The coupe with its season, at a station; what a simulated car sends; a button by its words."""
 
 from typing import Any

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Diagnosis and Trainer by mouse and keyboard, in a real window."""
 
 from __future__ import annotations

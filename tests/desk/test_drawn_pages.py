@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Drawn pages: drain, tap and feed by hand, build and sheet, handbook, motion, places, dialogs."""
 
 from __future__ import annotations
@@ -15,7 +16,6 @@ from pytestqt.qtbot import QtBot
 
 from gravidon.desk.findings_pane import RemedyButton
 from gravidon.desk.first_plan import FirstPlan
-from gravidon.desk.handbook_dock import PAGES, WORKED, page_text
 from gravidon.desk.value_field import ValueField
 from gravidon.desk.window import MainWindow
 from gravidon.draw.chain_chart import STRIP, paint_numbered
@@ -25,6 +25,7 @@ from gravidon.draw.labels import Labels
 from gravidon.draw.pan_view import grips
 from gravidon.draw.step_view import PLACES, has_place, paint_map, stem
 from gravidon.draw.style import LIGHT
+from gravidon.handbook import PAGES, WORKED, page_text
 from gravidon.plan import paths
 from gravidon.plan.demos import demo_plan
 from gravidon.plan.starter import Answers, new_plan

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The face: verdict, whole way, chapters, flags, fields in pictures, keys, units, search."""
 
 from __future__ import annotations

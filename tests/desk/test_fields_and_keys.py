@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Every number field of every station, the deck, the command search, the keys: by keys and clicks alone."""
 
 import math

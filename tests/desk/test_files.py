@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Files in the window: menus, recents, drops, closing, recovery, pictures, the sheet."""
 
 import json

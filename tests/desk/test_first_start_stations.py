@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Senders and First start by mouse and keyboard, in a real window; a device on a real pseudo-terminal."""
 
 import math

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The gravity side's stations driven by clicks, drags and keys; asserts on what a user would see."""
 
 from pathlib import Path

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Long work, mishaps and autosave: nothing ends the window, nothing is lost, nothing stale is shown."""
 
 import os

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A builder's kit planned from nothing with mouse and keyboard alone, the clicks counted."""
 
 from __future__ import annotations

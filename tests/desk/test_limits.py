@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Limits in the window: each that can be judged has a field, and the card of a finding leads to its own."""
 
 import pytest

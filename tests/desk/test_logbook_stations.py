@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Logbook and Health by mouse and keyboard, in a real window."""
 
 import os

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Parts, cutting and build driven by clicks and keys."""
 
 from pathlib import Path

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A photo under a drawing: laid by clicks, kept in the file, drawn where it belongs."""
 
 from pathlib import Path

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The planner and the ideas, by mouse and keyboard, in a real window."""
 
 from collections.abc import Iterator

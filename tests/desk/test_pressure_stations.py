@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The pressure side's stations driven by clicks and keys."""
 
 import pytest

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The session: history, merging, choices, refusals."""
 
 from pathlib import Path

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A walk over every page: no words over words, none over an edge, none cut short."""
 
 from __future__ import annotations
@@ -29,7 +30,7 @@ def test_no_words_touch_on_any_page(qtbot: QtBot, window: MainWindow, demo: str)
                 window.session.choose_condition(condition)
                 QApplication.processEvents()
                 if condition == 0:
-                    qtbot.waitUntil(lambda: not window.station.busy, timeout=30_000)
+                    qtbot.waitUntil(lambda: not window.station.busy, timeout=180_000)
                 for widget in (*window.station.findChildren(Canvas), window.rail, window.deck):
                     if widget.isVisible() and widget.width() > 5:
                         found |= {f"{entry.key} {size}: {fault}" for fault in faults(widget, painted(widget))}

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The real window, driven offscreen by clicks, drags and keys; asserts on what a user would see."""
 
 import json
@@ -22,12 +23,12 @@ from pytestqt.qtbot import QtBot
 from gravidon.desk.dialogs import ConditionsDialog
 from gravidon.desk.findings_pane import RemedyButton
 from gravidon.desk.first_plan import FirstPlan
-from gravidon.desk.handbook_dock import PAGES, page_text
 from gravidon.desk.stations import STATIONS
 from gravidon.desk.theme import PALETTES
 from gravidon.desk.value_field import ValueField
 from gravidon.desk.window import MainWindow
 from gravidon.draw.style import load_fonts
+from gravidon.handbook import PAGES, page_text
 from gravidon.plan import storage
 
 LEFT = Qt.MouseButton.LeftButton

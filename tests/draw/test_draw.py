@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Painting: scales, label placing, and marks that differ without colour."""
 
 import numpy as np

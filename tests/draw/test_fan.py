@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Plans drawn together: bobs hang in the order of their merit, strands run from turbo to pan, and all of it can be pointed at."""
 
 import itertools

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The gravity side's and the parts' drawings: labels inside their area, scales that read back, pictures that follow the state."""
 
 import itertools

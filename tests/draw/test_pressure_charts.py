@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The charts of the pressure side and of the guesses: painted, inside their place, with the numbers they claim."""
 
 from collections.abc import Callable

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The catalogue is sound; chains found in it seal, hold their bore and are the shortest."""
 
 import itertools

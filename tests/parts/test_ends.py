@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Ends and joints against the standards' tables, and the near misses that leak."""
 
 import numpy as np

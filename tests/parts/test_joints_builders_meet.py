@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Joints that builders meet, male into female, each with its outcome.
 
 Threads by ASME B1.20.1, ISO 7-1, ISO 228-1, ISO 261, DIN 158-1, SAE J512, J514, J1926; what becomes of a pair by their

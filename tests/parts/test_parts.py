@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Sizes, drills, threads and grades against published tables."""
 
 import pytest

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Jobs a parts man is asked over the counter, and what he hands over. The answers are facts of the trade: common practice,
 no source."""
 

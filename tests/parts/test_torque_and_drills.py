@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Torque, drills and holes against the standards that give them."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """An independent scalar solution of the feed: brentq around `fluids`, one operating point a call.
 
 Used as the oracle in tests and as the yardstick in the benchmark. It shares no code with the

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """An independent march of the drain: one condition, plain Python, brentq for every step.
 
 Shares only the part-full flow table's function with the array march; the marching, the controls and the

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Blow-by, pump and wire: against published tables, another library, and balances."""
 
 import fluids

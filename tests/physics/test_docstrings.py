@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Every relation says what it needs to: arguments as in its signature, units, source, errors."""
 
 import importlib

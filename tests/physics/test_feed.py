@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The array feed solver against an independent scalar solution."""
 
 import numpy as np

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Drain march, sump level and attitude against closed forms."""
 
 from dataclasses import replace

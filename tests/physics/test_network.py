@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Several turbos on one tap, against independent solutions; priming against its closed form."""
 
 import numpy as np

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Oil properties against data sheets and published examples."""
 
 import numpy as np

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Part-full laminar flow: exact points, a second method, and the derived controls."""
 
 import numpy as np

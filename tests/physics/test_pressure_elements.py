@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Restrictor, line, bearing and source against outside correlations and exact limits."""
 
 import fluids

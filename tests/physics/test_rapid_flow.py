@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Steep drains: rapid flow, what it knows of what lies downstream, and where the jump stands."""
 
 import numpy as np

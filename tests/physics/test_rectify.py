@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Photographs squared: against pictures made by a pinhole camera with known points."""
 
 import math

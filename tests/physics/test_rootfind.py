@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The array root finder against scipy's brentq."""
 
 import numpy as np

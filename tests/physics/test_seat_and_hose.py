@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The housing's attitude, the oil that stays lying in it, and the hose on its way: against closed forms."""
 
 import numpy as np

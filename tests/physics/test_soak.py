@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Heat soak: two lumps against exact solutions and an ODE solver; what it says of whole plans."""
 
 import numpy as np

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Ways through space against mazes whose shortest ways are known, and against their own rules."""
 
 import math

@@ -1,4 +1,8 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Drive logs: mapped, turned into SI, bad rows told and never dropped in silence."""
+
+import gc
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -100,3 +104,48 @@ def test_the_quick_reader_reads_what_the_careful_one_does() -> None:
     assert careful.bad_count == 1
     for field in ("time_s", "forward_g", "left_g", "rpm", "oil_k"):
         assert np.array_equal(getattr(quick, field), getattr(careful, field)), field
+
+
+@pytest.mark.filterwarnings(
+    "ignore::pytest.PytestUnraisableExceptionWarning"
+)  # the library's, of a file it gave up
+def test_an_mf4_log_is_the_csv_it_was_made_from(tmp_path: Path) -> None:
+    """Written by the library of the format's own users, read as a drive with its units; a damaged one is told in words."""
+    import asammdf
+
+    from gravidon.plan.demos import demo_drive
+
+    text = demo_drive()
+    wanted = read_log(text, guess_mapping(headings(text)))
+    rows = [line.split(",") for line in text.splitlines()]
+    table = np.array([[float(c) for c in row] for row in rows[1:]])
+    signals = []
+    for k, heading in enumerate(rows[0][1:], start=1):
+        name, unit = heading.rsplit("_", 1) if "_" in heading else (heading, "")
+        signals.append(asammdf.Signal(table[:, k], table[:, 0], name=name, unit=unit))
+    made = asammdf.MDF()
+    made.append(signals)
+    path = tmp_path / "drive.mf4"
+    made.save(path)
+    made.close()
+    again = read_text(path)
+    found = read_log(again, guess_mapping(headings(again)))
+    assert found.seconds == pytest.approx(wanted.seconds)
+    np.testing.assert_allclose(found.forward_g, wanted.forward_g, atol=1e-6)
+    np.testing.assert_allclose(found.left_g, wanted.left_g, atol=1e-6)
+    path.write_bytes(path.read_bytes()[:900])
+    with pytest.raises(PlanFileError, match=r"drive\.mf4 is not a whole MF4 file"):
+        read_text(path)
+    gc.collect()
+
+
+def test_without_the_library_it_is_told_what_is_needed(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    import sys
+
+    monkeypatch.setitem(sys.modules, "asammdf", None)
+    path = tmp_path / "drive.mf4"
+    path.write_bytes(b"MDF     ")
+    with pytest.raises(PlanFileError, match="export CSV"):
+        read_text(path)

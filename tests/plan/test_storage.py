@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Plan files: round trips, damage, atomic saving, recovery."""
 
 import json

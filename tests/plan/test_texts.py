@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Files as other programs write them."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The logbook: nothing confirmed is lost, two windows are safe, old tables are brought up, CSV goes out and comes back; and a line typed in haste."""
 
 import math

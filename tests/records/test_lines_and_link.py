@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The line format, the serial link and the stand-in: what arrived whole is kept, whatever else comes."""
 
 import gzip

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The shop sheet: one page, searchable, true to scale."""
 
 import io

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The workshop pages: true scale measured from the PDF's own raster, everything on paper, nothing beyond the margins."""
 
 import io

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Whole plans as builders make them, good and bad, sampled; and single cases whose outcome the trade knows.
 
 Ranges and outcomes: common practice, no source. Everything not said here is what the product itself proposes.

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Models of diagnosis shared by tests: making one runs a car with every fault it could have, which takes seconds."""
 
 from __future__ import annotations

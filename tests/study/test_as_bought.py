@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Bores, lengths and least bend of a plan are those of the parts chosen for it."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """From the plan's words to arrays."""
 
 import numpy as np

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Senders calibrated, what the plan predicts now, and the first start: right calls for sound cars and for those that must be stopped."""
 
 import math

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The simulated car against the plan's steady answers, the priming formula, mass balance, and its own finer step."""
 
 from dataclasses import replace

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What decides the verdict and how sure it is: one way of sampling, the plan's own evaluation."""
 
 import numpy as np

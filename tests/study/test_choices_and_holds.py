@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The choices of a plan, what holds them, and that nothing that is made breaks a hold."""
 
 import pytest

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Two plans side by side, and the ideas that a plan keeps."""
 
 import pytest

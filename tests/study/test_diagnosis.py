@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Why it smokes: tables, belief, the next best test, cases; hand-made cases of the trade."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The whole plan: against an independent solution, and properties that must hold for any plan."""
 
 import numpy as np

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Findings and remedies: the demo's faults are found, and what is offered does help."""
 
 import pytest

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Seat, run, pan entry, envelope, both ways home: what the gravity side answers."""
 
 import numpy as np

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The gravity side's states, routes, breather, pump and oil lines: second methods and closed forms."""
 
 import numpy as np

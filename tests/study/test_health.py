@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The health of the feed: against the evaluation, against simulated cars whose truth is known, and against what a builder would say of them."""
 
 import math

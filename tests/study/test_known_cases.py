@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Installs whose outcome is known, judged by the product's own defaults. Outcomes: common practice, no source."""
 
 from collections.abc import Callable

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What plans are weighed by: bounds that bound, an order that is one, prices that are those of the order list."""
 
 from dataclasses import replace

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Every finding of seat, run, entry, breather and pump: there when provoked, gone by a remedy that was evaluated."""
 
 import pytest

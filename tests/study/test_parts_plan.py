@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Chains of plans, order list, cut list, template and build sequence."""
 
 import csv

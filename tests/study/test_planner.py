@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The planner: whole plans found, never dominated, never against a hold; the best of small spaces; the same answer twice."""
 
 from collections.abc import Iterator

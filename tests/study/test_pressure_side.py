@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Taps, cascade, priming, map, house rules, tolerance: the pressure side's answers."""
 
 import numpy as np

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The table of judged quantities: said once, agreed on by findings, deck, effects, limits' fields and messages."""
 
 import ast

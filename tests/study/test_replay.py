@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A drive replayed: a steady drive is its condition, the lag and the filling are those of the closed forms."""
 
 import numpy as np

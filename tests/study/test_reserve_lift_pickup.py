@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Reserve, throttle let go, pickup: each against another way to the same answer."""
 
 import numpy as np

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What the simulated senders show: the truth within their stated spread, and nothing but it."""
 
 import numpy as np

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Cases to learn on, and drills whose answers are computed."""
 
 from __future__ import annotations

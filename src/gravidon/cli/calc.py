@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """`gravidon calc`: one relation at a time, with units."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """`gravidon check PLAN`: does every condition hold?"""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """`gravidon diagnose`: why it smokes, from signs and results, and what to test next."""
 
 from __future__ import annotations

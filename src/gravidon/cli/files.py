@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """`gravidon sheet` and `gravidon schema`: files out."""
 
 from __future__ import annotations
@@ -21,6 +22,26 @@ def add(commands: Any) -> None:
         "--paper", default="", metavar="A4|Letter", help="paper of a PDF; by default the country's usual one"
     )
     sheet.set_defaults(run=run_sheet)
+    dxf = commands.add_parser(
+        "dxf", help="write the entry template, the pan's wall or the flange plates as DXF"
+    )
+    dxf.add_argument("plan", help="a plan file, or the name of a demo")
+    dxf.add_argument("-o", "--output", required=True, type=Path, help="FILE.dxf")
+    dxf.add_argument(
+        "--what",
+        choices=("template", "wall", "plates"),
+        default="template",
+        help="what is drawn, in mm at true scale",
+    )
+    dxf.add_argument("--turbo", type=int, default=1, help="which turbo, from 1")
+    dxf.set_defaults(run=run_dxf)
+    book = commands.add_parser(
+        "handbook", help="write the whole handbook as one HTML page, with figures of a plan"
+    )
+    book.add_argument("plan", nargs="?", default="coupe", help="a plan file, or the name of a demo")
+    book.add_argument("-o", "--output", required=True, type=Path, help="FILE.html")
+    book.add_argument("--units", choices=FAMILIES, default="metric", help="units of its numbers")
+    book.set_defaults(run=run_handbook)
     schema = commands.add_parser("schema", help="print the plan file's JSON Schema")
     schema.set_defaults(run=run_schema)
 
@@ -30,6 +51,27 @@ def run_sheet(options: argparse.Namespace) -> int:
     from gravidon import api
 
     print(api.sheet(plan_named(options.plan), options.output, options.units, options.paper))
+    return OK
+
+
+def run_dxf(options: argparse.Namespace) -> int:
+    """Write the drawing."""
+    from gravidon import api
+
+    print(api.dxf(plan_named(options.plan), options.output, options.what, options.turbo))
+    return OK
+
+
+def run_handbook(options: argparse.Namespace) -> int:
+    """Write the handbook."""
+    from gravidon.plan.storage import write_atomically
+    from gravidon.sheet.handbook_html import handbook_html
+    from gravidon.study.verdict.trials import trial
+
+    e = trial(plan_named(options.plan)).evaluation.of(0)
+    warm = next((k for k, c in enumerate(e.plan.conditions) if c.kind.driving), 0)
+    write_atomically(options.output, handbook_html(e, warm, options.units).encode("utf-8"))
+    print(options.output)
     return OK
 
 

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """`gravidon log PLAN add|list|export|import|health`: the logbook beside a plan."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Parse the command line and call the one function behind each word."""
 
 from __future__ import annotations
@@ -13,7 +14,7 @@ from gravidon.plan.model import Plan
 
 OK, FAILS, UNUSABLE = 0, 1, 2
 WORDS = (
-    "check", "plan", "replay", "simulate", "logger", "log", "diagnose", "calc", "sheet", "screenshots", "schema", "open", "demo",
+    "check", "plan", "replay", "simulate", "logger", "log", "diagnose", "calc", "sheet", "dxf", "handbook", "screenshots", "schema", "open", "demo",
 )  # fmt: skip
 
 

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """`gravidon plan PLAN`: whole plans within what may change, ranked, with reasons."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """`gravidon replay PLAN LOG`: when and where on a drive would a seal wet?"""
 
 from __future__ import annotations

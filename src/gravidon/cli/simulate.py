@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """`gravidon simulate PLAN` and `gravidon logger PLAN`: a simulated car, as a file or as a device on a serial port."""
 
 from __future__ import annotations

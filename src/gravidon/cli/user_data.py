@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """`gravidon --uninstall-user-data`: what the program keeps for a user, said first, removed if the user agrees."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """`gravidon`, `gravidon demo`, `gravidon PLAN`, `gravidon screenshots`: the window."""
 
 from __future__ import annotations

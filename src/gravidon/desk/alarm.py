@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The sound of a stop: two falling tones, again and again until somebody has seen to it; off where the builder wants it off."""
 
 from __future__ import annotations

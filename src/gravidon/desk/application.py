@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Start the window: which plan, which look, what to recover."""
 
 from __future__ import annotations
@@ -11,7 +12,7 @@ from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import QApplication, QMessageBox
 
-from gravidon.desk import theme
+from gravidon.desk import theme, zoom
 from gravidon.desk.dialogs import WelcomeDialog
 from gravidon.desk.first_plan import FirstPlan
 from gravidon.desk.mishap import MISHAPS
@@ -45,6 +46,14 @@ def make_application() -> QApplication:
     return application
 
 
+def chosen_theme(preferences: Preferences, application: QApplication) -> tuple[str, bool]:
+    """Return the theme that is remembered, or the system's, and whether it follows the system."""
+    kept = str(preferences.get("theme", theme.SYSTEM))
+    if kept in theme.PALETTES:
+        return kept, False
+    return theme.system_theme(application), True
+
+
 def make_window(
     plan: Plan,
     path: Path | None = None,
@@ -62,9 +71,7 @@ def make_window(
     session.motion = preferences.get("motion", True)
     paper = preferences.get("paper", "")
     session.paper = paper if paper in PAPERS else ""
-    session.theme = str(preferences.get("theme", theme.system_theme(application)))
-    if session.theme not in theme.PALETTES:
-        session.theme = "light"
+    session.theme, session.follows_system = chosen_theme(preferences, application)
     theme.apply(application, session.theme)
     return MainWindow(session, preferences, recovery)
 
@@ -135,9 +142,10 @@ def offer_recovery(window: MainWindow, folder: Path) -> None:
 
 def run(named: str | None) -> int:
     """Run the window until it closes; return the exit status."""
-    application = make_application()
     preferences = Preferences()
-    theme.apply(application, str(preferences.get("theme", theme.system_theme(application))))
+    zoom.apply(preferences)
+    application = make_application()
+    theme.apply(application, chosen_theme(preferences, application)[0])
     chosen = choose_plan(named, preferences)
     if chosen is None:
         return 0

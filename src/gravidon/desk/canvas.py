@@ -1,15 +1,20 @@
-"""A drawing surface for a station: paints, takes clicks, can be focused and exported."""
+# SPDX-License-Identifier: GPL-3.0-or-later
+"""A drawing surface for a station: paints, takes clicks, can be focused and exported, and tells what it shows.
+
+What the mouse reads off by resting, the keyboard reads with a cross: Alt and the arrows move it, Alt+Return clicks there.
+"""
 
 from __future__ import annotations
 
 from collections.abc import Hashable
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, QSizeF, Qt
-from PyQt6.QtGui import QFocusEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap
+from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, QSizeF, Qt
+from PyQt6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from gravidon.desk.stations.base import Station
+from gravidon.desk.voices import Telling
 from gravidon.draw.ink import Ink
 
 if TYPE_CHECKING:
@@ -21,6 +26,15 @@ AS_VECTORS = "as vectors"
 RING_PX = 2.0
 """[px] width of the ring round a drawing that has the keyboard, alike on all four sides."""
 
+STEP_PX, FINE_PX = 16.0, 2.0
+"""[px] by which the reading cross goes, and with Shift; project choice."""
+ARROWS = {
+    Qt.Key.Key_Left: (-1.0, 0.0),
+    Qt.Key.Key_Right: (1.0, 0.0),
+    Qt.Key.Key_Up: (0.0, -1.0),
+    Qt.Key.Key_Down: (0.0, 1.0),
+}
+
 
 class Canvas(QWidget):
     """Subclasses override `paint`, and `clicked` or `hovered` where they answer the mouse."""
@@ -31,6 +45,10 @@ class Canvas(QWidget):
         self._ground: tuple[Hashable, QPixmap] | None = None
         self._by_key = True
         self.fields: PictureFields | None = None
+        self.cross: QPointF | None = None
+        """Where the keyboard reads the drawing."""
+        self.telling = Telling(self, self._whole)
+        self._plain = ""
         self.setAccessibleName(name)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setMouseTracking(True)
@@ -115,11 +133,69 @@ class Canvas(QWidget):
         else:
             painter.drawPixmap(0, 0, ground)
         self.paint(painter)
+        self.telling.soon()
+        if self.cross is not None:
+            self._paint_cross(painter, self.cross)
         if self.hasFocus() and self._by_key:
             painter.setPen(self.station.colours.pen("focus", RING_PX))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             half = 0.5 * RING_PX
             painter.drawRect(QRectF(self.rect()).adjusted(half, half, -half, -half))
+
+    # --- told to assistive technology, and read with keys -----------------------------------
+
+    def _whole(self, painter: QPainter) -> None:
+        self.paint_ground(painter)
+        self.paint(painter)
+
+    def event(self, event: QEvent | None) -> bool:
+        """The cross takes its keys before a subclass sees them."""
+        if (
+            isinstance(event, QKeyEvent)
+            and event.type() == QEvent.Type.KeyPress
+            and self._cross_key(Qt.Key(event.key()), event.modifiers())
+        ):
+            return True
+        return super().event(event)
+
+    def _cross_key(self, key: Qt.Key, held: Qt.KeyboardModifier) -> bool:
+        if key == Qt.Key.Key_Escape and self.cross is not None:
+            self.move_cross(None)
+            return True
+        if not held & Qt.KeyboardModifier.AltModifier:
+            return False
+        if key in ARROWS:
+            fine = bool(held & Qt.KeyboardModifier.ShiftModifier)
+            step = FINE_PX if fine else STEP_PX
+            at = self.cross or self.area.center()
+            x, y = ARROWS[key]
+            if self.cross is not None:
+                at = QPointF(at.x() + step * x, at.y() + step * y)
+            self.move_cross(
+                QPointF(min(max(at.x(), 0.0), self.width() - 1.0), min(max(at.y(), 0.0), self.height() - 1.0))
+            )
+            return True
+        if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.cross is not None:
+            self.clicked(self.cross)
+            return True
+        return False
+
+    def move_cross(self, at: QPointF | None) -> None:
+        """Read at a place; None puts the cross away. What is new in the drawing is told as its description."""
+        if self.cross is None:
+            self._plain = self.accessibleDescription()
+        self.cross = at
+        self.hovered(at)
+        before = self.telling.said
+        self.telling.now()
+        new = [text for text in self.telling.said if text not in before]
+        self.setAccessibleDescription("; ".join(new) if at is not None and new else self._plain)
+        self.update()
+
+    def _paint_cross(self, painter: QPainter, at: QPointF) -> None:
+        painter.setPen(self.station.colours.pen("focus", 1.5))
+        for x, y in ((9.0, 0.0), (0.0, 9.0)):
+            painter.drawLine(QPointF(at.x() - x, at.y() - y), QPointF(at.x() + x, at.y() + y))
 
     def focusInEvent(self, event: QFocusEvent | None) -> None:
         """Remember how the focus came: the ring is for the keyboard, a mouse knows where it is."""

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Every command of the window once: menus, shortcut sheet and command search all read this list."""
 
 from __future__ import annotations
@@ -115,6 +116,7 @@ class ShortcutSheet(QDialog):
             ("On the drain drawing: nudge the chosen point (Shift: ten times)", "arrow keys"),
             ("On the drain drawing: next point, zoom, fit", "N, +, −, 0"),
             ("On the restrictor chart: next drill", "arrow keys"),
+            ("On any drawing: read with a cross (Shift: finer), click there", "Alt+arrows, Alt+Return"),
             ("In a number: give back the plan's value", "Esc"),
             ("In a number: mark as measured, maker's, or a guess", "Ctrl+G"),
         )
@@ -122,6 +124,7 @@ class ShortcutSheet(QDialog):
             f"<tr><td style='padding:2px 18px 2px 0'>{t}</td><td><b>{k}</b></td></tr>" for t, k in extra
         )
         label = QLabel(f"<table>{rows}</table>")
+        label.setProperty("markup", True)
         label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         from PyQt6.QtWidgets import QScrollArea
 

@@ -1,15 +1,18 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The deck of operating conditions: each with its verdict and its worst margin; the chosen one drives the drawings."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import partial
 
 from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QWheelEvent
 from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from gravidon.desk.stations.headlines import pressures_words
+from gravidon.desk.voices import Voice, Voices
 from gravidon.draw import marks
 from gravidon.draw.ink import Ink
 from gravidon.draw.style import BODY, HAIR, LEAST, SMALL, Palette, fitted_text, font
@@ -62,6 +65,7 @@ class ConditionDeck(QWidget):
         self.current = 0
         self.first = 0
         self.palette_in_use = palette
+        self.voices = Voices(self)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Operating conditions")
@@ -79,12 +83,28 @@ class ConditionDeck(QWidget):
         tag = tags[current]
         self.setAccessibleDescription(f"{tag.name}: {tag.verdict}, {tag.measure} {tag.value}; {tag.more}")
         self._scroll_to_current()
+        self._tell()
         if len(before) != len(tags) or (was, first) != (current, self.first):
             self.update()
             return
         for k, (old, new) in enumerate(zip(before, tags, strict=True)):
             if old != new:
                 self.update(self.tag_rect(k).toAlignedRect())
+
+    def _tell(self) -> None:
+        """Tell assistive technology of every condition."""
+        self.voices.tell(
+            [
+                Voice(
+                    f"{tag.name}: {tag.verdict}, {tag.measure} {tag.value}",
+                    self.tag_rect(k),
+                    tag.more,
+                    k == self.current,
+                    partial(self.chosen.emit, k),
+                )
+                for k, tag in enumerate(self.tags)
+            ]
+        )
 
     def _shown(self) -> int:
         return max(1, min(len(self.tags), int((self.width() - 16) / LEAST_WIDTH)))
@@ -105,6 +125,7 @@ class ConditionDeck(QWidget):
         """Keep the chosen condition in sight."""
         if self.tags:
             self._scroll_to_current()
+            self._tell()
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         """Choose the tag under the mouse."""

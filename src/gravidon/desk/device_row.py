@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Which device is read: a serial port, a simulated car or a recording played; its state, and what was recorded."""
 
 from __future__ import annotations
@@ -6,7 +7,6 @@ from datetime import datetime
 from pathlib import Path
 
 from PyQt6.QtWidgets import (
-    QComboBox,
     QFileDialog,
     QHBoxLayout,
     QLabel,
@@ -15,6 +15,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from gravidon.desk.box import Box
 from gravidon.desk.log_dialog import recording_of
 from gravidon.desk.session import Session
 from gravidon.desk.there import there
@@ -45,7 +46,7 @@ class DeviceRow(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         label = QLabel("Read")
-        self.source = QComboBox()
+        self.source = Box()
         self.source.setEditable(True)
         self.source.setAccessibleName("Device that is read")
         there(self.source.lineEdit()).setAccessibleName("Device that is read")
@@ -53,7 +54,7 @@ class DeviceRow(QWidget):
         self.source.setStyleSheet("QComboBox { min-height: 26px; }")
         self.source.setToolTip("A serial port's name, a simulated car, or a recording")
         label.setBuddy(self.source)
-        self.baud = QComboBox()
+        self.baud = Box()
         self.baud.addItems([str(b) for b in BAUD_RATES])
         self.baud.setCurrentText("115200")
         self.baud.setAccessibleName("Baud rate")

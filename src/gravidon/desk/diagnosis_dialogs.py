@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Dialogs of the diagnosis: every sign, every test, and what mends a cause."""
 
 from __future__ import annotations

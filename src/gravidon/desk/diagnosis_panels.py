@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Panels of the diagnosis: what is asked now, the next best test, what was told and tested."""
 
 from __future__ import annotations
@@ -6,7 +7,6 @@ from functools import partial
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import (
-    QComboBox,
     QGridLayout,
     QHBoxLayout,
     QLabel,
@@ -17,6 +17,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from gravidon.desk.box import Box
 from gravidon.desk.stations.base import section
 from gravidon.desk.there import emptied
 from gravidon.study.diagnosis.advice import Advice
@@ -108,7 +109,7 @@ class TestPanel(Panel):
     """A test's key, and the number of the outcome that came of it."""
 
     def __init__(self) -> None:
-        self.bar = QComboBox()
+        self.bar = Box()
         self.bar.addItems([f"up to {w}" for w in BAR_WORDS])
         self.bar.setAccessibleName("Most danger a test may have")
         self.all_tests = QPushButton("All tests…")

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The window's dialogs: start, conditions."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Drills on single skills: a drawn question with four answers, the right one computed, and why."""
 
 from __future__ import annotations
@@ -7,8 +8,9 @@ from functools import partial
 import numpy as np
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QPainter
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
+from gravidon.desk.box import Box
 from gravidon.desk.canvas import Canvas
 from gravidon.desk.stations.base import Station, section
 from gravidon.draw import drill_picture
@@ -41,7 +43,7 @@ class DrillPage(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         row = QHBoxLayout()
-        self.skill = QComboBox()
+        self.skill = Box()
         self.skill.addItems(list(DRILLS))
         self.skill.setAccessibleName("Skill")
         self.skill.activated.connect(self.next_drill)

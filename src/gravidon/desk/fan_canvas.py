@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Plans in the car and on plumb lines, to be pointed at: for the planner and for ideas."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The findings, worst first, each with remedies that have been evaluated already."""
 
 from __future__ import annotations
@@ -52,11 +53,13 @@ class DropLabel(QWidget):
     def __init__(self, session: Session, verdict: str, size: int = 16) -> None:
         super().__init__()
         self.session, self.verdict = session, verdict
+        self.setAccessibleName(f"Verdict: {verdict}")
         self.setFixedSize(size, round(size * 1.35))
 
     def show_verdict(self, verdict: str) -> None:
         """Show another verdict."""
         self.verdict = verdict
+        self.setAccessibleName(f"Verdict: {verdict}")
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
@@ -184,7 +187,7 @@ class FindingCard(QFrame):
         mark.setToolTip(f"Where the limit comes from: {finding.source}")
         if finding.limit_path:
             colour = PALETTES[session.theme].focus
-            mark.setTextFormat(Qt.TextFormat.RichText)
+            mark.setProperty("markup", True)
             mark.setText(f'{escape(mark.text())} · <a href="limit" style="color: {colour}">change it</a>')
             mark.setTextInteractionFlags(Qt.TextInteractionFlag.LinksAccessibleByMouse)
             mark.linkActivated.connect(lambda _: self.limit_asked.emit(finding))

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """From nothing to a plan: what the builder knows, step by step, each skippable, the car growing beside it."""
 
 from __future__ import annotations
@@ -22,6 +23,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from gravidon.desk.box import Box
 from gravidon.desk.table import Cell, Table
 from gravidon.desk.there import there
 from gravidon.desk.way_picture import WayPicture
@@ -138,7 +140,7 @@ class FirstPlan(QDialog):
         return field
 
     def _box(self, options: list[str], now: str = "") -> QComboBox:
-        box = QComboBox()
+        box = Box()
         box.addItems(options)
         if now:
             box.setCurrentText(now)
@@ -208,7 +210,8 @@ class FirstPlan(QDialog):
         self.things.setColumnWidth(1, 112)
         self.kinds: list[QComboBox] = []
         for n in range(THING_ROWS):
-            box = QComboBox()
+            box = Box()
+            box.setAccessibleName(f"Kind of thing {n + 1}")
             box.addItems(list(KIND_WORDS.values()))
             box.setCurrentText(KIND_WORDS["solid"])
             box.currentTextChanged.connect(lambda _: self.soon.start())

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Findings as flags at the station they belong to: short, and open in place with reason, limit and remedies."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A form made from a model of the plan: one field for every number it has, its label and unit from the model itself."""
 
 from __future__ import annotations

@@ -1,14 +1,13 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The handbook beside the work: pages in plain Markdown, their figures drawn from the plan, its own numbers worked through."""
 
 from __future__ import annotations
 
-from importlib import resources
 from typing import Any
 
 from PyQt6.QtCore import QRectF, Qt, QTimer, QUrl
 from PyQt6.QtGui import QImage, QPainter
 from PyQt6.QtWidgets import (
-    QComboBox,
     QDockWidget,
     QHBoxLayout,
     QLineEdit,
@@ -19,43 +18,18 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from gravidon.desk.box import Box
 from gravidon.desk.session import Session
 from gravidon.desk.theme import PALETTES
 from gravidon.desk.there import there
 from gravidon.draw.figures import FIGURES
 from gravidon.draw.ink import Ink
+from gravidon.handbook import PAGES, page_text, page_with
 from gravidon.sheet.worked import worked
 
-PAGES = {
-    "start": "Start here",
-    "planner": "Planner and ideas",
-    "car": "Car & turbo",
-    "pressure": "Tap, feed line, restrictor",
-    "guesses": "Guesses and certainty",
-    "seat": "Seat",
-    "gravity": "Drain run",
-    "entry": "Sump and pan entry",
-    "breather": "Breather",
-    "scavenge": "Scavenge",
-    "first-start": "Senders and first start",
-    "logbook": "Logbook and health",
-    "diagnosis": "Why does it smoke?",
-    "trainer": "Trainer",
-    "attitude": "Attitude and drives",
-    "parts": "Parts, cuts and the hole",
-    "build": "Build",
-    "sheet": "Shop sheet and files",
-}
-WORKED = "<!-- worked -->"
-"""In a page: where the plan's own numbers stand."""
 SHARP = 2.0
 """A figure's pixels over the screen's; project choice."""
 PAUSE_MS = 250
-
-
-def page_text(page: str) -> str:
-    """Return a handbook page as Markdown, as it ships."""
-    return resources.files("gravidon.handbook").joinpath(f"{page}.md").read_text(encoding="utf-8")
 
 
 class FigureBrowser(QTextBrowser):
@@ -100,7 +74,7 @@ class Handbook(QDockWidget):
         column = QVBoxLayout(body)
         column.setContentsMargins(10, 8, 10, 8)
         bar = QHBoxLayout()
-        self.pages = QComboBox()
+        self.pages = Box()
         self.pages.setAccessibleName("Handbook pages")
         self.pages.addItems(list(PAGES.values()))
         self.line = QLineEdit()
@@ -154,10 +128,9 @@ class Handbook(QDockWidget):
         page = list(PAGES)[row]
         s = self.session
         lines = worked(s.evaluation, s.condition, s.family).get(page, ())
-        told = f"**In this plan, {s.evaluation.names[s.condition]}:** " + " ".join(lines) if lines else ""
         document = there(self.text.document())
         document.clear()  # drawn pictures are kept by name otherwise
-        self.text.setMarkdown(page_text(page).replace(WORKED, told))
+        self.text.setMarkdown(page_with(page, s.evaluation.names[s.condition], lines))
 
     def _search(self, words: str) -> None:
         """List every paragraph that holds all the words; say so where none does."""

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The strip over everything: the plan's name, undo and redo, units, and the menus."""
 
 from __future__ import annotations

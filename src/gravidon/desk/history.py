@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What was done, step by step: decisions, the drawer and the build's ticks each with an undo of their own.
 
 Going back on a decision leaves the drawer and the ticks as they are; what is in the drawer is not undone by a slip of a

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What may change in a plan: what the builder won't do, and every choice with its padlock."""
 
 from __future__ import annotations

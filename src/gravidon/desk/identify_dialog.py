@@ -1,9 +1,9 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Which thread is this port? Measured diameter and pitch, the likeliest threads, and how to tell them apart."""
 
 from __future__ import annotations
 
 from PyQt6.QtWidgets import (
-    QComboBox,
     QDialog,
     QDialogButtonBox,
     QFormLayout,
@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from gravidon.desk.box import Box
 from gravidon.desk.session import Session
 from gravidon.desk.table import Table
 from gravidon.errors import GravidonError, InputError
@@ -33,7 +34,7 @@ class IdentifyDialog(QDialog):
         column = QVBoxLayout(self)
         column.setContentsMargins(20, 16, 20, 14)
         form = QFormLayout()
-        self.side = QComboBox()
+        self.side = Box()
         self.side.addItems(["outside of a male thread", "inside of a female port, crest to crest"])
         form.addRow("Measured", self.side)
         self.diameter = QLineEdit(units.show(9.7e-3, "bore", session.family))
@@ -41,7 +42,7 @@ class IdentifyDialog(QDialog):
         self.pitch = QLineEdit("28 tpi" if units.in_inches(session.family) else "0.907 mm")
         self.pitch.setToolTip("A pitch such as 1.0 mm, or threads per inch such as 28 tpi")
         form.addRow("Pitch, or threads per inch", self.pitch)
-        self.taper = QComboBox()
+        self.taper = Box()
         self.taper.addItems(list(TAPER))
         form.addRow("Along its length it", self.taper)
         column.addLayout(form)

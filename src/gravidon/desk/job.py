@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Long work beside the window, one way for all of it: a request, progress, cancel, an answer or an error.
 
 A `Job` runs the latest request only: starting it again cancels the one before, whose reports are dropped by their

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The device that is read: a serial port, a simulated car or a recording played on one. One per window; Sender and First start share it."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The padlock beside a value: whether the choice that decides it is held, and the menu that holds or opens it."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Map a drive log's columns and units to what Gravidon needs, with the log's first rows in sight."""
 
 from __future__ import annotations
@@ -16,6 +17,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from gravidon.desk.box import Box
 from gravidon.desk.there import there
 from gravidon.errors import GravidonError
 from gravidon.plan.drive_log import CHANNELS, Channel, DriveLog, Mapped, guess_mapping, headings, read_log
@@ -53,7 +55,7 @@ class MappingDialog(QDialog):
             label = QLabel(
                 channel.name[:1].upper() + channel.name[1:] + ("" if channel.needed else " (optional)")
             )
-            box, unit = QComboBox(), QComboBox()
+            box, unit = Box(), Box()
             box.addItems([NONE, *found])
             unit.addItems([u.replace("-", "−") for u in channel.units])
             box.setAccessibleName(f"Column of {channel.name}")

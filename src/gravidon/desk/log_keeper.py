@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The logbook of the plan in the window: beside its file once it has one, in a file of its own until then."""
 
 from __future__ import annotations

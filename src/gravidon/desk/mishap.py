@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """When something goes wrong inside: nothing ends, the plan is kept, it is said in words, and a report can be written.
 
 `MISHAPS.install()` takes over from the interpreter what no one caught: in a slot, in a paint, in a thread. The window

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Short motion that tells something: how briskly the oil creeps, for a moment after it changed. Off on request."""
 
 from __future__ import annotations

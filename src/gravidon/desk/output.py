@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What leaves the window on paper or as a file: shop sheets, the printer, and pictures of a station's drawing."""
 
 from __future__ import annotations

@@ -1,9 +1,9 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The drawer, and a chain from any port to any other."""
 
 from __future__ import annotations
 
 from PyQt6.QtWidgets import (
-    QComboBox,
     QDialog,
     QDialogButtonBox,
     QFormLayout,
@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from gravidon.desk.box import Box
 from gravidon.desk.session import Session
 from gravidon.desk.table import Cell, Table
 from gravidon.errors import GravidonError
@@ -118,7 +119,7 @@ class ChainDialog(QDialog):
         column.setContentsMargins(20, 16, 20, 14)
         form = QFormLayout()
         self.ports = _ports(session)
-        self.start, self.goal = QComboBox(), QComboBox()
+        self.start, self.goal = Box(), Box()
         for box, name, first in (
             (self.start, "From", "1/8 NPT, female"),
             (self.goal, "To", "M12x1.5, female"),
@@ -127,13 +128,13 @@ class ChainDialog(QDialog):
             box.setCurrentText(first)
             box.setMaxVisibleItems(18)
             form.addRow(name, box)
-        self.dash = QComboBox()
+        self.dash = Box()
         self.dash.addItems(["no hose", *(f"-{d}" for d in HOSE_BORE_IN)])
         self.dash.setCurrentText("-4")
         form.addRow("With a hose of", self.dash)
         self.bore = QLineEdit(units.show(3e-3, "bore", session.family))
         form.addRow("Bore of at least", self.bore)
-        self.by = QComboBox()
+        self.by = Box()
         self.by.addItems(list(BY))
         form.addRow("Preferring", self.by)
         column.addLayout(form)

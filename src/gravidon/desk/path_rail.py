@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The path the oil takes, as a rail in chapters: one fitting per station, its headline number, its verdict.
 
 The chapter one is in is open; the others are one line each, with their worst verdict.
@@ -7,11 +8,13 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import partial
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
+from gravidon.desk.voices import Voice, Voices
 from gravidon.draw import marks
 from gravidon.draw.ink import Ink
 from gravidon.draw.style import BODY, SMALL, VERDICT_COLOR, Palette, fitted_text, font
@@ -46,6 +49,7 @@ class PathRail(QWidget):
         self.stops: Sequence[Stop] = ()
         self.current = 0
         self.palette_in_use = palette
+        self.voices = Voices(self)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("The path: stations")
@@ -58,6 +62,7 @@ class PathRail(QWidget):
         self.stops, self.current = stops, current
         stop = stops[current]
         self.setAccessibleDescription(f"{stop.name}: {stop.headline}, {stop.verdict}")
+        self._tell()
         if len(before) != len(stops) or was != current:
             self.update()
             return
@@ -67,6 +72,26 @@ class PathRail(QWidget):
                 self.update(self.row_rect(k).toAlignedRect())
         for chapter in chapters:
             self.update(self.head_rect(chapter).toAlignedRect())
+
+    def _tell(self) -> None:
+        """Tell assistive technology of every station, also of those in closed chapters."""
+        self.voices.tell(
+            [
+                Voice(
+                    stop.name,
+                    self.row_rect(k),
+                    f"{self.chapters[stop.chapter]}: {stop.headline}, {stop.verdict}",
+                    k == self.current,
+                    partial(self.chosen.emit, k),
+                )
+                for k, stop in enumerate(self.stops)
+            ]
+        )
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Rows lie elsewhere."""
+        if self.stops:
+            self._tell()
 
     @property
     def open_chapter(self) -> int:

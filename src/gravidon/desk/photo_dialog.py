@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A photo laid under a drawing: a few clicks on it, a known distance or a sheet of paper, and a place that is known."""
 
 from __future__ import annotations
@@ -9,7 +10,6 @@ import numpy as np
 from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import (
-    QComboBox,
     QDialog,
     QDialogButtonBox,
     QFileDialog,
@@ -25,6 +25,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from gravidon.desk.box import Box
 from gravidon.desk.session import Session
 from gravidon.desk.theme import PALETTES
 from gravidon.desk.there import there
@@ -195,7 +196,7 @@ class PhotoDialog(QDialog):
         side.addWidget(self.ask)
         form = QFormLayout()
         side.addLayout(form)
-        self.by = QComboBox()
+        self.by = Box()
         self.by.addItems(["two points and a line", "a rectangle, such as a sheet of paper"])
         self.by.currentIndexChanged.connect(self._way_changed)
         form.addRow("Squared by", self.by)
@@ -203,10 +204,10 @@ class PhotoDialog(QDialog):
         self.distance = QLineEdit(units.show(0.3, "run", family))
         self.distance.setAccessibleName("Distance of the two points")
         form.addRow("The distance is", self.distance)
-        self.line = QComboBox()
+        self.line = Box()
         self.line.addItems(["level", "plumb"])
         form.addRow("The line is", self.line)
-        self.sheet = QComboBox()
+        self.sheet = Box()
         self.sheet.addItems(list(SHEETS))
         self.sheet.currentTextChanged.connect(self._sheet_chosen)
         form.addRow("Rectangle", self.sheet)
@@ -217,7 +218,7 @@ class PhotoDialog(QDialog):
         form.addRow("wide", self.wide)
         form.addRow("high", self.tall)
         self.places = drawn.known_places(self.session.plan, self.session.turbo, self.view)
-        self.anchor = QComboBox()
+        self.anchor = Box()
         self.anchor.addItems(list(self.places))
         form.addRow("The known place is", self.anchor)
         self.back = QPushButton("Take back the last click")

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Values typed where they are: small fields on a drawing beside what they measure, walked by Tab along the oil."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A plan that the planner made, as a card: what it is named for, what decides it, what it gives up, and what can be done with it."""
 
 from __future__ import annotations
@@ -25,6 +26,7 @@ class Letter(QWidget):
     def __init__(self, letter: str, verdict: str, theme: str) -> None:
         super().__init__()
         self.letter, self.verdict, self.theme = letter, verdict, theme
+        self.setAccessibleName(f"{letter}: {verdict}")
         self.setFixedSize(24, 24)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:

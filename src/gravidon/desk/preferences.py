@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What the window remembers between starts: units, theme, sizes, recent files."""
 
 from __future__ import annotations

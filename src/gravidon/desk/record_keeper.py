@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The trainer's record: one file of JSON lines with the user's own state, added to at every case and drill."""
 
 from __future__ import annotations

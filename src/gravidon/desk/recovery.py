@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Autosave: unsaved work is kept in a recovery file and offered after a crash."""
 
 from __future__ import annotations

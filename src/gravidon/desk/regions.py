@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The window's parts by F6: head, verdict, rail, station, findings, deck; each gives the keyboard to its first place."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Render the main views from the demo, for the README and for looking at."""
 
 from __future__ import annotations

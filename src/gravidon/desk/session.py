@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The one truth of a window: plan, undo history, chosen condition, latest evaluation."""
 
 from __future__ import annotations
@@ -8,7 +9,7 @@ from typing import TYPE_CHECKING, Any
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from gravidon.desk.history import SCOPES, History, Scope
-from gravidon.errors import GravidonError
+from gravidon.errors import ChangedOnDiskError, GravidonError
 from gravidon.plan import paths, storage
 from gravidon.plan.fields import Known
 from gravidon.plan.model import Plan, TurboLine
@@ -84,6 +85,8 @@ class Session(QObject):
         self.path = path
         self.family: Family = family
         self.theme = "light"
+        self.follows_system = False
+        """Whether the theme is the system's, also when that changes."""
         self.motion = True
         self.paper = ""
         """Name of the paper that sheets are laid out for; empty: the country's usual one."""
@@ -91,6 +94,8 @@ class Session(QObject):
         self.scopes: tuple[Scope, ...] = SCOPES
         """What undo and redo reach from the page in sight."""
         self._saved: Plan | None = plan
+        self.stamp = storage.stamp(path) if path else ""
+        """What the plan's file was when it was last read or written here."""
         self.turbo = 0
         self.chosen_sender = 0
         self.first_start: FirstStart | None = None
@@ -319,9 +324,15 @@ class Session(QObject):
             self.changed.emit()
 
     def set_look(
-        self, family: Family | None = None, theme: str | None = None, paper: str | None = None
+        self,
+        family: Family | None = None,
+        theme: str | None = None,
+        paper: str | None = None,
+        follows_system: bool = False,
     ) -> None:
-        """Change units, theme, or the paper that sheets are laid out for."""
+        """Change units, theme (the builder's own, unless it follows the system), or the paper that sheets are laid out for."""
+        if theme is not None:
+            self.follows_system = follows_system
         self.paper = paper or self.paper
         self.family = family or self.family
         self.theme = theme or self.theme
@@ -357,7 +368,10 @@ class Session(QObject):
         made = trial(plan)
         self._history = History(plan)
         self.path = path
+        self.stamp = storage.stamp(path) if path else ""
         self._saved = plan if saved else None
+        self.trial = made  # plan and trial belong together before the logbook tells anybody
+        self.turbo, self.condition = 0, 0
         if self._log is not None or shipped or log is not None:
             self.log.begin(path, shipped, log)
         self.first_start, self.closes = None, False
@@ -366,10 +380,16 @@ class Session(QObject):
         self.condition_changed.emit()
         self.file_changed.emit()
 
-    def save(self, path: Path) -> None:
-        """Save. Raises PlanFileError, nothing changed, if the file cannot be written."""
+    def save(self, path: Path, over: bool = False) -> None:
+        """Save; `over` also over what somebody else wrote there since it was read (the backup keeps that).
+
+        Raises: PlanFileError, nothing changed, if the file cannot be written; ChangedOnDiskError if it is no longer
+        what was read.
+        """
+        if path == self.path and not over and storage.stamp(path) not in ("", self.stamp):
+            raise ChangedOnDiskError(f"{path.name} was changed on the disk since it was read here")
         storage.save(self.plan, path)
-        self.path = path
+        self.path, self.stamp = path, storage.stamp(path)
         if self._log is not None:
             self._log.moved(path)
         self._saved = self.plan

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The one table of the window: rows of cells in, a typed cell out; columns are measured once a filling."""
 
 from __future__ import annotations

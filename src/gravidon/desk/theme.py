@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The window's palette, type and style sheet, from the drawing style."""
 
 from __future__ import annotations
@@ -5,21 +6,31 @@ from __future__ import annotations
 from importlib import resources
 from pathlib import Path
 
+from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QColor, QPalette
 from PyQt6.QtWidgets import QApplication
 
 from gravidon.draw import style
-from gravidon.draw.style import DARK, LIGHT, Palette
+from gravidon.draw.style import CLEAR_DARK, CLEAR_LIGHT, DARK, LIGHT, Palette
 
-PALETTES: dict[str, Palette] = {"light": LIGHT, "dark": DARK}
+PALETTES: dict[str, Palette] = {p.name: p for p in (LIGHT, DARK, CLEAR_LIGHT, CLEAR_DARK)}
+OTHER = {"light": "dark", "dark": "light", "clear light": "clear dark", "clear dark": "clear light"}
+"""The dark one of a light theme, and the other way round."""
+CLEARER = {"light": "clear light", "dark": "clear dark", "clear light": "light", "clear dark": "dark"}
+"""The one of high contrast, and back."""
+SYSTEM = "system"
+"""What is remembered while the theme follows the system's."""
 
 
 def system_theme(application: QApplication) -> str:
-    """Return the theme the system asks for."""
+    """Return the theme the system asks for: light or dark, clear where it wants more contrast."""
     hints = application.styleHints()
-    if hints is not None and hints.colorScheme().name == "Dark":
-        return "dark"
-    return "light"
+    if hints is None:
+        return "light"
+    name = "dark" if hints.colorScheme() == Qt.ColorScheme.Dark else "light"
+    wishes = hints.accessibility()
+    more = wishes is not None and wishes.contrastPreference() == Qt.ContrastPreference.HighContrast
+    return CLEARER[name] if more else name
 
 
 def apply(application: QApplication, name: str) -> None:
@@ -51,8 +62,21 @@ def apply(application: QApplication, name: str) -> None:
     application.setStyleSheet(sheet(p))
 
 
+def is_dark(p: Palette) -> bool:
+    """Return whether a palette's ground is dark."""
+    return QColor(p.paper).lightness() < 128
+
+
 def _icon(p: Palette) -> str:
-    return str(Path(str(resources.files("gravidon.draw").joinpath(f"icons/open-{p.name}.svg"))))
+    return str(
+        Path(
+            str(
+                resources.files("gravidon.draw").joinpath(
+                    f"icons/open-{'dark' if is_dark(p) else 'light'}.svg"
+                )
+            )
+        )
+    )
 
 
 WASH = 0.09
@@ -73,6 +97,8 @@ def sheet(p: Palette) -> str:
     """Return the style sheet of a palette."""
     return f"""
 QWidget {{ font-size: {style.BODY}px; color: {p.ink}; }}
+QLabel {{ qproperty-textFormat: PlainText; }}
+QLabel[markup="true"] {{ qproperty-textFormat: RichText; }}
 QMainWindow, QDialog {{ background: {p.paper}; }}
 QToolTip {{ background: {p.raised}; color: {p.ink}; border: 1px solid {p.line}; padding: 4px; }}
 QLabel[role="title"] {{ font-size: {style.HUGE}px; font-weight: 600; }}
@@ -89,14 +115,14 @@ QDialogButtonBox, QMessageBox {{ dialogbuttonbox-buttons-have-icons: 0; }}
 QLabel#qt_msgboxex_icon_label {{ max-width: 0px; min-width: 0px; }}
 QFrame#flagcard {{ background: {p.raised}; border: 1px solid {p.focus}; border-radius: 3px; }}
 QToolButton[link="true"] {{ border: 0; padding: 3px 0; color: {p.focus}; min-height: 20px; }}
-QToolButton[link="true"]:focus {{ border: 1px solid {p.focus}; }}
+QToolButton[link="true"]:focus {{ border: 2px solid {p.focus}; padding: 1px 0; }}
 QFrame#head {{ background: {p.paper}; border: 0; }}
 QFrame#station {{ background: {p.sheet}; border: 0; }}
 QScrollArea, QScrollArea > QWidget > QWidget {{ background: {p.paper}; border: 0; }}
 QScrollArea#fields, QScrollArea#fields > QWidget > QWidget {{ background: {p.sheet}; border: 0; }}
 QFrame[role="card"] {{ background: {p.raised}; border: 1px solid {p.line}; border-radius: 3px; }}
 QFrame[role="card"][chosen="true"] {{ border: 1px solid {p.focus}; }}
-QLineEdit, QComboBox, QSpinBox {{ background: {p.raised}; border: 0; border-bottom: 1.5px solid {p.line};
+QLineEdit, QComboBox, QSpinBox {{ background: {p.raised}; border: 0; border-bottom: 1.5px solid {p.edge};
   padding: 3px 5px; min-height: 18px; selection-background-color: {p.focus}; selection-color: {p.sheet}; }}
 QLineEdit[guess="true"], QComboBox[guess="true"] {{ border-bottom: 1.5px dashed {p.watch}; }}
 QLineEdit[wrong="true"] {{ border-bottom: 2px solid {p.bad}; }}
@@ -105,18 +131,20 @@ QComboBox::drop-down {{ border: 0; width: 20px; }}
 QComboBox::down-arrow {{ image: url("{_icon(p)}"); width: 10px; height: 10px; }}
 QComboBox QAbstractItemView {{ background: {p.raised}; border: 1px solid {p.line}; selection-background-color: {p.focus};
   selection-color: {p.sheet}; }}
-QToolButton, QPushButton {{ background: transparent; border: 1px solid {p.line}; border-radius: 3px; padding: 4px 10px; }}
+QToolButton, QPushButton {{ background: transparent; border: 1px solid {p.edge}; border-radius: 3px; padding: 4px 10px; }}
 QToolButton[bare="true"] {{ border: 1px solid transparent; }}
 QToolButton:hover, QPushButton:hover {{ background: {p.raised}; border-color: {p.faint}; }}
 QToolButton:pressed, QPushButton:pressed {{ background: {p.sheet}; }}
 QToolButton:checked {{ background: {p.raised}; border-color: {p.focus}; }}
-QToolButton:focus, QPushButton:focus {{ border: 1px solid {p.focus}; }}
+QToolButton:focus, QPushButton:focus {{ border: 2px solid {p.focus}; padding: 3px 9px; }}
 QToolButton:disabled, QPushButton:disabled {{ color: {p.faint}; }}
 QPushButton:checked {{ background: {p.window}; border: 2px solid {p.ink}; font-weight: 600; }}
+QToolButton:checked:focus, QPushButton:checked:focus {{ border: 3px double {p.focus}; padding: 2px 8px; }}
 QPushButton[role="main"] {{ background: {p.ink}; color: {p.sheet}; border-color: {p.ink}; }}
-QPushButton[role="main"]:disabled {{ background: transparent; color: {p.faint}; border-color: {p.line}; }}
+QPushButton[role="main"]:disabled {{ background: transparent; color: {p.faint}; border-color: {p.edge}; }}
 QPushButton[role="main"]:focus {{ border: 2px solid {p.focus}; }}
 QToolButton::menu-indicator {{ width: 0; }}
+QPushButton::menu-indicator {{ width: 0; image: none; }}
 QMenu {{ background: {p.raised}; border: 1px solid {p.line}; padding: 4px; }}
 QMenu::item {{ padding: 5px 22px; }}
 QMenu::item:selected {{ background: {p.focus}; color: {p.sheet}; }}
@@ -129,15 +157,15 @@ QHeaderView::section {{ background: {p.sheet}; color: {p.faint}; border: 0; bord
 QTableCornerButton::section {{ background: {p.sheet}; border: 0; }}
 QSplitter::handle {{ background: {p.line}; }}
 QSplitter::handle:hover {{ background: {p.focus}; }}
-QScrollBar:vertical {{ background: transparent; width: 10px; margin: 0; }}
-QScrollBar::handle:vertical {{ background: {p.line}; border-radius: 4px; min-height: 28px; }}
-QScrollBar:horizontal {{ background: transparent; height: 10px; margin: 0; }}
-QScrollBar::handle:horizontal {{ background: {p.line}; border-radius: 4px; min-width: 28px; }}
+QScrollBar:vertical {{ background: transparent; width: 12px; margin: 0; }}
+QScrollBar::handle:vertical {{ background: {p.edge}; border-radius: 4px; min-height: 28px; }}
+QScrollBar:horizontal {{ background: transparent; height: 12px; margin: 0; }}
+QScrollBar::handle:horizontal {{ background: {p.edge}; border-radius: 4px; min-width: 28px; }}
 QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
 QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
-QProgressBar {{ background: {p.sheet}; border: 1px solid {p.line}; border-radius: 3px; text-align: center; color: {p.ink}; min-height: 18px; }}
+QProgressBar {{ background: {p.sheet}; border: 1px solid {p.edge}; border-radius: 3px; text-align: center; color: {p.ink}; min-height: 18px; }}
 QProgressBar::chunk {{ background: {mixed(p.sheet, p.oil, 0.45)}; border-radius: 2px; }}
-QSlider::groove:horizontal {{ height: 4px; background: {p.line}; border-radius: 2px; }}
+QSlider::groove:horizontal {{ height: 4px; background: {p.edge}; border-radius: 2px; }}
 QSlider::sub-page:horizontal {{ background: {p.oil}; border-radius: 2px; }}
 QSlider::handle:horizontal {{ width: 14px; height: 24px; margin: -10px 0; background: {p.raised}; border: 1.5px solid {p.wall}; border-radius: 4px; }}
 QSlider::handle:horizontal:focus {{ border-color: {p.focus}; }}

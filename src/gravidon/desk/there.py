@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What Qt always gives although its types allow None, and the little that is done with it everywhere."""
 
 from __future__ import annotations

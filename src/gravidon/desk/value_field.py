@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A number typed in place: any unit of its kind, marked when it is a guess, never losing bad input."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The verdict over the page: the largest thing in sight, what is worst, and the one next thing to do."""
 
 from __future__ import annotations

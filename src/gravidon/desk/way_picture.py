@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The whole way of the oil as a picture in a dialog: what a plan looks like, or how one fills."""
 
 from __future__ import annotations
@@ -7,8 +8,10 @@ from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import QApplication, QSizePolicy, QWidget
 
 from gravidon.desk.theme import PALETTES
+from gravidon.desk.voices import Telling
 from gravidon.draw import whole_way
 from gravidon.draw.ink import Ink
+from gravidon.draw.style import Palette
 from gravidon.plan.model import Plan
 from gravidon.plan.units import Family
 from gravidon.study.solve.evaluate import Evaluation, evaluate
@@ -24,6 +27,7 @@ class WayPicture(QWidget):
         self.setMinimumSize(*least)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("The whole way of the oil, gallery to pan")
+        self.telling = Telling(self, self._paint)
 
     def show_plan(self, plan: Plan) -> None:
         """Paint another plan."""
@@ -32,10 +36,16 @@ class WayPicture(QWidget):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """The picture, in the theme that is on."""
-        dark = self.palette().window().color().lightness() < 128 and QApplication.instance() is not None
-        palette = PALETTES["dark" if dark else "light"]
         painter = QPainter(self)
-        painter.fillRect(self.rect(), palette.color("sheet"))
+        painter.fillRect(self.rect(), self._colours().color("sheet"))
+        self._paint(painter)
+        self.telling.soon()
+
+    def _colours(self) -> Palette:
+        dark = self.palette().window().color().lightness() < 128 and QApplication.instance() is not None
+        return PALETTES["dark" if dark else "light"]
+
+    def _paint(self, painter: QPainter) -> None:
         e = self.evaluation
         warm = next((k for k, c in enumerate(e.plan.conditions) if c.kind.driving), 0)
-        whole_way.paint(Ink(painter, palette, self.family), QRectF(self.rect()), e, warm, (), {})
+        whole_way.paint(Ink(painter, self._colours(), self.family), QRectF(self.rect()), e, warm, (), {})

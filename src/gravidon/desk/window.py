@@ -1,10 +1,11 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The main window: head strip, path rail, station, findings, condition deck."""
 
 from __future__ import annotations
 
 from pathlib import Path
 
-from PyQt6.QtCore import QByteArray, QPoint, Qt, QTimer
+from PyQt6.QtCore import QByteArray, QPoint, QSize, Qt, QTimer
 from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QGuiApplication, QResizeEvent
 from PyQt6.QtWidgets import (
     QApplication,
@@ -12,13 +13,14 @@ from PyQt6.QtWidgets import (
     QLabel,
     QMainWindow,
     QMessageBox,
+    QScrollArea,
     QSplitter,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
 
-from gravidon.desk import output, regions, theme
+from gravidon.desk import output, regions, theme, zoom
 from gravidon.desk.commands import CommandBook, CommandSearch, ShortcutSheet
 from gravidon.desk.condition_deck import ConditionDeck, tag_of
 from gravidon.desk.dialogs import ConditionsDialog
@@ -28,6 +30,7 @@ from gravidon.desk.handbook_dock import Handbook
 from gravidon.desk.head_strip import HeadStrip
 from gravidon.desk.mishap import MISHAPS
 from gravidon.desk.path_rail import PathRail, Stop
+from gravidon.desk.plan_watch import PlanWatch
 from gravidon.desk.preferences import Preferences
 from gravidon.desk.recovery import Recovery
 from gravidon.desk.session import Session
@@ -36,7 +39,7 @@ from gravidon.desk.stations.base import Station
 from gravidon.desk.there import there
 from gravidon.desk.verdict_band import VerdictBand
 from gravidon.desk.window_commands import commands_of
-from gravidon.errors import GravidonError
+from gravidon.errors import ChangedOnDiskError, GravidonError
 from gravidon.plan import demos, storage
 from gravidon.plan.model import Plan
 from gravidon.plan.units import Family
@@ -51,6 +54,23 @@ AUTOSAVE_MS = 4000
 NOTICE_MS = 9000
 
 
+class Room(QScrollArea):
+    """Room for the window's parts: a window smaller than they need, as when all is shown larger, is looked over by scrolling."""
+
+    LEAST = QSize(900, 600)
+
+    def __init__(self, whole: QWidget) -> None:
+        super().__init__()
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.setWidget(whole)
+        whole.show()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """The parts take all there is, and no less than they need."""
+        super().resizeEvent(event)
+        there(self.widget()).resize(self.maximumViewportSize().expandedTo(self.LEAST))
+
+
 class MainWindow(QMainWindow):
     """One plan at work."""
 
@@ -60,7 +80,7 @@ class MainWindow(QMainWindow):
         self.handbook: Handbook | None = None
         self.trace = ""
         self.setAcceptDrops(True)
-        self.setMinimumSize(900, 620)
+        self.setMinimumSize(480, 360)
         self.resize(1280, 800)
         known = preferences.get("geometry", "")
         if isinstance(known, str) and known:
@@ -84,6 +104,13 @@ class MainWindow(QMainWindow):
         session.headline_changed.connect(self._log_may_have_changed)
         session.refused.connect(self.say)
         session.told.connect(self.say)
+        hints = QGuiApplication.styleHints()
+        if hints is not None:
+            hints.colorSchemeChanged.connect(self._system_changed)
+        self.watch = PlanWatch(recovery.folder, self)
+        self.watch.told.connect(self.say)
+        session.file_changed.connect(self._follow)
+        QTimer.singleShot(0, self._follow)
         self.go_to(str(preferences.get("station", "drain")))
         self.rail.setFocus()
         self.refresh()
@@ -133,7 +160,7 @@ class MainWindow(QMainWindow):
         self.deck.chosen.connect(self.session.choose_condition)
         self.deck.edit_asked.connect(self.edit_conditions)
         column.addWidget(self.deck)
-        self.setCentralWidget(whole)
+        self.setCentralWidget(Room(whole))
 
     # --- showing ---------------------------------------------------------------------------
 
@@ -209,7 +236,8 @@ class MainWindow(QMainWindow):
         self.rail.update()
         self.deck.update()
         self.preferences.put("family", self.session.family)
-        self.preferences.put("theme", self.session.theme)
+        kept = theme.SYSTEM if self.session.follows_system else self.session.theme
+        self.preferences.put("theme", kept)
         self.preferences.put("paper", self.session.paper)
         self.refresh()
 
@@ -297,13 +325,50 @@ class MainWindow(QMainWindow):
 
     def switch_theme(self) -> None:
         """Light or dark."""
-        self.session.set_look(theme="dark" if self.session.theme == "light" else "light")
+        self.session.set_look(theme=theme.OTHER[self.session.theme])
+
+    def switch_contrast(self) -> None:
+        """High contrast, or back."""
+        self.session.set_look(theme=theme.CLEARER[self.session.theme])
+
+    def follow_system(self) -> None:
+        """Take the system's theme, and change with it."""
+        application = QApplication.instance()
+        if isinstance(application, QApplication):
+            self.session.set_look(theme=theme.system_theme(application), follows_system=True)
+            self.say("The theme follows the system's.")
+
+    def _system_changed(self) -> None:
+        application = QApplication.instance()
+        if self.session.follows_system and isinstance(application, QApplication):
+            self.session.set_look(theme=theme.system_theme(application), follows_system=True)
 
     def switch_motion(self) -> None:
         """Let drawings move for a moment where it tells something, or keep them still; remembered."""
         self.session.motion = not self.session.motion
         self.preferences.put("motion", self.session.motion)
         self.say(f"Motion is {'on' if self.session.motion else 'off'}.")
+
+    def zoom(self, by: int) -> None:
+        """Show everything larger or smaller by steps, 0 for the usual size; what it takes is a new start, which is offered."""
+        now = zoom.kept(self.preferences)
+        wanted = zoom.stepped(now, by)
+        if wanted == now:
+            self.say(f"Everything is shown at {now} %.")
+            return
+        self.preferences.put(zoom.KEY, wanted)
+        buttons = QMessageBox.StandardButton
+        answer = QMessageBox.question(
+            self,
+            "Size of text and drawings",
+            f"From the next start on everything is shown at {wanted} %. Start anew now?",
+            buttons.Yes | buttons.No,
+            buttons.Yes,
+        )
+        if answer == buttons.Yes and self.may_leave():
+            self.may_leave = lambda: True  # type: ignore[method-assign]  # it was asked just now
+            zoom.start_anew(self.session.path)
+            self.close()
 
     def apply_first_remedy(self) -> None:
         """Apply the first remedy of the chosen or worst finding."""
@@ -441,9 +506,32 @@ class MainWindow(QMainWindow):
         path = Path(name)
         return self._save_to(path if path.suffix else path.with_suffix(storage.SUFFIX))
 
-    def _save_to(self, path: Path) -> bool:
+    def _follow(self) -> None:
+        self.watch.follow(self.session.path, self.session.stamp)
+
+    def _save_over(self, path: Path) -> bool | None:
+        """Ask what to do with a file that somebody else wrote since; True to write over it, False to write elsewhere."""
+        box = QMessageBox(self)
+        box.setWindowTitle("Changed on the disk")
+        box.setTextFormat(Qt.TextFormat.PlainText)
+        box.setText(f"“{path.name}” was changed by another window or program since it was read here.")
+        box.setInformativeText("Written over, the other's work goes to the backup file beside it.")
+        other = box.addButton("Save under another name …", QMessageBox.ButtonRole.AcceptRole)
+        over = box.addButton("Write over it", QMessageBox.ButtonRole.DestructiveRole)
+        box.addButton(QMessageBox.StandardButton.Cancel)
+        box.setDefaultButton(other)
+        box.exec()
+        clicked = box.clickedButton()
+        return None if clicked not in (other, over) else clicked is over
+
+    def _save_to(self, path: Path, over: bool = False) -> bool:
         try:
-            self.session.save(path)
+            self.session.save(path, over)
+        except ChangedOnDiskError:
+            choice = self._save_over(path)
+            if choice is None:
+                return False
+            return self._save_to(path, over=True) if choice else self.save_as()
         except GravidonError as error:
             self.say(str(error))
             return False
@@ -520,5 +608,6 @@ class MainWindow(QMainWindow):
         for station in self._made.values():
             station.leave()
         self.session.close()
+        self.watch.leave()
         self.recovery.drop()
         event.accept()

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What the window can do: every command once, with its keys and other words for it."""
 
 from __future__ import annotations
@@ -73,6 +74,15 @@ def commands_of(window: MainWindow) -> list[Command]:
         Command("View", "Apply the finding's first remedy", "Ctrl+Return", window.apply_first_remedy),
         Command("View", "Switch units", "Ctrl+U", window.switch_units),
         Command("View", "Switch light and dark theme", "Ctrl+D", window.switch_theme),
+        Command(
+            "View", "High contrast on or off", "Ctrl+Shift+D", window.switch_contrast, "clear accessible"
+        ),
+        Command("View", "Theme as the system's", "", window.follow_system, "light dark automatic"),
+        Command("View", "Everything larger …", "Ctrl+=", lambda: window.zoom(1), "zoom text size font big"),
+        Command(
+            "View", "Everything smaller …", "Ctrl+-", lambda: window.zoom(-1), "zoom text size font small"
+        ),
+        Command("View", "Everything in its usual size …", "Ctrl+0", lambda: window.zoom(0), "zoom 100"),
         Command("View", "Motion on or off", "", window.switch_motion, "animation animate moving still creep"),
         Command("Help", "Handbook for this place", "F1", window.show_help),
         Command("Help", "Find a command …", "Ctrl+K", window.search_commands),

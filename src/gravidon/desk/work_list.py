@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What can be asked, tested or said in a case of the trainer: one list, by mode, found by typing."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Paint a ranking of causes: a bar for each, its share written, the one looked at framed."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Paint a live run: a strip for each reading with the band that the plan predicts for it, and the oil's front on its way."""
 
 from __future__ import annotations

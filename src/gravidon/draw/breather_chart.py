@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Paint the breather: where the gas goes and at what pressure, and what hose bore would make of every condition."""
 
 from __future__ import annotations

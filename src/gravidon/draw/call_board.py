@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Paint the call of a first start: a mark, a few big words and the one thing to do; and the steps as a pipe that fills."""
 
 from __future__ import annotations

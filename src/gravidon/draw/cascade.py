@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Paint the pressure cascade: a channel of oil that steps down piece by piece from gallery to housing."""
 
 from __future__ import annotations

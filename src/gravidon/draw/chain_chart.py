@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Paint the lines of parts joint by joint: ports at the ends, parts between, what becomes of every joint named."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Axes and curves for the decision charts: little, plain, and in the house style."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Paint what a drill asks about: a thread's profile with its two measures, a pan with four places, a bolt circle with its drain, four holes over what they meter."""
 
 from __future__ import annotations

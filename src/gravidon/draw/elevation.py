@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Paint the drain elevation: turbo, hose with its oil, grade line, pan with its surface, freeboard."""
 
 from __future__ import annotations

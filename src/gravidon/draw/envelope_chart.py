@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Paint the stability envelope: a polar chart of acceleration, the limits by cause, the conditions and a drive on it."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Plans drawn together: their oil's ways as strands through one car, and each hung on a plumb line by one merit.
 
 The higher a plan hangs, the better it is by that merit: what costs more weighs more. Strands that run together are a rope;

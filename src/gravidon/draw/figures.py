@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The handbook's figures: the plan as it is, by the painters of the window; by the names that the pages use."""
 
 from __future__ import annotations

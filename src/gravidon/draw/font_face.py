@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The typeface that ships, for pages and pictures that leave the program: carried in them, so that words take the room they were measured with."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Picture millimetres to pixels."""
 
 from __future__ import annotations

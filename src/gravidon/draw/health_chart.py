@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Paint the health of the feed over a car's life: the feed as a pipe that closes along the road, with where it goes; bearing, gallery and senders below; work as flags."""
 
 from __future__ import annotations

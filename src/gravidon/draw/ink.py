@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What every drawing is made with: the painter, the colours, the units, and the places labels have taken."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Places for words: labels that touch neither one another, nor what is drawn, nor the edge; with a leader where they stand off.
 
 The most important label is placed first, as near to what it names as there is room; one that finds none is left out

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Paint a case of the trainer: the car with what it shows so far, its gauges, what time and money are left; at the end what every test was worth; and the record."""
 
 from __future__ import annotations

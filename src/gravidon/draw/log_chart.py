@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Paint a logbook along its road: every reading's inlet pressure over what the plan expects at that speed and oil temperature; symptoms and work as marks."""
 
 from __future__ import annotations

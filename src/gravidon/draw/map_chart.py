@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Paint the operating map: engine speed across, oil temperature up, a quantity as tone and contours."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Small marks: the verdict drop (whole, half, struck out), arrows, haloed text."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The feed as a ribbon: as thick as the pressure that is left, step by step, into the turbo's inlet."""
 
 from __future__ import annotations

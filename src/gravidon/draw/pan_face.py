@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Paint the pan's wall from outside, to scale: where an entry works, the oil's lines, bolts, baffles, obstacles."""
 
 from __future__ import annotations

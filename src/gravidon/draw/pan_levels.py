@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Paint the oil's height at the entry in every condition: a gauge glass each, the entry's crown marked across."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Paint the pan alone, from one side, to scale: boxes, baffles, the oil's plane now and with the engine off."""
 
 from __future__ import annotations

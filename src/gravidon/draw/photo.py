@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A photograph painted under a drawing, squared to its plane."""
 
 from __future__ import annotations

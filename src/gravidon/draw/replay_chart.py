@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Paint a drive along its time: cornering and braking, the freeboard, how far the housing has filled, wet spells."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Paint the restrictor decision chart: inlet pressure and flow over bore, window shaded, drills ticked."""
 
 from __future__ import annotations

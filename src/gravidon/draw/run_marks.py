@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What is marked along a drawn drain: things beside it, chokes, full stretches, dips, gaps; and free places for words."""
 
 from __future__ import annotations

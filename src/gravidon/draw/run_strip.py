@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Paint the drain pulled straight: bore to scale all along, how deep the oil stands in it, where it narrows."""
 
 from __future__ import annotations

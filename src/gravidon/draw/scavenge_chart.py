@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Paint the scavenge side: pump curve against piping, the circuit to the pump, and both ways home in figures."""
 
 from __future__ import annotations

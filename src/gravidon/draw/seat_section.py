@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Paint the two cuts through the centre housing: pond, seals, ports, bolts, and the arcs of what is allowed."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Paint a sender: volts to pressure by its data sheet and as calibrated, the points taken, what it reads now; below, how far the line misses each point."""
 
 from __future__ import annotations

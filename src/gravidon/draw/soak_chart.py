@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Paint what the bearing goes through after a hot stop: its temperature over the minutes, at once and after idling."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Paint the gauge readings with the fitted gallery pressure law drawn through them."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Paint where a build step happens: the drain in the cold car with the place ringed, or the feed's parts with theirs."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Colours by meaning, line weights, type and spacing. The one place where they are chosen."""
 
 from __future__ import annotations
@@ -45,6 +46,8 @@ class Palette:
     ink: str
     faint: str
     line: str
+    edge: str
+    """border of what can be used: 3:1 on every ground"""
     oil: str
     froth: str
     metal: str
@@ -73,14 +76,15 @@ LIGHT = Palette(
     ink="#2b2723",
     faint="#665d50",
     line="#cdbfa5",
+    edge="#897b62",
     oil="#c4851a",
     froth="#ecd199",
     metal="#9aa0a0",
     wall="#57524b",
     heat="#b3381c",
-    good="#2c6553",
-    watch="#855400",
-    bad="#ab2a17",
+    good="#235f4d",
+    watch="#8a5800",
+    bad="#8a1a0b",
     focus="#2a5d8f",
     window="#dfe6d2",
 )
@@ -92,17 +96,59 @@ DARK = Palette(
     ink="#ece4d3",
     faint="#a8aba5",
     line="#344855",
+    edge="#6d8495",
     oil="#dda236",
     froth="#80632c",
     metal="#6f818c",
     wall="#b9b3a5",
     heat="#ff8263",
     good="#80c8aa",
-    watch="#ecbd55",
-    bad="#ff9079",
+    watch="#f6d98c",
+    bad="#f0745c",
     focus="#8fc1ee",
     window="#1d3a37",
 )
+CLEAR_LIGHT = Palette(
+    name="clear light",
+    paper="#ffffff",
+    sheet="#ffffff",
+    raised="#ffffff",
+    ink="#000000",
+    faint="#2e2a24",
+    line="#6b6459",
+    edge="#000000",
+    oil="#8a5600",
+    froth="#e8c988",
+    metal="#6f7575",
+    wall="#000000",
+    heat="#8f2000",
+    good="#00402a",
+    watch="#764900",
+    bad="#8f0000",
+    focus="#00338f",
+    window="#d5e6c2",
+)
+CLEAR_DARK = Palette(
+    name="clear dark",
+    paper="#000000",
+    sheet="#000000",
+    raised="#000000",
+    ink="#ffffff",
+    faint="#dedacf",
+    line="#93a5b1",
+    edge="#ffffff",
+    oil="#ffbf4d",
+    froth="#7a5f2a",
+    metal="#9fb0ba",
+    wall="#ffffff",
+    heat="#ff9a80",
+    good="#7dffc8",
+    watch="#ffe48a",
+    bad="#ff9c8a",
+    focus="#9fd2ff",
+    window="#10382f",
+)
+"""The two of high contrast: text 7:1 and more, lines 3:1 and more."""
 
 VERDICT_COLOR = {"holds": "good", "watch": "watch", "fails": "bad"}
 

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Paint suspicion as a map: the car's own oil path drawn pale, and over it the belief as a landscape whose height lines close in where the cause is likely to sit."""
 
 from __future__ import annotations

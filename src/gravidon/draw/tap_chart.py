@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Paint the candidate taps side by side: both pressures in every condition, time to oil, joints, reasons."""
 
 from __future__ import annotations

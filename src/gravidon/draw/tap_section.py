@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Paint the chosen tap as it sits in the engine: gallery, threaded hole, fitting, room for a wrench, what is hot beside it."""
 
 from __future__ import annotations

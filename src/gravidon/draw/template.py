@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Paint the paper template of a pan entry at true scale: hole, centre lines, rail, bolts, spanner circle, a ruler.
 
 The painter's unit is the millimetre, so that a printer and a PDF keep the scale; a window scales it to fit.

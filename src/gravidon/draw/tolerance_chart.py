@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Paint how sure the verdict is (bars per condition) and what moves it (the tornado)."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Paint the whole way of the oil in one picture: pressure spent along the feed as a ribbon, the turbo in its seat, the fall
 home to scale, the pan's oil; every station at its place, every fault hanging where it happens."""
 

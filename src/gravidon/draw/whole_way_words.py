@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What is written on the picture of the whole way, and what hangs in it: names, figures, faults; and where each may be clicked."""
 
 from __future__ import annotations

@@ -1,1 +1,62 @@
-"""The handbook: Markdown pages shown by F1 and linked from the README."""
+# SPDX-License-Identifier: GPL-3.0-or-later
+"""The handbook: Markdown pages shown by F1, and one HTML page made of them by `gravidon handbook`."""
+
+from __future__ import annotations
+
+import re
+from importlib import resources
+
+PAGES = {
+    "start": "Start here",
+    "evening": "A first evening",
+    "planner": "Planner and ideas",
+    "car": "Car & turbo",
+    "pressure": "Tap, feed line, restrictor",
+    "guesses": "Guesses and certainty",
+    "seat": "Seat",
+    "gravity": "Drain run",
+    "entry": "Sump and pan entry",
+    "breather": "Breather",
+    "scavenge": "Scavenge",
+    "first-start": "Senders and first start",
+    "logbook": "Logbook and health",
+    "diagnosis": "Why does it smoke?",
+    "trainer": "Trainer",
+    "attitude": "Attitude and drives",
+    "parts": "Parts, cuts and the hole",
+    "build": "Build",
+    "sheet": "Shop sheet and files",
+}
+"""Pages by name, in the order of reading, with their headings in lists."""
+WORKED = "<!-- worked -->"
+"""In a page: where the plan's own numbers stand."""
+FIGURE = re.compile(r"!\[([^\]]*)\]\(figure:([a-z]+)\)")
+"""In a page: a figure drawn from the plan, its caption and its name."""
+
+
+def page_text(page: str) -> str:
+    """Return a handbook page as Markdown, as it ships."""
+    return resources.files("gravidon.handbook").joinpath(f"{page}.md").read_text(encoding="utf-8")
+
+
+def as_text(words: str) -> str:
+    """Return words that came from a file so that Markdown shows them as they are.
+
+    >>> as_text("a*b <i>")
+    'a\\\\*b \\\\<i\\\\>'
+    """
+    return re.sub(r"([\\`*_{}\[\]()#+!<>|])", r"\\\1", " ".join(words.split()))
+
+
+def page_with(page: str, condition: str, worked: tuple[str, ...]) -> str:
+    """Return a page with the plan's own numbers in their place.
+
+    Args:
+        page: its name.
+        condition: the condition's name in the plan.
+        worked: the sentences that work the numbers through; none: the place stays empty.
+    """
+    told = (
+        f"**In this plan, {as_text(condition)}:** " + " ".join(as_text(w) for w in worked) if worked else ""
+    )
+    return page_text(page).replace(WORKED, told)

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Generic parts, as an open data file, and the user's own beside them in the same form."""
 
 from __future__ import annotations

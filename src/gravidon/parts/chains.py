@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """From this port to that one: the shortest workable chains of parts, found by searching the catalogue."""
 
 from __future__ import annotations

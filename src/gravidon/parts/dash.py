@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Dash (AN) sizes: sixteenths of an inch of tube outside diameter."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Drills a builder can buy: metric, number, letter and fractional."""
 
 from __future__ import annotations

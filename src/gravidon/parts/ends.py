@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Ends of parts, and what becomes of any two of them: seals, leaks or does not fit, why, and by what it is sealed.
 
 Sizes follow the standard named with each kind; judgement of a pair is geometry plus common practice, no source.

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Ways of getting a drain through a pan's wall: bore, threads, steps, hazards, time. Common practice, no source."""
 
 from __future__ import annotations

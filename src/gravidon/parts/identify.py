@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Which thread is it? Measured diameter and pitch against every known thread."""
 
 from __future__ import annotations

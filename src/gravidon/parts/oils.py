@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The oil grades a builder can pick from."""
 
 from __future__ import annotations

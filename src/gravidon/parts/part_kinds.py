@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Kinds of part, one record each: what the search for chains, the order list, the build and the drawing need to know."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Shapes of a feed fitting, one record each: angle, Hooper's loss, whether it is a tee."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Where a number comes from; shown beside it wherever it appears."""
 
 COMMON_PRACTICE = "common practice, no source"

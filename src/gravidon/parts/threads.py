@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Threads by standard, and whether two of them make a joint."""
 
 from __future__ import annotations

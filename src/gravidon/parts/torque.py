@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Torque where a standard gives one, by size and material; the maker's figure always comes first."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Kinds and sizes of turbo, one record each: starting values, each to be replaced by the maker's."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Shared array type and the argument guard that every relation uses."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Effective gravity in vehicle axes (ISO 8855: x forward, y left, z up) and heights along it."""
 
 from __future__ import annotations

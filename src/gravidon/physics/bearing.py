@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The bearing housing as a hydraulic resistance, and the heat the oil carries away from it."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Blow-by through the breather: what pressure stands in the crankcase."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The gravity drain as a backwater march from the sump up to the turbo's flange."""
 
 from __future__ import annotations

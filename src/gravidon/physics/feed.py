@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The feed as a series network: tap, line, restrictor, bearing with its heat. One root per point."""
 
 from __future__ import annotations

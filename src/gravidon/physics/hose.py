@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A hose on its way: sag between supports, the bend it must make, and what it comes near to."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Hose, tube and fittings under pressure."""
 
 from __future__ import annotations

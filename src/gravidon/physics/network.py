@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Several turbos on one tap: a trunk, a tee, a branch each, and an engine that feels the draw."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Oil and froth properties."""
 
 from __future__ import annotations

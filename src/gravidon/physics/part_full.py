@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Part-full flow of viscous froth in a round drain: geometry, friction slope, critical depth."""
 
 from __future__ import annotations

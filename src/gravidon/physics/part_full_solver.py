@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Laminar flow in a part-full round pipe, solved from scratch; makes `part_full_table`.
 
 The wetted segment and its mirror image over the free surface form a lens between two arcs.

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Q/Q_full of laminar part-full flow at fills 0, 1/40 ... 1, made by `part_full_solver`."""
 
 from __future__ import annotations

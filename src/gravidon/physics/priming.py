@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How long until oil arrives: filling a dry line."""
 
 from __future__ import annotations

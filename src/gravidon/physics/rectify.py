@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """From a photograph's pixels to a plane of the car: by a known distance and a level line, or by the corners of a known rectangle.
 
 Pixels count right and down, the plane right and up. A matrix (3, 3) maps (u, v, 1) to (x w, y w, w).

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The restrictor: a small hole that meters the feed."""
 
 from __future__ import annotations

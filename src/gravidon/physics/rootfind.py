@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A bracketed root finder that works on whole arrays at once."""
 
 from __future__ import annotations

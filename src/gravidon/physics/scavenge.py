@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Pumping the drain home: pump duty, the pot that feeds it, and the wire that feeds the pump."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How the centre housing sits: heading, shaft pitch and clock angle, and the oil that stays lying in it."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A pressure sender: from volts to pressure and back."""
 
 from __future__ import annotations

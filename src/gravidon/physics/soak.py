@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Heat soak after key-off: turbine housing and bearing housing as two lumps that share their heat."""
 
 from __future__ import annotations

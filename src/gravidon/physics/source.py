@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Gallery pressure: what the engine's pump and relief make of speed and oil temperature."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Ways through space: the shortest way round boxes on a graph of cells, made straight, and bent to a hose.
 
 A way is a list of corners from a start to a goal. Where it has to fall, every leg falls by a least angle as the oil feels it, in

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Oil level in a pan made of boxes, under effective gravity."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Where each relation may be trusted. Held once; read by results, handbook and tests."""
 
 from __future__ import annotations

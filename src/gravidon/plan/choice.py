@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A choice among records kept elsewhere: validation and schema of a field that names one of them."""
 
 from __future__ import annotations

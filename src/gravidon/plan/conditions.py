@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The operating conditions a new plan starts with. Speeds, loads, froth and lengths: common practice, no source."""
 
 from __future__ import annotations

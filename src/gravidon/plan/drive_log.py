@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Read a drive log: a CSV of what a data logger kept. Columns and units are the user's to map; bad rows are told."""
 
 from __future__ import annotations
@@ -13,6 +14,7 @@ import numpy as np
 
 from gravidon.errors import InputError, PlanFileError
 from gravidon.physics.arrays import STANDARD_GRAVITY, Array
+from gravidon.plan.mf4 import is_mf4, text_of_mf4
 from gravidon.plan.texts import decoded
 
 MOST_BYTES = 200_000_000
@@ -95,7 +97,7 @@ def read_text(path: Path) -> str:
             raise PlanFileError(
                 f"{path.name} is larger than {MOST_BYTES // 1_000_000} MB; cut the log down first"
             )
-        return decoded(path.read_bytes(), path.name)
+        return text_of_mf4(path) if is_mf4(path) else decoded(path.read_bytes(), path.name)
     except OSError as error:
         raise PlanFileError(f"{path.name} cannot be read: {error.strerror}") from error
 

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Typed fields of the plan: a number with its label, unit and bounds, held once."""
 
 from __future__ import annotations

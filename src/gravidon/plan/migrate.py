@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Older plan files brought up to the present format, one version at a time, as plain data."""
 
 from __future__ import annotations

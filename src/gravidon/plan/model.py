@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The plan document. Numbers carry their unit in the key; positions are in vehicle axes.
 
 Axes (ISO 8855): x forward, y left, z up. Origin: pan rail height, engine centreline, front face of

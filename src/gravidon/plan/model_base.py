@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What several parts of the plan document are made of: names, threads, places."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The plan's gravity side: drain, pump, pan, things beside it, breather. Positions as in `model`."""
 
 from __future__ import annotations

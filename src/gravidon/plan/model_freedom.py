@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What of a plan may be changed: the choices by name, and how each is held."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The plan's parts: ports, chosen parts, own parts, the drawer, and how far the build is."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A photograph under a drawing: the picture itself, scaled down, and the clicks that lay it on a plane of the car."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The plan's pressure senders: what they are, where they sit, and how they were calibrated."""
 
 from __future__ import annotations

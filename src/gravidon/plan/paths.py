@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Read and change a plan by path, such as 'drain.points.1.z_mm'. A change gives a new plan."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Validation errors in the words of the trade."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Regimes of an operating condition, one record each: what is judged in it and how."""
 
 from __future__ import annotations

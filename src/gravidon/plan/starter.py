@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A first plan from what a builder knows; everything else starts as a marked guess."""
 
 from __future__ import annotations

@@ -1,7 +1,9 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Reading and writing plan files. Writing is atomic and keeps one backup."""
 
 from __future__ import annotations
 
+import hashlib
 import json
 import os
 import tempfile
@@ -125,6 +127,14 @@ def write_atomically(path: Path, data: bytes) -> None:
     except OSError as error:
         Path(temporary).unlink(missing_ok=True)
         raise PlanFileError(f"{path.name}: cannot be written: {error.strerror}") from error
+
+
+def stamp(path: Path) -> str:
+    """Return what tells one content of a file from another; empty if it cannot be read."""
+    try:
+        return hashlib.sha256(path.read_bytes()).hexdigest()
+    except OSError:
+        return ""
 
 
 def save(plan: Plan, path: Path) -> None:

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Text files as other programs write them: UTF-8 with or without a mark, UTF-16, Latin-1; and CSV as a spreadsheet opens it right."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Kinds of thing beside the drain, one record each."""
 
 from __future__ import annotations

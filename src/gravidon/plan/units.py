@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """One table of units: for files, typed text and display. Inside the physics all is SI."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The logbook: one SQLite file beside the plan. What was confirmed stays, whoever is killed; two windows may write at once.
 
 WAL with full synchronising: a commit is on the disk before it is confirmed. Every entry is one transaction.

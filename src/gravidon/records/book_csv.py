@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The logbook as CSV, and back: a row for each reading, one for an entry without any."""
 
 from __future__ import annotations

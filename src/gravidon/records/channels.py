@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The channels of a recording: names, units, bounds. One table for lines, files and mappings."""
 
 from __future__ import annotations

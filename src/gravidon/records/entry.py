@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What a logbook holds: dated entries with readings, symptoms, what was changed, a photo, a recording."""
 
 from __future__ import annotations

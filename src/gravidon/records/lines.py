@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The line format of a logger: a heading with names and units, then numbers by commas; a checksum if the device has one.
 
     # anything after a hash is a remark

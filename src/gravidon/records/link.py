@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A serial device read as it comes: opened, lost, silent, back again; all of these are events, none is an error.
 
 pyserial reads it, not Qt's own serial port: so command line and tests read a device without Qt, and it opens pseudo-terminals.

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A line typed in haste, made an entry: "idle hot 14 psi", "2500 rpm 98C 48 inlet 41, 12 480 km, oil changed"."""
 
 from __future__ import annotations

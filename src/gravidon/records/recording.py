@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A recording: channels over time. Kept in the line format, gzip-compressed, so that anything can read it."""
 
 from __future__ import annotations
@@ -13,6 +14,7 @@ import numpy as np
 from gravidon.errors import InputError, PlanFileError
 from gravidon.physics.arrays import Array
 from gravidon.plan.drive_log import BadRow, Mapped, read_table
+from gravidon.plan.mf4 import is_mf4, text_of_mf4
 from gravidon.plan.storage import write_atomically
 from gravidon.plan.texts import decoded
 from gravidon.records.channels import CHANNELS
@@ -103,6 +105,8 @@ def text_of(path: Path) -> str:
     try:
         if path.stat().st_size > MOST_BYTES:
             raise PlanFileError(f"{path.name} is larger than {MOST_BYTES // 1_000_000} MB; cut it down first")
+        if is_mf4(path):
+            return text_of_mf4(path)
         raw = path.read_bytes()
         if raw[:2] == b"\x1f\x8b":
             with gzip.open(io.BytesIO(raw)) as file:

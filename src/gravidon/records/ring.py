@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The last minutes of a stream, in arrays that never grow."""
 
 from __future__ import annotations

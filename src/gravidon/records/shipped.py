@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Logbook and recordings that ship with the demos; all invented."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A recording written while it is made: a crash loses at most the last second of it."""
 
 from __future__ import annotations

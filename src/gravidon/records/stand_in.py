@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A stand-in for a logger: lines played into a pseudo-terminal at their own pace, as a device on a serial port would."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What stands on the shop sheet, as plain text rows; shared by PDF and HTML."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """PDF pages in millimetres, and the application that painting text needs."""
 
 from __future__ import annotations
@@ -12,6 +13,7 @@ from PyQt6.QtGui import QGuiApplication, QPageLayout, QPageSize, QPainter, QPdfW
 from gravidon.errors import PlanFileError
 from gravidon.screen import without_screen
 from gravidon.sheet.paper import A4, Paper
+from gravidon.sheet.tagged import tagged
 
 RESOLUTION = 600
 
@@ -25,7 +27,7 @@ def application_for_painting() -> QGuiApplication | None:
 
 
 def pdf_of(title: str, pages: Sequence[Callable[[QPainter], None]], paper: Paper = A4) -> bytes:
-    """Return pages as a PDF; each is painted with one unit a millimetre, without margins, on the 210 mm that it is laid out on.
+    """Return pages as a tagged PDF; each is painted with one unit a millimetre, without margins, on the 210 mm that it is laid out on.
 
     Raises: PlanFileError if it cannot be made.
     """
@@ -47,4 +49,4 @@ def pdf_of(title: str, pages: Sequence[Callable[[QPainter], None]], paper: Paper
                 writer.newPage()
             paint(painter)
         painter.end()
-        return path.read_bytes()
+        return tagged(path.read_bytes(), title)

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Paint the shop sheet on one page; units are millimetres of paper."""
 
 from __future__ import annotations

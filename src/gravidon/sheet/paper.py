@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The paper a sheet is laid out for: A4 or US Letter, by choice, else by the country."""
 
 from __future__ import annotations

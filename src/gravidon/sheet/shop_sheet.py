@@ -1,19 +1,18 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Write the shop sheet as PDF or HTML."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from functools import partial
 from importlib import resources
 from pathlib import Path
 
-from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QRectF, QSizeF
+from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QPainter
-from PyQt6.QtSvg import QSvgGenerator
 
 from gravidon.draw import chain_chart, step_view, whole_way
 from gravidon.draw import template as template_drawing
-from gravidon.draw.font_face import font_face, whole_svg
+from gravidon.draw.font_face import font_face
 from gravidon.draw.ink import Ink
 from gravidon.draw.style import load_fonts
 from gravidon.plan.storage import write_atomically
@@ -22,6 +21,7 @@ from gravidon.sheet import page, workshop
 from gravidon.sheet.content import content
 from gravidon.sheet.device import application_for_painting, pdf_of
 from gravidon.sheet.paper import A4, Paper
+from gravidon.sheet.svg import svg_of
 from gravidon.sheet.workshop_content import Section, sections
 from gravidon.study.making.cutting import EntryTemplate, entry_template
 from gravidon.study.making.parts_list import LineRun
@@ -59,7 +59,7 @@ def drawing_svg(
         box = QRectF(0, 0, width, height)
         whole_way.paint(Ink(painter, page.PAPER, family), box, e, condition, trial(e.plan).findings, {})
 
-    return _svg(f"{e.plan.name}: the way of the oil, {e.names[condition]}", width, height, paint)
+    return svg_of(f"{e.plan.name}: the way of the oil, {e.names[condition]}", width, height, paint)
 
 
 def chain_svg(run: LineRun, family: Family) -> str:
@@ -69,26 +69,7 @@ def chain_svg(run: LineRun, family: Family) -> str:
     def paint(painter: QPainter) -> None:
         chain_chart.paint_numbered(Ink(painter, page.PAPER, family), QRectF(0, 0, width, height), run)
 
-    return _svg(f"{run.name}, joint by joint", width, height, paint)
-
-
-def _svg(title: str, width: float, height: float, paint: Callable[[QPainter], None], dpi: int = 0) -> str:
-    """Return what is painted as an SVG element of a size in its own units; true to scale where `dpi` is given."""
-    data = QByteArray()
-    buffer = QBuffer(data)
-    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
-    generator = QSvgGenerator()
-    generator.setOutputDevice(buffer)
-    if dpi:
-        generator.setResolution(dpi)
-    generator.setSize(QSizeF(width, height).toSize())
-    generator.setViewBox(QRectF(0, 0, width, height))
-    generator.setTitle(title)
-    painter = QPainter(generator)
-    paint(painter)
-    painter.end()
-    text = bytes(data.data()).decode("utf-8")
-    return whole_svg(text[text.index("<svg") :], title, font=False)
+    return svg_of(f"{run.name}, joint by joint", width, height, paint)
 
 
 def html_text(e: Evaluation, family: Family) -> str:
@@ -119,7 +100,7 @@ def _drawn_over(made: Section, e: Evaluation, family: Family) -> str:
         painter.scale(page.PX_PER_MM, page.PX_PER_MM)
         workshop.map_of(e.all)(painter)
 
-    return _svg("Where the steps happen", workshop.WIDTH, step_view.MAP_PX, paint)
+    return svg_of("Where the steps happen", workshop.WIDTH, step_view.MAP_PX, paint)
 
 
 def template_svg(made: EntryTemplate) -> str:
@@ -131,4 +112,4 @@ def template_svg(made: EntryTemplate) -> str:
         template_drawing.paint(painter, made)
 
     # 254 dpi: ten units a millimetre, so that the element's size comes out in whole millimetres
-    return _svg(f"Pan entry template, {made.name}", 10 * width, 10 * height, paint, dpi=254)
+    return svg_of(f"Pan entry template, {made.name}", 10 * width, 10 * height, paint, dpi=254)

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The plan's own numbers worked through, for the handbook: what its formulas come to here."""
 
 from __future__ import annotations

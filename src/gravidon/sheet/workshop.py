@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The workshop pages after the first: parts, cuts, the template at true scale, the build, the first start.
 
 Laid out once into pages of plain operations, then painted to window, PDF or printer in millimetres.

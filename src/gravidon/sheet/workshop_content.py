@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What stands on the workshop pages, as plain text tables; shared by PDF and HTML."""
 
 from __future__ import annotations

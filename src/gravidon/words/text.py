@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """From a message and numbers to a sentence in a unit family.
 
 Templates stand in tables as plain literals marked with `N_`, so that an extractor finds them; they are translated

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The stations, in the order of the oil's path. Adding one means its module and a row here; it is loaded when first shown."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The attitude: how many g the drain survives in every direction, and a drive replayed on it."""
 
 from __future__ import annotations
@@ -392,7 +393,7 @@ class AttitudeStation(Station):
     def open_log(self) -> None:
         """Choose a log, map its columns, replay it."""
         name, _ = QFileDialog.getOpenFileName(
-            self, "Open a drive log", str(Path.home()), "Logs (*.csv *.txt);;All files (*)"
+            self, "Open a drive log", str(Path.home()), "Logs (*.csv *.txt *.mf4 *.mdf);;All files (*)"
         )
         if name:
             self.open_file(Path(name))

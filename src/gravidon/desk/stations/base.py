@@ -1,9 +1,11 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What every station is: a name, a question it answers, a headline number, a view."""
 
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from functools import partial
+from itertools import pairwise
 from typing import ClassVar
 
 from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
@@ -23,6 +25,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from gravidon.desk.box import Box
 from gravidon.desk.flags import FlagStrip
 from gravidon.desk.history import Scope
 from gravidon.desk.lock_mark import LockMark
@@ -71,6 +74,10 @@ class Page(QScrollArea):
         if event is not None and event.type() == QEvent.Type.LayoutRequest:
             self.fit()
         return super().eventFilter(watched, event)
+
+
+MOST_BEFORE = 2
+"""Buttons that Tab may come to before the station's picture or first value; project choice."""
 
 
 class Station(QFrame):
@@ -123,12 +130,31 @@ class Station(QFrame):
         self.flags.hide()
         self.column.addWidget(self.flags)
         self.build()
+        self._values_first()
         session.moved.connect(self._move_if_seen)
         session.changed.connect(self.refresh_if_seen)
         if self.shows_condition:
             session.condition_changed.connect(self.refresh_if_seen)
         session.look_changed.connect(self.refresh_if_seen)
         session.ghost_changed.connect(self._ghost_if_seen)
+
+    def _values_first(self) -> None:
+        """Let Tab come to the picture or the first value before the buttons over it, where those are many."""
+        from gravidon.desk.canvas import Canvas
+        from gravidon.desk.value_field import ValueField
+
+        at = self.nextInFocusChain()
+        before: list[QWidget] = []
+        while at is not None and at is not self and self.isAncestorOf(at):
+            tabbed = bool(at.focusPolicy().value & Qt.FocusPolicy.TabFocus.value)
+            if tabbed and isinstance(at, (Canvas, ValueField)):
+                if len(before) > MOST_BEFORE:
+                    for one, other in pairwise([at, *before]):
+                        QWidget.setTabOrder(one, other)
+                return
+            if tabbed:
+                before.append(at)
+            at = at.nextInFocusChain()
 
     @property
     def colours(self) -> Palette:
@@ -306,7 +332,7 @@ def _sentence_case(text: str) -> str:
     return text[:1].upper() + text[1:]
 
 
-class ChoiceField(QComboBox):
+class ChoiceField(Box):
     """One of a few words in the plan, by path."""
 
     def __init__(self, session: Session, path: str, options: list[str], label: str) -> None:

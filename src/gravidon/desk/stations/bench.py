@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The first start, live: what to do next in big words, the readings against what the plan predicts for now, and the call to stop."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The breather: where blow-by goes, the pressure it leaves in the crankcase, and the hose that holds it down."""
 
 from __future__ import annotations

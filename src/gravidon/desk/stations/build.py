@@ -1,8 +1,10 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The build: every step in working order, ticked off with a note and the time it took."""
 
 from __future__ import annotations
 
 from datetime import datetime
+from html import escape
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QBrush, QPainter
@@ -25,9 +27,15 @@ from gravidon.desk.canvas import Canvas
 from gravidon.desk.stations.base import FieldGrid, Station
 from gravidon.desk.there import there
 from gravidon.draw import step_view
+from gravidon.parts.chains import ChainJoint
 from gravidon.plan.model import StepLog
 from gravidon.study.making.sequence import joints_at, progress, sequence
 from gravidon.study.making.steps import Step
+
+
+def _joint(j: ChainJoint) -> str:
+    return f"{j.one.text} to {j.other.text}: {j.fit.seal or j.fit.why}; {j.tighten or 'do not fit it'}"
+
 
 SCHOOLS = (
     ("build.pan", ["pan off", "pan on, grease and a stop"], "The pan"),
@@ -90,6 +98,7 @@ class BuildStation(Station):
         self.title.setStyleSheet("font-weight: 600;")
         self.text = QLabel()
         self.text.setWordWrap(True)
+        self.text.setProperty("markup", True)
         self.text.setTextFormat(Qt.TextFormat.RichText)
         self.text.setAlignment(Qt.AlignmentFlag.AlignTop)
         self.canvas = PlaceCanvas(self, "Where the step happens", (300, 110))
@@ -176,18 +185,20 @@ class BuildStation(Station):
         self.canvas.setFixedHeight(min(step_view.height_of(step), max(int(0.42 * self.split.height()), 110)))
         self.canvas.update()
         names = {s.key: s.title for s in self.steps}
-        parts = [f"<p>{step.text}</p>"]
+        parts = [f"<p>{escape(step.text)}</p>"]
         if step.tools:
-            parts.append(f"<p>Tools: {step.tools}.</p>")
+            parts.append(f"<p>Tools: {escape(step.tools)}.</p>")
         if step.after:
             before = "; ".join(names[a] for a in step.after if a in names)
-            parts.append(f"<p>After: {before}.</p>" if before else "")
+            parts.append(f"<p>After: {escape(before)}.</p>" if before else "")
         if step.blocked:
-            parts.append(f"<p>Waits for: {'; '.join(step.blocked)}.</p>")
+            parts.append(f"<p>Waits for: {escape('; '.join(step.blocked))}.</p>")
         parts.append(self._joints(step))
         if step.cautions:
             parts.append(
-                "<p><b>Take care</b></p><ul>" + "".join(f"<li>{c}</li>" for c in step.cautions) + "</ul>"
+                "<p><b>Take care</b></p><ul>"
+                + "".join(f"<li>{escape(c)}</li>" for c in step.cautions)
+                + "</ul>"
             )
         self.text.setText("".join(parts))
         self.note.setText(log.note if log else "")
@@ -195,10 +206,7 @@ class BuildStation(Station):
         self.done_button.setText("Not done after all" if log else "Done")
 
     def _joints(self, step: Step) -> str:
-        rows = "".join(
-            f"<li>{j.one.text} to {j.other.text}: {j.fit.seal or j.fit.why}; {j.tighten or 'do not fit it'}</li>"
-            for j in joints_at(self.session.plan, step)
-        )
+        rows = "".join(f"<li>{escape(_joint(j))}</li>" for j in joints_at(self.session.plan, step))
         listed = "ol" if step_view.numbers_joints(step) else "ul"
         return f"<p><b>Joints</b></p><{listed}>{rows}</{listed}>" if rows else ""
 

@@ -1,14 +1,14 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Car and turbo: oil, gauge readings with the fitted law, bearing kind, window."""
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QRectF, QSize, Qt
-from PyQt6.QtGui import QPainter, QPaintEvent
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import (
     QHBoxLayout,
     QLabel,
     QScrollArea,
-    QSizePolicy,
     QToolButton,
     QVBoxLayout,
     QWidget,
@@ -42,28 +42,12 @@ READING_COLUMNS = ("rpm", "oil_temperature_c", "pressure_kpa", "where")
 HEADERS = ("rpm", "oil", "gauge", "where it was read")
 
 
-class SourceCanvas(QWidget):
+class SourceCanvas(Canvas):
     """The fitted gallery law drawn through the readings."""
 
-    def __init__(self, station: CarStation) -> None:
-        super().__init__()
-        self.station = station
-        self.setAccessibleName("Gauge readings and the fitted gallery pressure")
-        self.setMinimumSize(270, 180)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-
-    def sizeHint(self) -> QSize:
-        """Medium."""
-        return QSize(460, 300)
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:
+    def paint(self, painter: QPainter) -> None:
         """Draw the chart."""
-        painter = QPainter(self)
-        painter.fillRect(self.rect(), self.station.colours.color("sheet"))
-        session = self.station.session
-        source_chart.paint(
-            Ink(painter, self.station.colours, session.family), QRectF(self.rect()), session.evaluation
-        )
+        source_chart.paint(self.ink(painter), self.area, self.station.session.evaluation)
 
 
 class SoakCanvas(Canvas):
@@ -112,6 +96,7 @@ class CarStation(Station):
         grid.setRowStretch(grid.count_so_far + 1, 1)
         area = QScrollArea()
         area.setObjectName("fields")
+        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         area.setWidget(fields)
         area.setWidgetResizable(True)
         area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -119,7 +104,7 @@ class CarStation(Station):
         halves.addWidget(area, 2)
         right = QVBoxLayout()
         right.addWidget(section("Gauge readings and the law through them"))
-        self.canvas = SourceCanvas(self)
+        self.canvas = SourceCanvas(self, "Gauge readings and the fitted gallery pressure", (270, 180))
         right.addWidget(self.canvas, 3)
         place = READING_COLUMNS.index("where")
         self.table = Table("Gauge readings", HEADERS, left=(place,), wide=place)

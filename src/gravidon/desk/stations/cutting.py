@@ -1,8 +1,11 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Cut and drill: hose lengths, clamps, sleeves, and the paper template of the hole in the pan."""
 
 from __future__ import annotations
 
+from functools import partial
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QPainter
@@ -10,6 +13,7 @@ from PyQt6.QtWidgets import (
     QFileDialog,
     QHBoxLayout,
     QLabel,
+    QMenu,
     QPushButton,
     QVBoxLayout,
 )
@@ -17,10 +21,20 @@ from PyQt6.QtWidgets import (
 from gravidon.desk.canvas import Canvas
 from gravidon.desk.stations.base import FieldGrid, Station
 from gravidon.desk.table import Cell, Table
+from gravidon.desk.there import there
 from gravidon.draw import template as drawing
 from gravidon.errors import GravidonError
 from gravidon.plan.units import Family, show
 from gravidon.study.making.cutting import Cut, EntryTemplate, cuts, entry_template
+
+if TYPE_CHECKING:
+    from gravidon.sheet.dxf import Subject
+
+DRAWINGS: tuple[tuple[str, Subject], ...] = (
+    ("Template of the entry …", "template"),
+    ("The pan's wall …", "wall"),
+    ("Flange plates …", "plates"),
+)
 
 HEADS = ("hose", "size", "route", "less the ends", "to move", "cut", "clamps from the turbo end", "sleeve")
 
@@ -76,7 +90,15 @@ class CuttingStation(Station):
         side.addStretch(1)
         self.print_button = QPushButton("Template as PDF …")
         self.print_button.clicked.connect(lambda _=False: self.save_template())
-        side.addWidget(self.print_button)
+        self.dxf_button = QPushButton("As DXF ▾")
+        menu = QMenu(self.dxf_button)
+        for words, subject in DRAWINGS:
+            there(menu.addAction(words)).triggered.connect(partial(self.save_dxf, subject))
+        self.dxf_button.setMenu(menu)
+        both = QHBoxLayout()
+        both.addWidget(self.print_button)
+        both.addWidget(self.dxf_button)
+        side.addLayout(both)
         row.addLayout(side, 2)
         self.column.addLayout(row, 1)
 
@@ -139,6 +161,23 @@ class CuttingStation(Station):
             self.session.refused.emit(str(error))
             return
         self.session.told.emit(f"Template written to {path.name}.")
+
+    def save_dxf(self, subject: Subject, _checked: bool = False) -> None:
+        """Write a drawing for the workshop at true scale."""
+        name, _ = QFileDialog.getSaveFileName(
+            self, "Save the drawing", str(Path.home() / f"{subject}.dxf"), "*.dxf"
+        )
+        if not name:
+            return
+        from gravidon.sheet.dxf import write_dxf
+
+        path = Path(name) if Path(name).suffix else Path(name).with_suffix(".dxf")
+        try:
+            write_dxf(self.session.plan, self.session.evaluation.index, subject, path)
+        except GravidonError as error:
+            self.session.refused.emit(str(error))
+            return
+        self.session.told.emit(f"Drawing written to {path.name}: millimetres, true scale; red is cut.")
 
 
 def _cut_text(cut: Cut, family: Family) -> str:

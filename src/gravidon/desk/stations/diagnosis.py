@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Why it smokes: belief as a map over the car's own oil path, three questions at a time, the next best test, and what mends it."""
 
 from __future__ import annotations

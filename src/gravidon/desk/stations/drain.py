@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The drain run in space: two linked elevations to scale, edited by dragging or typing, and the run pulled straight."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What is typed and chosen beside the drain's drawings: a point's coordinates, a thing's size, where the drain ends."""
 
 from __future__ import annotations
@@ -6,6 +7,7 @@ from PyQt6.QtCore import QPoint, QRect, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
+from gravidon.desk.box import Box
 from gravidon.desk.session import Session
 from gravidon.desk.stations.base import ChoiceField, Station
 from gravidon.desk.value_field import ValueField
@@ -147,7 +149,7 @@ class PointEditor(QFrame):
             self.station.session.edit(path, text, "rename")
 
 
-class EndChoice(QComboBox):
+class EndChoice(Box):
     """Where the drain ends: in the pan, in another turbo's drain, or in a scavenge pot."""
 
     def __init__(self, session: Session) -> None:

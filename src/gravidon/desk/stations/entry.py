@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The pan entry: its wall with the places that work shaded, the entry dragged on it, ways through compared."""
 
 from __future__ import annotations
@@ -176,9 +177,9 @@ class MeansCard(QFrame):
         column.addWidget(self.figures)
         column.addWidget(self.hazard)
         column.addStretch(1)
-        steps = "".join(f"<li>{s}</li>" for s in MEANS[name].steps)
-        hazards = "".join(f"<li>{h}</li>" for h in MEANS[name].hazards)
-        self.setToolTip(f"<b>Steps</b><ol>{steps}</ol><b>Take care</b><ul>{hazards}</ul>")
+        steps = "\n".join(f"{k}. {s}" for k, s in enumerate(MEANS[name].steps, 1))
+        hazards = "\n".join(MEANS[name].hazards)
+        self.setToolTip(f"Steps\n{steps}\n\nTake care\n{hazards}")
 
     def _use(self) -> None:
         s = self.station.session

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The feed line: a pressure cascade whose pieces are edited in place."""
 
 from __future__ import annotations
@@ -6,6 +7,7 @@ from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QKeyEvent, QPainter
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QSlider, QToolButton, QWidget
 
+from gravidon.desk.box import Box
 from gravidon.desk.canvas import Canvas
 from gravidon.desk.stations.base import Station
 from gravidon.desk.there import emptied
@@ -222,7 +224,7 @@ class FeedStation(Station):
         self._add(self._title)
 
     def _shape_box(self, piece: Fitting) -> QComboBox:
-        box = QComboBox()
+        box = Box()
         box.setAccessibleName("Shape of the fitting")
         box.addItems(SHAPES)
         box.setCurrentText(piece.shape)

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Guesses: how sure the verdicts are, and what to measure first."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The one number of every station, for the rail; no station is loaded for it."""
 
 from __future__ import annotations

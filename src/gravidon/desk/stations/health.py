@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The health of the feed, fitted over the logbook: what closes, wears and drifts, where it goes, and what the plan can learn from it."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Ideas: states of the plan kept under names; one or two laid beside the plan as it stands, to be taken whole or piece by piece."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The logbook: years of one car. A line typed in haste is an entry; the road above shows what the readings did."""
 
 from __future__ import annotations
@@ -463,7 +464,9 @@ class LogbookStation(Station):
 
     def recording_from_file(self) -> None:
         """Choose a recording to keep."""
-        name, _ = QFileDialog.getOpenFileName(self, "A recording", "", "Recordings (*.csv *.gz *.txt)")
+        name, _ = QFileDialog.getOpenFileName(
+            self, "A recording", "", "Recordings (*.csv *.gz *.txt *.mf4 *.mdf)"
+        )
         if name:
             self.take_recording(Path(name))
 

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The operating map: how the feed does between and beyond the conditions."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The parts: every line joint by joint, the drawer, and what is still to be ordered."""
 
 from __future__ import annotations
@@ -19,6 +20,7 @@ from PyQt6.QtWidgets import (
     QToolButton,
 )
 
+from gravidon.desk.box import Box
 from gravidon.desk.canvas import Canvas
 from gravidon.desk.identify_dialog import IdentifyDialog
 from gravidon.desk.parts_dialogs import BY, ChainDialog, DrawerDialog, put_on_hand
@@ -112,6 +114,7 @@ class PartsStation(Station):
         self.canvas = ChainCanvas(self, "Lines of parts, joint by joint", (500, 150))
         self.lines = QScrollArea()
         self.lines.setObjectName("fields")
+        self.lines.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.lines.setWidgetResizable(True)
         self.lines.setWidget(self.canvas)
         self.lines.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -188,7 +191,7 @@ class PartsStation(Station):
         return button
 
     def _choice(self, options: list[str], name: str) -> QComboBox:
-        box = QComboBox()
+        box = Box()
         box.addItems(options)
         box.setAccessibleName(name)
         box.setToolTip(name)

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Planner: say what stays, press one key, and read what the best plans are, and why."""
 
 from __future__ import annotations
@@ -9,7 +10,6 @@ from typing import Any, ClassVar
 from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import (
-    QComboBox,
     QGridLayout,
     QHBoxLayout,
     QLabel,
@@ -23,6 +23,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from gravidon.desk.box import Box
 from gravidon.desk.fan_canvas import FanCanvas
 from gravidon.desk.holds_list import HoldsList
 from gravidon.desk.job import Job
@@ -164,10 +165,10 @@ class PlannerStation(Station):
         row = QHBoxLayout()
         row.setSpacing(6)
         row.addWidget(QLabel("Why not"))
-        self.ask_choice = QComboBox()
+        self.ask_choice = Box()
         self.ask_choice.setAccessibleName("Which choice")
         self.ask_choice.currentIndexChanged.connect(self._offer_values)
-        self.ask_value = QComboBox()
+        self.ask_value = Box()
         self.ask_value.setEditable(True)
         self.ask_value.setMinimumWidth(190)
         self.ask_value.setAccessibleName("Which value")

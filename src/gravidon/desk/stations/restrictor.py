@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The restrictor station: a decision chart one chooses on."""
 
 from __future__ import annotations

@@ -1,11 +1,13 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The scavenge side: pump, pot, valve and wiring, and gravity against pump."""
 
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QKeyEvent, QPainter
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLabel, QWidget
+from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QWidget
 
+from gravidon.desk.box import Box
 from gravidon.desk.canvas import Canvas
 from gravidon.desk.picture_fields import Fold, PictureFields, Spot
 from gravidon.desk.stations.base import FieldGrid, Station
@@ -119,7 +121,7 @@ class ScavengeStation(Station):
         row = QHBoxLayout()
         row.setSpacing(14)
         row.addWidget(QLabel("Wire"))
-        self.gauge = QComboBox()
+        self.gauge = Box()
         self.gauge.addItems([f"{g} AWG" for g in sorted(WIRE_AMPS, reverse=True)])
         self.gauge.setAccessibleName("Wire gauge")
         self.gauge.textActivated.connect(

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The seat: the centre housing cut across and along its shaft, turned by its handles."""
 
 from __future__ import annotations
@@ -5,8 +6,9 @@ from __future__ import annotations
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QWidget
 
+from gravidon.desk.box import Box
 from gravidon.desk.canvas import Canvas
 from gravidon.desk.picture_fields import Fold, PictureFields, Spot
 from gravidon.desk.stations.base import FieldGrid, Station
@@ -135,7 +137,7 @@ class SeatStation(Station):
         grid = FieldGrid(self.session, 3)
         body.setLayout(grid)
         grid.setContentsMargins(0, 0, 0, 0)
-        self.rings = QComboBox()
+        self.rings = Box()
         self.rings.addItems(list(RINGS))
         self.rings.setAccessibleName("Piston rings at each seal")
         self.rings.textActivated.connect(self._ring)

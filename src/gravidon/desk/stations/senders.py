@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Senders: what they are, where they sit, their zero with the engine off, their line beside a shop gauge."""
 
 from __future__ import annotations
@@ -10,7 +11,6 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import (
     QCheckBox,
-    QComboBox,
     QHBoxLayout,
     QLabel,
     QLineEdit,
@@ -20,6 +20,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from gravidon.desk.box import Box
 from gravidon.desk.canvas import Canvas
 from gravidon.desk.stations.base import FieldGrid, Station, section
 from gravidon.desk.table import Cell, Table, shown
@@ -132,7 +133,7 @@ class SendersStation(Station):
 
     def _fill_values(self) -> None:
         grid = FieldGrid(self.session, 2)
-        place = QComboBox()
+        place = Box()
         place.setAccessibleName("Where it sits")
         place.textActivated.connect(self._placed)
         self.place = place

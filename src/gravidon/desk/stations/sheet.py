@@ -1,12 +1,15 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The shop sheet: what will be printed, and the ways to get it."""
 
 from __future__ import annotations
 
 from PyQt6.QtCore import QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QToolButton, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QToolButton, QWidget
 
+from gravidon.desk.box import Box
 from gravidon.desk.stations.base import Station
+from gravidon.desk.voices import Telling
 from gravidon.sheet import page, workshop
 from gravidon.sheet.paper import PAPERS, Paper, paper_named
 
@@ -18,6 +21,7 @@ class SheetPreview(QWidget):
         super().__init__()
         self.station = station
         self.setAccessibleName("Preview of the shop sheet")
+        self.telling = Telling(self, self._paint)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
 
     def sizeHint(self) -> QSize:
@@ -28,6 +32,10 @@ class SheetPreview(QWidget):
         """Draw the page to fit."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        self._paint(painter)
+        self.telling.soon()
+
+    def _paint(self, painter: QPainter) -> None:
         sheet = self.station.paper
         scale = min(self.width() / sheet.width_mm, self.height() / sheet.height_mm) * 0.985
         left = (self.width() - sheet.width_mm * scale) / 2
@@ -69,7 +77,7 @@ class SheetStation(Station):
         for widget in (self.back, self.number, self.on):
             buttons.addWidget(widget)
         buttons.addStretch(1)
-        self.sizes = QComboBox()
+        self.sizes = Box()
         self.sizes.addItems(list(PAPERS))
         self.sizes.setAccessibleName("Paper")
         self.sizes.textActivated.connect(self.choose_paper)

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The sump: the pan's boxes and baffles, the oil's plane in them, and how high it stands at the entry."""
 
 from __future__ import annotations
@@ -5,8 +6,9 @@ from __future__ import annotations
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QMouseEvent, QPainter
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QToolButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QToolButton, QVBoxLayout, QWidget
 
+from gravidon.desk.box import Box
 from gravidon.desk.canvas import Canvas
 from gravidon.desk.picture_fields import Fold, PictureFields, Spot
 from gravidon.desk.stations.base import ChoiceField, FieldGrid, Station
@@ -157,7 +159,7 @@ class SumpStation(Station):
         self.levels = LevelCanvas(self, "Oil at the entry in every condition", (380, 150))
         self.column.addWidget(self.levels, 2)
         bar = QHBoxLayout()
-        self.which = QComboBox()
+        self.which = Box()
         self.which.setAccessibleName("Box or baffle")
         self.which.activated.connect(self._picked)
         bar.addWidget(self.which)

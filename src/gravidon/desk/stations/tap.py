@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The tap station: candidates side by side; choosing one re-plans the feed."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Learn to find faults: cases with a hidden fault, drills on single skills, and a record that shows progress."""
 
 from __future__ import annotations
@@ -10,7 +11,6 @@ import numpy as np
 from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import (
-    QComboBox,
     QHBoxLayout,
     QLabel,
     QLineEdit,
@@ -21,6 +21,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from gravidon.desk.box import Box
 from gravidon.desk.canvas import Canvas
 from gravidon.desk.drill_page import DrillPage
 from gravidon.desk.job import Job
@@ -132,7 +133,10 @@ class GaugesCanvas(Canvas):
         if shown:
             lesson.paint_gauges(self.ink(painter), self.area.adjusted(2, 0, -2, 0), shown)
             return
-        self.say(painter, "Gauges: choose what the car shall do." if s.play else "")
+        self.say(
+            painter,
+            "Gauges: choose what the car shall do." if s.play else "Gauges: a case brings them to life.",
+        )
 
 
 class BudgetCanvas(Canvas):
@@ -150,6 +154,8 @@ class BudgetCanvas(Canvas):
                 ("Money", play.money_left, level.money, "coins"),
             ]
             lesson.paint_budget(self.ink(painter), self.area.adjusted(2, 0, -2, 0), rows)
+        else:
+            self.say(painter, "Time and money: a case sets them.")
 
 
 class RecordCanvas(Canvas):
@@ -229,11 +235,11 @@ class TrainerStation(Station):
         row = QHBoxLayout()
         self.page_buttons = toggles(PAGES, self.show_page, row)
         row.addSpacing(18)
-        self.level = QComboBox()
+        self.level = Box()
         self.level.addItems([f"{it.number}: {it.name}" for it in LEVELS])
         self.level.setAccessibleName("Level")
         row.addWidget(self.level)
-        self.car = QComboBox()
+        self.car = Box()
         self.car.addItems([*cars(), "this plan's car"])
         self.car.setAccessibleName("Car")
         row.addWidget(self.car)
@@ -264,7 +270,7 @@ class TrainerStation(Station):
         left.addWidget(self.canvas, 1)
         watch = QHBoxLayout()
         label = QLabel("Let it do")
-        self.situation = QComboBox()
+        self.situation = Box()
         self.situation.addItems(["—", *SITUATIONS])
         self.situation.setAccessibleName("What the car does while the gauges are watched")
         self.situation.activated.connect(self._watch)

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The first page: the whole way of the oil in one picture; every station is entered from its place in it."""
 
 from __future__ import annotations

@@ -1,1 +1,2 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Plain geometry of the pictures in millimetres: no painting, no Qt."""

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The drain as seen from the front, the side or above: plain geometry in millimetres, no drawing.
 
 A view is a plane. From the front the picture's right is the car's left (+y); from the left side the

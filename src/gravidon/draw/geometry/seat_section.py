@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The centre housing cut across and along its shaft: plain geometry in millimetres about the shaft's middle."""
 
 from __future__ import annotations

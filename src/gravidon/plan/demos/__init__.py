@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Demo plans that ship with Gravidon; all invented."""
 
 from __future__ import annotations

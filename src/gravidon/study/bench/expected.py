@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What the plan predicts for the speed and the oil temperature of now: gallery and inlet pressure with their bands."""
 
 from __future__ import annotations

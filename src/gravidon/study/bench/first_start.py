@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The first start, step by step: a gate for each, passed by what is measured where it is, by the builder's tick where it is not; and the call to stop.
 
 It looks at readings alone, by their own time, so that a recording gives the same calls as the engine did.

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Steady readings out of a recording: where speed and pressures stood still for a while."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The simulated car: a frozen scenario in, what happens in it over time out. The same scenario gives the same run.
 
 Once a line is full the pressure side follows speed and temperature at once, so it is solved for all times together; what takes its

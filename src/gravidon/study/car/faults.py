@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What can be wrong with a car: a fault is plan → worse plan, as bad as its severity says, or a sender that lies."""
 
 from __future__ import annotations

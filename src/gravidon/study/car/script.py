@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What the driver does: engine speed, load and acceleration over time, from a few plain words."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A season of one simulated car: what its builder would have written into the logbook, and what was true all the while."""
 
 from __future__ import annotations

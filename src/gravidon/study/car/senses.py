@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What the car's senders show of the truth: noise, offset, steps of the converter, delay; and the lines a logger makes of it."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What to ask and what to test next: what it is expected to tell, for the minutes and coins it takes, no more dangerous than allowed."""
 
 from __future__ import annotations

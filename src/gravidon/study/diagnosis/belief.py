@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Belief over causes and pairs of them, exactly: every hypothesis is counted, none is sampled.
 
 Signs and outcomes count as independent of one another once the causes are known. A pair shows a sign by its log-odds: what each of the two adds to the sign's own rate is added. There are some

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A case: what was told of a car, what was tested, what is apart, how much danger is allowed. Frozen; every answer makes a new one, so each can be taken back."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Drills on single skills: a question with four answers, the right one computed, and why."""
 
 from __future__ import annotations

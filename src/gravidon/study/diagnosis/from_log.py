@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What the logbook tells of itself: signs in what was written down, and in what its readings were fitted to."""
 
 from __future__ import annotations

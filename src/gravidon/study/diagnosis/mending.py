@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Where a diagnosis ends: what mends a cause, in the plan where the plan is at fault, with tools where a part is; and the entry it leaves in the logbook."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How likely each cause is before anything is told: practice, this plan's margins, what the logbook says of the feed's health."""
 
 from __future__ import annotations

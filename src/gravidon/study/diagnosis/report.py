@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A diagnosis as plain data, as `gravidon diagnose --json` prints it; and a case from what a command line tells."""
 
 from __future__ import annotations

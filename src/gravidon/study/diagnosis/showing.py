@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What a car shows, by running it: features of the oil's path in the situations a builder tells of, and from them the chance of a sign or a test's outcome."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A sick car: a plan's car with something wrong in it that nobody is told, and how it answers signs and tests. The same seed gives the same car."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Causes, signs and tests as they stand in the data, read once and checked."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Cases to learn on: a car with a hidden fault and a story, limited minutes and money, the same questions and tests; at the end the truth, and what each test was worth."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The health of the feed over a car's life: how strong the gallery is, how far the feed has closed, what the bearing lets through, how far the senders are off.
 
 Regularised least squares over all entries together, with the feed's physics as its measurement model. Every part of the state walks at random from entry to entry, the

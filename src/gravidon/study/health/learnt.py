@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What logbook and bench have learnt about the plan's guesses, offered to the plan: each offer is a plan with the verdict it makes."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What a reading should show for a state of the feed: the physics as a measurement model.
 
 State of the feed, all of it relative to the plan: `gallery`, the logarithm of the gallery's pressure without relief over the plan's; `closing`, a resistance

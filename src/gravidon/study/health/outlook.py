@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What the health means: whether the feed is closing, when its window will be left, what cannot be told apart, and which reading would tell."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The logbook's readings held against the plan, one by one."""
 
 from __future__ import annotations

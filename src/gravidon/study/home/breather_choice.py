@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Crankcase pressure over the breather's hose bore, for the decision chart."""
 
 from __future__ import annotations

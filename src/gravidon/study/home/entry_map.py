@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Where on the pan's wall an entry works: every place of a grid tried against all conditions and obstacles."""
 
 from __future__ import annotations

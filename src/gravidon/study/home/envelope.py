@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The stability envelope: how many g in each direction the drain survives for good, and what fails first."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Where the pan's oil stands: level over the entry per condition, and its line on an upright wall."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Photographs laid on planes of the car: their matrices, and how good a place taken from one is."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A drive replayed: when and where on it the seals would have wetted."""
 
 from __future__ import annotations

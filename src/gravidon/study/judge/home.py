@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Judged quantities of the oil's way home: seals, pickup, entry, reserve, sealed hose, last fitting."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Judged quantities of how things are mounted: the seat, the pan's wall, the breather, the scavenge pump."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A judged quantity: value against limit, with sign, unit, station, grade and words; and one of them judged.
 
 Everything that asks "is this good enough, and by how much" asks a `Quantity`: findings, remedies' effects, the

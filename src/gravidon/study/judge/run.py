@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Judged quantities of the drain's run: slopes, dips, bends, what the hose comes near to."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Judged quantities of the pressure side: tap, feed line, restrictor, bearing."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The one table of judged quantities, and an evaluation judged by it."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Where hoses are cut, clamped and sleeved, and the hole in the pan: the numbers for saw, drill and marker."""
 
 from __future__ import annotations

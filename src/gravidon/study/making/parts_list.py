@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The chains of a plan, joint by joint; what they need, what is on hand, what is to be ordered."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The build in order: by what must come before what in this plan, blocked steps at the end; the joints of a step, how far it is."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The steps of a build: what is done where, with what, with which cautions, and what must come first."""
 
 from __future__ import annotations

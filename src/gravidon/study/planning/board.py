@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What a search has looked at, each plan once, and how hard it looks."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Every choice of a plan as values with names: which it has, which there are, and the plan with another.
 
 One table serves the search, the question "why not?", the comparison of ideas and the padlocks.

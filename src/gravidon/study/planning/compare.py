@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Two plans side by side: what was decided otherwise, one by one to be taken, and what comes of it in every condition."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Who does the work of a search: this thread, or worker processes beside it. Answers come in the order of the questions."""
 
 from __future__ import annotations

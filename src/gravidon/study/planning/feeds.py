@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The pressure side of a search: taps, feed sizes, ends and holes in one sweep."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How free a plan is: what holds every choice by what the builder has said, and which values that leaves."""
 
 from __future__ import annotations

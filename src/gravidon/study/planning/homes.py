@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The way home in a search: sizes, walls and places, each with a route laid; clock angles around the best; pumps where gravity fails."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A plan looked at for the search: its grip, its price in work and money, and the first thing that breaks in it, in words."""
 
 from __future__ import annotations

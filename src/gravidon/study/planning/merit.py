@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What a plan is worth, in seven ways: how well it holds, how surely, and what it asks of purse and hands."""
 
 from __future__ import annotations

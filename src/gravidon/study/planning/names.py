@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The four names: which of the plans shown is the safest, the least work, the least money, and from the drawer.
 
 The rule: only plans of the best verdict that was found compete (holds before watch before fails), and, among those, only plans

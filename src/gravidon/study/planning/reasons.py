@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Why: what decides a plan, what it gives up against the others, what it rests on, what all good plans share, and why not otherwise."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Refining in a search: round the best plans, one choice at a time, and with the house's remedies taken in turn."""
 
 from __future__ import annotations

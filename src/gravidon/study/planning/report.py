@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """An answer of the planner as plain data with stable keys."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The search: from a plan and what may change in it to whole plans, ranked; ever better answers as it goes.
 
 Staged where the physics decouples. The pressure side first: taps x feeds x holes in one sweep. Around the best of them the way

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Small spaces, with routes and places held: gone through by their bounds, or climbed by one and two choices at a time."""
 
 from __future__ import annotations

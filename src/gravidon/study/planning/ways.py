@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The way of a drain, or of a feed, laid anew between the builder's shapes: through space, and into the plan."""
 
 from __future__ import annotations

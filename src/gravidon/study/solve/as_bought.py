@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The plan with the bores of the parts that are chosen for it: what is counted is what is bought.
 
 Where a line has no parts chosen, the plan's own figures stand: a new plan's are the usual ones of its dash size.

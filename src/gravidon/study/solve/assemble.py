@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """From the plan's words and units to the arrays the physics takes."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The pressure side at any operating points: not the plan's conditions, but the speeds, temperatures and loads asked for."""
 
 from __future__ import annotations

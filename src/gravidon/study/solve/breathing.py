@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Crankcase pressure per condition from the breather as planned."""
 
 from __future__ import annotations

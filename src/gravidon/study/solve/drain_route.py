@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Where the housing sits and which way the drain runs, in space: corners, stations, bores, names."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """evaluate(plan): the whole oil path in every condition, as arrays. The one place all answers come from."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The gravity side of every turbo for any set of states of the car: conditions, envelope directions, log rows."""
 
 from __future__ import annotations

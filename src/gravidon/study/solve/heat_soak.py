@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What the bearing goes through when the engine is switched off hot, and how long it should idle first."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Answers kept for the keys last asked for, behind one lock: the only cache of answers in the house.
 
 Window, workers and searches ask from several threads. An answer is made outside the lock (two threads may make

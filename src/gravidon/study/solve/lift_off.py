@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Every corner and braking with the throttle let go: boost no longer holds the oil in, which is when a wet seal smokes."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How far the pan's oil stands over the engine's own oil pickup."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Seconds from cranking to oil at the turbo, cold and hot."""
 
 from __future__ import annotations

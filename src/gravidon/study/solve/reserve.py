@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How much more oil a drain would take before a seal wets: by marching many flows at once."""
 
 from __future__ import annotations

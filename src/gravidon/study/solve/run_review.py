@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The drain run looked over: slope of every leg, dips, bends too tight, and what the hose comes near to."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The scavenge pump as planned: duty against delivery, volts at the pump, what happens after key-off."""
 
 from __future__ import annotations

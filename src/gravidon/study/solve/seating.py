@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How a turbo sits: tilt and clock against their limits, each seal's freeboard, oil that stays lying, hidden bolts."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Senders calibrated against a gauge, and what they read: from volts to pressure, and how far a zero is off."""
 
 from __future__ import annotations

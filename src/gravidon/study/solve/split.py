@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How several turbos share the oil."""
 
 from __future__ import annotations

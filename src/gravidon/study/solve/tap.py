@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What a tap's fitting leaves of the gallery."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The pan's upright walls: where they stand, which one an entry sits in, where the rail's bolts are."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Where each bit of pressure goes, from the gallery to the housing, piece by piece."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The gallery law over engine speed, for the temperatures that were read at."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The schools of thought on restrictors, each with what it would give on this plan."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Inlet pressure, flow and outlet temperature over engine speed and oil temperature."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Which bore holds in every condition: the inverse of the feed, for the chart and for remedies."""
 
 from __future__ import annotations

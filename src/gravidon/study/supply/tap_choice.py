@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Every candidate tap put through the same evaluation, side by side, ranked with reasons."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How sure the verdict is, over both sides and every condition, and which guess to measure first.
 
 Every uncertain input is moved within its band, one at a time (what decides) and all together (how sure); each plan made

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Gravity and scavenge pump side by side: the same plan evaluated both ways."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Findings of what is so or not so: threads that do not match, a place that is taken, a part that is missing.
 
 A fact looks at one turbo's evaluation (`TURBO_FACTS`) or at the plan's (`PLAN_FACTS`); adding one is a function and

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A finding: what goes wrong, in which condition, by how much.
 
 It holds numbers; its words are made when shown (`Finding.text`), from the message of its quantity or fact.

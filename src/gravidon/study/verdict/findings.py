@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """All findings of an evaluation, worst first, and the verdict they make."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Proposals: changed plans with the words to ask for them, and who makes them for which findings."""
 
 from __future__ import annotations

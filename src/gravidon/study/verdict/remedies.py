@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Remedies: functions from plan to plan, offered only after a trial shows that they help.
 
 Makers (`remedies_supply` and its like, listed in `MAKERS`) yield changed plans; a trial judges each. `tried` goes one

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Remedies of the oil's way home: the entry, the hose, its bends and its supports."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Remedies of how things are mounted: the seat, the breather, the scavenge pump and its wiring."""
 
 from __future__ import annotations

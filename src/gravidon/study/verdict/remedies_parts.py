@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Remedies of the parts: the shortest chain that seals, another way through the pan's wall, shorter hose ends."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Remedies of the pressure side: restrictor, tap, feed line, branches."""
 
 from __future__ import annotations

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """An evaluation as plain data with stable keys, units in the key names; for scripts and sheets."""
 
 from __future__ import annotations

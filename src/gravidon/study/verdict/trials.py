@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """trial(plan): a plan evaluated and judged, each distinct plan once."""
 
 from __future__ import annotations

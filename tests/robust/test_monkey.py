@@ -1,0 +1,144 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
+"""A monkey at the window: keys, clicks, plans thrown in; nothing goes wrong inside, no page shows what is no number."""
+
+from __future__ import annotations
+
+import gc
+import random
+import re
+import traceback
+import tracemalloc
+from collections.abc import Iterator
+
+import pytest
+from PyQt6.QtCore import QPoint, Qt, QTimer
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QDialog, QFileDialog, QLabel, QMenu, QMessageBox, QWidget
+
+from desk.painted import watched
+from gravidon.desk.mishap import MISHAPS
+from gravidon.desk.stations import STATIONS
+from gravidon.desk.window import MainWindow
+from gravidon.errors import GravidonError
+from gravidon.plan.demos import demo_plan
+from robust.sampling import HOSTILE, random_plan
+from robust.times import TIMES
+
+KEYS = (
+    *(Qt.Key.Key_Tab, Qt.Key.Key_Backtab, Qt.Key.Key_Return, Qt.Key.Key_Space, Qt.Key.Key_Escape),
+    *(Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_PageDown),
+    *(Qt.Key.Key_1, Qt.Key.Key_9, Qt.Key.Key_Minus, Qt.Key.Key_Period, Qt.Key.Key_Delete, Qt.Key.Key_F6),
+)
+NO_NUMBER = re.compile(r"\b(nan|inf)\b", re.IGNORECASE)
+
+
+@pytest.fixture
+def quiet(monkeypatch: pytest.MonkeyPatch) -> Iterator[list[str]]:
+    """No dialog waits for a person; what goes wrong is kept."""
+    wrong: list[str] = []
+    monkeypatch.setattr(
+        "sys.excepthook", lambda *parts: wrong.append("".join(traceback.format_exception(*parts)[-3:]))
+    )
+    MISHAPS.happened.connect(wrong.append)
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a, **_k: ("", ""))
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_a, **_k: ("", ""))
+    monkeypatch.setattr(QMessageBox, "question", lambda *_a, **_k: QMessageBox.StandardButton.Cancel)
+    monkeypatch.setattr(QDialog, "exec", lambda _self: 0)
+    monkeypatch.setattr(QMenu, "exec", lambda *_a, **_k: None)
+    closer = QTimer()  # what opens by a click and waits for a person is put away
+    closer.timeout.connect(_put_away)
+    closer.start(20)
+    yield wrong
+    closer.stop()
+
+
+def _put_away() -> None:
+    for open_one in (QApplication.activePopupWidget(), QApplication.activeModalWidget()):
+        if open_one is not None:
+            open_one.close()
+
+
+def texts_of(widget: QWidget) -> list[str]:
+    """Return what a window shows: its labels, and what it paints."""
+    with watched() as written:
+        widget.grab()
+    return [
+        *(text for text, _ in written.texts),
+        *(x.text() for x in widget.findChildren(QLabel) if x.isVisible()),
+    ]
+
+
+def test_a_monkey_finds_nothing_that_goes_wrong(window: MainWindow, quiet: list[str]) -> None:
+    rnd = random.Random(31)
+    window.may_leave = lambda: False  # type: ignore[method-assign]  # the monkey may not close it
+    for n in range(TIMES.steps):
+        act = rnd.random()
+        if act < 0.08:
+            window.go_to(rnd.choice(STATIONS).key)
+        elif act < 0.12:
+            try:
+                window.session.propose(random_plan(rnd), "thrown in")
+            except GravidonError:
+                continue
+        elif act < 0.14:
+            window.session.replace(demo_plan(rnd.choice(("coupe", "van", "special", "estate"))), None)
+        elif act < 0.17:
+            rnd.choice((window.session.undo, window.session.redo, window.switch_units, window.switch_theme))()
+        else:
+            widgets = [w for w in window.station.findChildren(QWidget) if w.isVisible() and w.isEnabled()]
+            target = rnd.choice(widgets) if widgets else window
+            if act < 0.6:
+                at = QPoint(rnd.randrange(max(target.width(), 1)), rnd.randrange(max(target.height(), 1)))
+                QTest.mouseClick(target, Qt.MouseButton.LeftButton, pos=at)
+            else:
+                QTest.keyClick(QApplication.focusWidget() or target, rnd.choice(KEYS))
+        QApplication.processEvents()
+        for other in QApplication.topLevelWidgets():
+            if other is not window and other.isVisible() and not other.inherits("QTipLabel"):
+                other.close()
+        assert not quiet, (n, quiet)
+        if n % 10 == 0:
+            wrong = [t for t in texts_of(window) if NO_NUMBER.search(t)]
+            assert not wrong, (n, window.station.key, wrong)
+
+
+def test_names_from_a_file_are_shown_as_they_are(window: MainWindow, quiet: list[str]) -> None:
+    """Markup in a name is text, on every page; no page reads it as anything else."""
+    name = HOSTILE[0] + HOSTILE[2] + HOSTILE[4]
+    plan = demo_plan("van")
+    data = plan.model_dump()
+    data["name"] = name
+    for line in data["turbos"]:
+        line["turbo"]["label"] = name[:40]
+    for k, condition in enumerate(data["conditions"]):
+        condition["name"] = f"{name[:36]} {k}"
+    window.session.replace(type(plan).model_validate(data), None)
+    for entry in STATIONS:
+        window.go_to(entry.key)
+        QApplication.processEvents()
+        for label in window.findChildren(QLabel):
+            rich = label.textFormat() in (Qt.TextFormat.AutoText, Qt.TextFormat.RichText)
+            assert not (rich and "<b>bold" in label.text()), (entry.key, label.text())
+    assert not quiet
+
+
+def test_many_edits_leave_no_memory_behind(window: MainWindow, quiet: list[str]) -> None:
+    """What Python holds after the edits of a second half is what it held after the first, but for the undo list."""
+    window.go_to("drain")
+
+    def edits(count: int) -> int:
+        for k in range(count):
+            window.session.edit("line.restrictor.bore_mm", 1.0 + 0.001 * (k % 97))
+            if k % 10 == 0:
+                QApplication.processEvents()
+        QApplication.processEvents()
+        gc.collect()
+        return tracemalloc.get_traced_memory()[0]
+
+    tracemalloc.start()
+    edits(max(TIMES.edits // 2, 130))
+    first = edits(TIMES.edits // 2)
+    second = edits(TIMES.edits // 2)
+    tracemalloc.stop()
+    assert second - first < 4_000_000, (first, second)
+    assert not quiet

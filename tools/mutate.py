@@ -1,0 +1,251 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
+"""Sampled mutation run: how many small wrongs in physics and study do the tests notice?
+
+    ./gravidon-mutate [COUNT] [SEED] [WORKERS]
+
+Each mutant is one change of one place (an operator, a bound, a number, a condition). Only the tests that pass through
+the place are run, quickest first; which those are is found once, by coverage, and kept in .mutation/.
+"""
+
+from __future__ import annotations
+
+import ast
+import json
+import random
+import shutil
+import subprocess
+import sys
+import tempfile
+import xml.etree.ElementTree as ET
+from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parent.parent
+KEPT = ROOT / ".mutation"
+PACKAGES = ("physics", "study")
+TESTS = ("tests/physics", "tests/study", "tests/plan", "src/gravidon/physics")
+MOST_SECONDS, MOST_TESTS = 420.0, 250
+"""A mutant that takes longer counts as noticed (it hangs); tests run against one."""
+
+COMPARES: dict[type[ast.cmpop], type[ast.cmpop]] = {
+    ast.Lt: ast.GtE,
+    ast.LtE: ast.Gt,
+    ast.Gt: ast.LtE,
+    ast.GtE: ast.Lt,
+    ast.Eq: ast.NotEq,
+    ast.NotEq: ast.Eq,
+}
+OPERATORS: dict[type[ast.operator], type[ast.operator]] = {
+    ast.Add: ast.Sub,
+    ast.Sub: ast.Add,
+    ast.Mult: ast.Div,
+    ast.Div: ast.Mult,
+}
+CALLS = {"min": "max", "max": "min", "minimum": "maximum", "maximum": "minimum", "any": "all", "all": "any"}
+
+
+@dataclass(frozen=True)
+class Mutant:
+    """One change: the file, the line, the text that goes and the text that comes."""
+
+    file: str
+    line: int
+    start: int
+    end: int
+    old: str
+    new: str
+
+    @property
+    def words(self) -> str:
+        """What it is, in a line."""
+        return f"{self.file}:{self.line}: {self.old} -> {self.new}"
+
+
+def changed(node: ast.AST) -> ast.AST | None:  # noqa: PLR0911  one line a kind
+    """Return a node changed in one thing; None where nothing of it is mutated."""
+    if isinstance(node, ast.Compare) and len(node.ops) == 1 and type(node.ops[0]) in COMPARES:
+        return ast.Compare(node.left, [COMPARES[type(node.ops[0])]()], node.comparators)
+    if isinstance(node, ast.BinOp) and type(node.op) in OPERATORS:
+        if isinstance(node.left, ast.Constant | ast.JoinedStr) and not _number(node.left):
+            return None
+        return ast.BinOp(node.left, OPERATORS[type(node.op)](), node.right)
+    if isinstance(node, ast.BoolOp):
+        return ast.BoolOp(ast.Or() if isinstance(node.op, ast.And) else ast.And(), node.values)
+    if isinstance(node, ast.UnaryOp) and isinstance(node.op, ast.Not | ast.USub):
+        return node.operand
+    if isinstance(node, ast.IfExp):
+        return ast.IfExp(ast.UnaryOp(ast.Not(), node.test), node.body, node.orelse)
+    if _number(node) and node.value not in (0, 1):  # type: ignore[attr-defined]
+        value = node.value  # type: ignore[attr-defined]
+        return ast.Constant(value + 1 if isinstance(value, int) else value * 1.1)
+    if isinstance(node, ast.Call):
+        name = node.func.id if isinstance(node.func, ast.Name) else getattr(node.func, "attr", "")
+        if name in CALLS and isinstance(node.func, ast.Name):
+            return ast.Call(ast.Name(CALLS[name]), node.args, node.keywords)
+        if name in CALLS and isinstance(node.func, ast.Attribute):
+            return ast.Call(ast.Attribute(node.func.value, CALLS[name]), node.args, node.keywords)
+    return None
+
+
+def _number(node: ast.AST) -> bool:
+    return isinstance(node, ast.Constant) and type(node.value) in (int, float)
+
+
+def _bodies(tree: ast.Module) -> Iterator[ast.AST]:
+    """Yield the nodes inside functions, annotations and formatted texts aside."""
+    for function in ast.walk(tree):
+        if isinstance(function, ast.FunctionDef):
+            for statement in function.body:
+                yield from _inside(statement)
+
+
+def _inside(node: ast.AST) -> Iterator[ast.AST]:
+    if not isinstance(node, ast.AnnAssign | ast.JoinedStr | ast.FunctionDef):
+        yield node
+        for child in ast.iter_child_nodes(node):
+            yield from _inside(child)
+
+
+def mutants_of(path: Path) -> list[Mutant]:
+    """Return every mutant of a file, each place once."""
+    text = path.read_text(encoding="utf-8")
+    starts = [0]
+    for line in text.encode().splitlines(keepends=True):
+        starts.append(starts[-1] + len(line))
+    raw = text.encode()
+    found: dict[tuple[int, int], Mutant] = {}
+    for node in _bodies(ast.parse(text)):
+        new = changed(node)
+        if new is None or not isinstance(node, ast.expr):
+            continue
+        start = starts[node.lineno - 1] + node.col_offset
+        end = starts[(node.end_lineno or node.lineno) - 1] + (node.end_col_offset or 0)
+        words = ast.unparse(ast.fix_missing_locations(ast.Expression(new)))  # type: ignore[arg-type]
+        old = " ".join(raw[start:end].decode().split())
+        found.setdefault(
+            (start, end),
+            Mutant(str(path.relative_to(ROOT)), node.lineno, start, end, old, f"({words})"),
+        )
+    return list(found.values())
+
+
+def all_mutants() -> list[Mutant]:
+    """Return every mutant of physics and study."""
+    files = [f for p in PACKAGES for f in sorted((ROOT / "src/gravidon" / p).rglob("*.py"))]
+    return [m for f in files for m in mutants_of(f)]
+
+
+def _pytest(where: Path, *arguments: str, seconds: float | None = None) -> int:
+    command = [sys.executable, "-m", "pytest", "-q", "-p", "no:cacheprovider", *arguments]
+    environment = {
+        "PYTHONPATH": f"{where}/src:{where}/tests",
+        "QT_QPA_PLATFORM": "offscreen",
+        "HOME": str(Path.home()),
+    }
+    try:
+        done = subprocess.run(  # noqa: S603  our own tests
+            command, cwd=where, env=environment, timeout=seconds, capture_output=True, text=True, check=False
+        )
+    except subprocess.TimeoutExpired:
+        return -1
+    (where / "last.txt").write_text(done.stdout[-4000:] + done.stderr[-2000:])
+    return done.returncode
+
+
+def prepare(workers: int) -> dict[str, dict[str, list[str]]]:
+    """Return, by file and line, the tests that pass through it, quickest first; found anew where sources changed since."""
+    import coverage
+
+    newest = max(f.stat().st_mtime for p in ("src", "tests") for f in (ROOT / p).rglob("*.py"))
+    index = KEPT / "tests-by-line.json"
+    if index.exists() and index.stat().st_mtime > newest:
+        kept: dict[str, dict[str, list[str]]] = json.loads(index.read_text())
+        return kept
+    KEPT.mkdir(exist_ok=True)
+    data, times = KEPT / "coverage", KEPT / "times.xml"
+    (KEPT / "rc").write_text(
+        f"[run]\ndata_file = {data}\nsource = {ROOT}/src/gravidon/physics,{ROOT}/src/gravidon/study\n"
+    )
+    status = _pytest(
+        ROOT,
+        *TESTS,
+        "-n",
+        str(workers),
+        f"--cov-config={KEPT / 'rc'}",
+        "--cov",
+        "--cov-context=test",
+        "--cov-report=",
+        f"--junitxml={times}",
+    )
+    if status:
+        raise SystemExit("the tests fail without any mutant; see last.txt")
+    seconds = {
+        f"{case.get('classname', '').replace('.', '/')}::{case.get('name')}": float(case.get("time", 0))
+        for case in ET.parse(times).iter("testcase")  # noqa: S314  written a moment ago by pytest
+    }
+
+    def quick(test: str) -> float:
+        return seconds.get(test.replace(".py::", "::").replace(".", "/"), 1.0)
+
+    found: dict[str, dict[str, list[str]]] = {}
+    read = coverage.CoverageData(str(data))
+    read.read()
+    for file in read.measured_files():
+        by_line = {}
+        for line, contexts in read.contexts_by_lineno(file).items():
+            tests = {c.split("|")[0] for c in contexts if c}
+            by_line[str(line)] = sorted(tests, key=quick)[:MOST_TESTS]
+        found[str(Path(file).relative_to(ROOT))] = by_line
+    index.write_text(json.dumps(found))
+    return found
+
+
+def noticed(mutant: Mutant, tests: list[str], where: Path) -> bool:
+    """Return whether a test fails on the mutant in a copy of the project."""
+    target = where / mutant.file
+    whole = (ROOT / mutant.file).read_bytes()
+    target.write_bytes(whole[: mutant.start] + mutant.new.encode() + whole[mutant.end :])
+    try:
+        return _pytest(where, "-x", *tests, seconds=MOST_SECONDS) != 0
+    finally:
+        target.write_bytes(whole)
+
+
+def main(count: int = 60, seed: int = 1, workers: int = 2) -> int:
+    """Run a sample and print what was not noticed; return 1 where less than nine in ten were."""
+    by_line = prepare(workers)
+    mutants = [m for m in all_mutants() if by_line.get(m.file, {}).get(str(m.line)) is not None]
+    dark = len(all_mutants()) - len(mutants)
+    chosen = random.Random(seed).sample(mutants, min(count, len(mutants)))  # noqa: S311  repeatable
+    print(
+        f"{len(mutants)} places ({dark} more that no test passes through), {len(chosen)} sampled, seed {seed}"
+    )
+    with tempfile.TemporaryDirectory() as folder:
+        places = [Path(folder) / str(k) for k in range(workers)]
+        for place in places:
+            place.mkdir()
+            for name in ("src", "tests", "pyproject.toml", "docs", "README.md", "CHANGELOG.md", "tools"):
+                source = ROOT / name
+                (shutil.copytree if source.is_dir() else shutil.copy)(source, place / name)
+        free = list(places)
+
+        def run(mutant: Mutant) -> bool:
+            place = free.pop()
+            try:
+                tests = by_line[mutant.file][str(mutant.line)]
+                fine = bool(tests) and noticed(mutant, tests, place)
+                print(f"{'noticed ' if fine else 'SURVIVED'} {mutant.words}", flush=True)
+                return fine
+            finally:
+                free.append(place)
+
+        with ThreadPoolExecutor(workers) as pool:
+            score = sum(pool.map(run, chosen))
+    print(f"{score} of {len(chosen)} noticed, {score / len(chosen):.0%}")
+    return 0 if score >= 0.9 * len(chosen) else 1
+
+
+if __name__ == "__main__":
+    sys.exit(main(*(int(a) for a in sys.argv[1:])))
