@@ -96,6 +96,22 @@ prepare() { # run|dev
     return 0
 }
 
+spare_room() { # environment: takes out what the window never loads, some 150 MB
+    local site qt
+    for site in "$1"/lib/python*/site-packages; do
+        qt="$site/PyQt6/Qt6"
+        rm -rf "$qt/qml" "$qt/qsci" "$site"/PyQt6/bindings "$site"/PyQt6/lupdate "$site"/PyQt6/uic
+        rm -rf "$qt"/plugins/{multimedia,qmltooling,qmllint,qmlls,designer,renderers,sceneparsers,geometryloaders,assetimporters,position,sensors,sqldrivers,texttospeech,webview,canbus,scxmldatamodel,geoservices,networkinformation,tls,help,renderplugins,wayland-graphics-integration-server}
+        for part in Quick Qml Designer ShaderTools Pdf Multimedia Bluetooth Nfc RemoteObjects SpatialAudio Positioning Help \
+            Sensors TextToSpeech WebChannel WebSockets StateMachine Labs Test Sql SerialPort Concurrent FFmpeg 3D; do
+            rm -f "$qt"/lib/libQt6"$part"*.so* "$site"/PyQt6/Qt"$part"*.so "$site"/PyQt6/Qt"$part"*.pyi
+        done
+        rm -f "$qt"/lib/lib{av,sw}*.so*
+        find "$site/scipy" "$site/contourpy" "$site/pint" -type d \( -name tests -o -name testsuite \) -prune -exec rm -rf {} + 2>/dev/null || true
+    done
+    touch "$1/.gravidon-spared"
+}
+
 install_environment() { # environment, lock file, stamp, run|dev
     local venv=$1 lock=$2 stamp=$3 kind=$4 base lacks
     case "$venv" in *[\,\;\"\\]*)
@@ -106,6 +122,9 @@ install_environment() { # environment, lock file, stamp, run|dev
     lacks=$(missing_packages "$kind")
     # shellcheck disable=SC2086  a list of packages
     [ -z "$lacks" ] || install_packages $lacks
+    if [ "$kind" = dev ] && [ -e "$venv/.gravidon-spared" ]; then # what was left out for running is needed for the tests
+        rm -rf "$venv"
+    fi
     base=$(find_python) || { say "no Python 3.11 or later was found"; exit 2; }
     say "setting up its private environment in $venv (once, some 150 MB to fetch)"
     if ! [ -x "$python" ] || ! "$python" -m pip --version >/dev/null 2>&1; then
@@ -120,6 +139,7 @@ install_environment() { # environment, lock file, stamp, run|dev
         QT_QPA_PLATFORM=offscreen "$python" -c 'from PyQt6.QtWidgets import QApplication; QApplication([])' >&2 || true
         exit 2
     }
+    [ "$kind" = dev ] || spare_room "$venv"
     "$python" -m compileall -q "$here/src" >/dev/null 2>&1 || true
     sha256sum "$lock" | cut -c1-16 >"$stamp"
 }

@@ -305,3 +305,18 @@ def test_check_prints_in_the_units_asked_for(capsys: pytest.CaptureFixture[str])
     assert "\u202f°C" not in sentences
     _, plain, _ = run(capsys, "check", "demo")
     assert plain.splitlines()[2].split()[0] == "bar"
+
+
+def test_a_mistyped_command_is_told_with_what_was_meant(capsys: pytest.CaptureFixture[str]) -> None:
+    assert main(["chek", "demo"]) == 2
+    assert "did you mean 'check'" in capsys.readouterr().err
+    assert main(["nonsense", "--json"]) == 2
+    assert "--help" in capsys.readouterr().err
+
+
+def test_pictures_that_cannot_be_written_are_no_success(
+    capsys: pytest.CaptureFixture[str], tmp_path: Path
+) -> None:
+    (tmp_path / "file").write_text("in the way")
+    assert main(["screenshots", "-o", str(tmp_path / "file" / "x")]) == 2
+    assert "cannot be made" in capsys.readouterr().err

@@ -4,12 +4,13 @@
 from __future__ import annotations
 
 import argparse
+import difflib
 import sys
 from collections.abc import Callable, Sequence
 from pathlib import Path
 
 from gravidon import __version__
-from gravidon.errors import GravidonError
+from gravidon.errors import GravidonError, PlanFileError
 from gravidon.plan.model import Plan
 
 OK, FAILS, UNUSABLE = 0, 1, 2
@@ -31,7 +32,15 @@ def build_parser() -> argparse.ArgumentParser:
     parser = _Parser(
         prog="gravidon",
         description="Plan a turbocharger's oil feed and gravity drain.",
-        epilog="Without a command the window opens with the last plan; './gravidon PLAN' opens a file.",
+        formatter_class=argparse.RawDescriptionHelpFormatter,
+        epilog=(
+            "Without a command the window opens with the last plan; 'gravidon PLAN' opens a file.\n"
+            "A PLAN is a plan file, or the name of a demo: demo (estate), coupe, special, van.\n\n"
+            "  gravidon check coupe --units imperial\n"
+            "  gravidon sheet my-car.gravidon -o sheet.pdf\n"
+            "  gravidon plan my-car.gravidon --lock tap -o plans/\n\n"
+            "Exit status: 0 fine, 1 the plan fails (or a seal would wet, or the feed closes), 2 the input cannot be used."
+        ),
     )
     parser.add_argument("--version", action="version", version=f"gravidon {__version__}")
     parser.add_argument(
@@ -52,6 +61,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
     if not given or (given[0] not in WORDS and not given[0].startswith("-")):
         given = ["open", *given]
     try:
+        _is_a_plan(given)
         options = build_parser().parse_args(given)
         if options.uninstall_user_data:
             from gravidon.cli.user_data import uninstall
@@ -66,6 +76,17 @@ def main(arguments: Sequence[str] | None = None) -> int:
         return UNUSABLE
     except BrokenPipeError:
         return OK
+
+
+def _is_a_plan(given: Sequence[str]) -> None:
+    """Raise PlanFileError for a word that is neither a command nor a file, with the command it was likely meant to be."""
+    if given[0] != "open" or len(given) < 2 or given[1].startswith("-") or Path(given[1]).exists():
+        return
+    near = difflib.get_close_matches(given[1], WORDS, 1)
+    if near:
+        raise PlanFileError(f"'{given[1]}' is no command and no file; did you mean '{near[0]}'?")
+    if len(given) > 2:
+        raise PlanFileError(f"'{given[1]}' is no command and no file; gravidon --help lists the commands")
 
 
 def plan_named(name: str) -> Plan:

@@ -27,6 +27,7 @@ from gravidon.plan.model import Plan
 from gravidon.plan.units import FAMILIES, Family
 from gravidon.screen import say_unseen, without_screen
 from gravidon.sheet.paper import PAPERS
+from gravidon.words.text import tr
 
 APPLICATION_ID = "org.gravidon.Gravidon"
 """What a desktop knows the window by: the name of its desktop entry."""
@@ -108,14 +109,16 @@ def welcome(preferences: Preferences) -> tuple[Plan, Path | None] | None:
         if path is None:
             from PyQt6.QtWidgets import QFileDialog
 
-            name, _ = QFileDialog.getOpenFileName(None, "Open a plan", str(Path.home()), f"*{storage.SUFFIX}")
+            name, _ = QFileDialog.getOpenFileName(
+                None, tr("Open a plan"), str(Path.home()), f"*{storage.SUFFIX}"
+            )
             if not name:
                 continue
             path = Path(name)
         try:
             return storage.load(path), path
         except GravidonError as error:
-            QMessageBox.warning(None, "Gravidon", str(error))
+            QMessageBox.warning(None, tr("Gravidon"), str(error))
 
 
 def offer_recovery(window: MainWindow, folder: Path) -> None:
@@ -124,8 +127,10 @@ def offer_recovery(window: MainWindow, folder: Path) -> None:
         buttons = QMessageBox.StandardButton
         answer = QMessageBox.question(
             window,
-            "Unsaved work found",
-            f"“{found.plan.name}” was not saved when Gravidon last stopped. Bring it back?",
+            tr("Unsaved work found"),
+            tr("“{name}” was not saved when Gravidon last stopped. Bring it back?").format(
+                name=found.plan.name
+            ),
             buttons.Yes | buttons.No | buttons.Cancel,
             buttons.Yes,
         )

@@ -52,6 +52,7 @@ class Canvas(QWidget):
         self.setAccessibleName(name)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setMouseTracking(True)
+        self.setLayoutDirection(Qt.LayoutDirection.LeftToRight)  # a drawing and its figures are not mirrored
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMinimumSize(*least)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)

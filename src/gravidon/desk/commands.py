@@ -10,6 +10,8 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QAction, QKeySequence
 from PyQt6.QtWidgets import QDialog, QLabel, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
+from gravidon.words.text import tr
+
 
 @dataclass(frozen=True)
 class Command:
@@ -48,14 +50,14 @@ class CommandSearch(QDialog):
     def __init__(self, book: CommandBook, parent: QWidget) -> None:
         super().__init__(parent)
         self.book = book
-        self.setWindowTitle("Find a command")
+        self.setWindowTitle(tr("Find a command"))
         self.resize(420, 360)
         column = QVBoxLayout(self)
         self.line = QLineEdit()
-        self.line.setPlaceholderText("What do you want to do?")
-        self.line.setAccessibleName("Command search")
+        self.line.setPlaceholderText(tr("What do you want to do?"))
+        self.line.setAccessibleName(tr("Command search"))
         self.list = QListWidget()
-        self.list.setAccessibleName("Matching commands")
+        self.list.setAccessibleName(tr("Matching commands"))
         column.addWidget(self.line)
         column.addWidget(self.list)
         self.line.textChanged.connect(self._filter)
@@ -104,7 +106,7 @@ class ShortcutSheet(QDialog):
 
     def __init__(self, book: CommandBook, parent: QWidget) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Keys")
+        self.setWindowTitle(tr("Keys"))
         self.resize(560, 480)
         column = QVBoxLayout(self)
         rows = "".join(
@@ -123,7 +125,7 @@ class ShortcutSheet(QDialog):
         rows += "".join(
             f"<tr><td style='padding:2px 18px 2px 0'>{t}</td><td><b>{k}</b></td></tr>" for t, k in extra
         )
-        label = QLabel(f"<table>{rows}</table>")
+        label = QLabel(tr("<table>{rows}</table>").format(rows=rows))
         label.setProperty("markup", True)
         label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         from PyQt6.QtWidgets import QScrollArea

@@ -19,6 +19,7 @@ from gravidon.draw.style import BODY, HAIR, LEAST, SMALL, Palette, fitted_text, 
 from gravidon.plan.units import Family, show
 from gravidon.study.judge.table import Worst
 from gravidon.study.solve.evaluate import Evaluation
+from gravidon.words.text import tr
 
 HEIGHT = 78
 LEAST_WIDTH = 96
@@ -50,7 +51,7 @@ def tag_of(e: Evaluation, verdict: str, worst: Worst, condition: int, family: Fa
 
     bound = "≥" if quantity.sign > 0 else "≤"
     value = f"{said(float(judged.value[i]), True)} ({bound} {said(float(judged.limit[i]), False)})"
-    return Tag(e.names[condition], verdict, quantity.name, value, pressures_words(e, condition, family))
+    return Tag(e.names[condition], verdict, tr(quantity.name), value, pressures_words(e, condition, family))
 
 
 class ConditionDeck(QWidget):
@@ -66,9 +67,10 @@ class ConditionDeck(QWidget):
         self.first = 0
         self.palette_in_use = palette
         self.voices = Voices(self)
+        self.setLayoutDirection(Qt.LayoutDirection.LeftToRight)  # a drawing and its figures are not mirrored
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Operating conditions")
+        self.setAccessibleName(tr("Operating conditions"))
         self.setFixedHeight(HEIGHT)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
 
@@ -96,7 +98,7 @@ class ConditionDeck(QWidget):
         self.voices.tell(
             [
                 Voice(
-                    f"{tag.name}: {tag.verdict}, {tag.measure} {tag.value}",
+                    f"{tag.name}: {tr(tag.verdict)}, {tag.measure} {tag.value}",
                     self.tag_rect(k),
                     tag.more,
                     k == self.current,

@@ -25,6 +25,7 @@ from gravidon.records.recording import SUFFIX, Recording, save
 from gravidon.records.shipped import RECORDINGS, demo_recording
 from gravidon.study.car.senses import timed_lines
 from gravidon.study.solve.senders import converted_recording
+from gravidon.words.text import tr
 
 CAR = "a simulated car"
 FAULTY_CAR = "a simulated car that must be stopped"
@@ -45,26 +46,26 @@ class DeviceRow(QWidget):
         self.session = session
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
-        label = QLabel("Read")
+        label = QLabel(tr("Read"))
         self.source = Box()
         self.source.setEditable(True)
-        self.source.setAccessibleName("Device that is read")
-        there(self.source.lineEdit()).setAccessibleName("Device that is read")
+        self.source.setAccessibleName(tr("Device that is read"))
+        there(self.source.lineEdit()).setAccessibleName(tr("Device that is read"))
         self.source.setMinimumWidth(240)
         self.source.setStyleSheet("QComboBox { min-height: 26px; }")
-        self.source.setToolTip("A serial port's name, a simulated car, or a recording")
+        self.source.setToolTip(tr("A serial port's name, a simulated car, or a recording"))
         label.setBuddy(self.source)
         self.baud = Box()
         self.baud.addItems([str(b) for b in BAUD_RATES])
         self.baud.setCurrentText("115200")
-        self.baud.setAccessibleName("Baud rate")
-        self.baud_label = QLabel("baud")
-        self.start_button = QPushButton("Connect")
+        self.baud.setAccessibleName(tr("Baud rate"))
+        self.baud_label = QLabel(tr("baud"))
+        self.start_button = QPushButton(tr("Connect"))
         self.start_button.clicked.connect(lambda _=False: self.connect_or_stop())
         self.status = QLabel()
         self.status.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
-        self.status.setAccessibleName("State of the device")
-        self.keep_button = QPushButton("Keep the recording …")
+        self.status.setAccessibleName(tr("State of the device"))
+        self.keep_button = QPushButton(tr("Keep the recording …"))
         self.keep_button.clicked.connect(lambda _=False: self.keep())
         for widget in (label, self.source, self.baud, self.baud_label, self.start_button):
             row.addWidget(widget)
@@ -97,7 +98,7 @@ class DeviceRow(QWidget):
     def tell(self) -> None:
         """Say how the device is."""
         live = self.session.live
-        self.start_button.setText("Let it go" if live.reading else "Connect")
+        self.start_button.setText(tr("Let it go") if live.reading else tr("Connect"))
         self.source.setEnabled(not live.reading)
         self.baud.setEnabled(not live.reading)
         self.keep_button.setEnabled(live.spool is not None and live.spool.rows > 1 and not live.reading)
@@ -127,7 +128,7 @@ class DeviceRow(QWidget):
             live.connect_to(what, int(self.baud.currentText()))
         else:
             self.session.refused.emit(
-                "Device: nothing is chosen; expected a serial port, a simulated car or a recording"
+                tr("Device: nothing is chosen; expected a serial port, a simulated car or a recording")
             )
 
     def _car(self, faults: tuple[str, ...]) -> Recording:
@@ -148,7 +149,7 @@ class DeviceRow(QWidget):
 
     def _choose_file(self) -> None:
         name, _ = QFileDialog.getOpenFileName(
-            self, "Play a recording", "", "Recordings (*.csv *.csv.gz *.gz)"
+            self, tr("Play a recording"), "", "Recordings (*.csv *.csv.gz *.gz)"
         )
         if name:
             self.play_file(Path(name))
@@ -176,7 +177,7 @@ class DeviceRow(QWidget):
         folder = self.session.path.parent if self.session.path else Path.home()
         name, _ = QFileDialog.getSaveFileName(
             self,
-            "Keep the recording",
+            tr("Keep the recording"),
             str(folder / f"first-start-{stamp}{SUFFIX}"),
             "Recordings (*.csv.gz *.csv)",
         )
@@ -190,4 +191,8 @@ class DeviceRow(QWidget):
         except GravidonError as error:
             self.session.refused.emit(str(error))
             return
-        self.session.told.emit(f"The recording of {made.seconds / 60:.1f} min is kept in {path.name}")
+        self.session.told.emit(
+            tr("The recording of {value:.1f} min is kept in {name}").format(
+                value=made.seconds / 60, name=path.name
+            )
+        )

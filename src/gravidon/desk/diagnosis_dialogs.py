@@ -30,6 +30,7 @@ from gravidon.study.diagnosis.case import Case
 from gravidon.study.diagnosis.mending import Mending, mended_entry, mending
 from gravidon.study.diagnosis.tables import GROUPS, PLACES, RISKS, tables
 from gravidon.study.verdict.remedies import Remedy
+from gravidon.words.text import tr
 
 SIZE = (760, 620)
 
@@ -148,7 +149,7 @@ class TestsDialog(Listed):
             self._add(advice, case)
         done = [k for k in case.results if k in model.come]
         if done:
-            self.rows.addWidget(section("Done"))
+            self.rows.addWidget(section(tr("Done")))
         for key in done:
             test = model.tables.tests[key]
             line = QWidget()
@@ -157,8 +158,8 @@ class TestsDialog(Listed):
             words = QLabel(test.told(case.results[key]))
             words.setWordWrap(True)
             row.addWidget(words, 1)
-            back = QPushButton("Take it back")
-            back.setAccessibleName(f"Take back: {words.text()}")
+            back = QPushButton(tr("Take it back"))
+            back.setAccessibleName(tr("Take back: {words}").format(words=words.text()))
             back.clicked.connect(partial(self._back, key, line))
             row.addWidget(back)
             self.add_line(line, test.name)
@@ -194,7 +195,9 @@ class TestsDialog(Listed):
             button = QPushButton(outcome.name)
             button.setMinimumWidth(210)
             button.setToolTip(outcome.means)
-            button.setAccessibleName(f"Result of {test.name}: {outcome.name}")
+            button.setAccessibleName(
+                tr("Result of {name}: {name2}").format(name=test.name, name2=outcome.name)
+            )
             button.clicked.connect(partial(self._result, test.key, k))
             right.addWidget(button)
         words = " ".join([test.name, test.key, test.kind, *test.how, *(o.name for o in test.outcomes)])
@@ -216,7 +219,7 @@ class MendDialog(QDialog):
         super().__init__(parent)
         self.session, self.cause, self.belief, self.case = session, cause, belief, case
         it = tables().causes[cause]
-        self.setWindowTitle("What mends it")
+        self.setWindowTitle(tr("What mends it"))
         self.resize(620, 520)
         column = QVBoxLayout(self)
         column.setContentsMargins(20, 16, 20, 14)
@@ -225,20 +228,26 @@ class MendDialog(QDialog):
         title.setProperty("role", "title")
         title.setWordWrap(True)
         column.addWidget(title)
-        words = QLabel(f"{PLACES[it.place].capitalize()}; {belief:.0%} sure. {it.why}")
+        words = QLabel(
+            tr("{capitalize}; {belief:.0%} sure. {why}").format(
+                capitalize=PLACES[it.place].capitalize(), belief=belief, why=it.why
+            )
+        )
         words.setWordWrap(True)
         column.addWidget(words)
-        self.plan_title = section("The plan")
+        self.plan_title = section(tr("The plan"))
         column.addWidget(self.plan_title)
-        self.plan_words = QLabel("Trying what would mend the plan …")
+        self.plan_words = QLabel(tr("Trying what would mend the plan …"))
         self.plan_words.setWordWrap(True)
         column.addWidget(self.plan_words)
         self.offers = QVBoxLayout()
         self.offers.setSpacing(3)
         column.addLayout(self.offers)
-        column.addWidget(section("The repair"))
+        column.addWidget(section(tr("The repair")))
         takes = QLabel(
-            f"About {it.minutes:.0f} min and {it.money:.0f} coins: {', '.join(it.parts)}. The makers' instructions override this."
+            tr(
+                "About {minutes:.0f} min and {money:.0f} coins: {parts}. The makers' instructions override this."
+            ).format(minutes=it.minutes, money=it.money, parts=", ".join(it.parts))
         )
         takes.setWordWrap(True)
         takes.setProperty("role", "faint")
@@ -248,11 +257,11 @@ class MendDialog(QDialog):
         column.addWidget(steps)
         column.addStretch(1)
         row = QHBoxLayout()
-        self.note = QPushButton("Note it in the logbook")
+        self.note = QPushButton(tr("Note it in the logbook"))
         self.note.clicked.connect(partial(self.write, False))
-        self.done_button = QPushButton("Mended: write it to the logbook")
+        self.done_button = QPushButton(tr("Mended: write it to the logbook"))
         self.done_button.clicked.connect(partial(self.write, True))
-        close = QPushButton("Close")
+        close = QPushButton(tr("Close"))
         close.clicked.connect(self.reject)
         for button in (self.note, self.done_button):
             row.addWidget(button)
@@ -278,14 +287,16 @@ class MendDialog(QDialog):
 
     @property
     def _idle_words(self) -> str:
-        return "The plan is not at fault here, or nothing that was tried would mend it: the car differs from it, or a part is worn."
+        return tr(
+            "The plan is not at fault here, or nothing that was tried would mend it: the car differs from it, or a part is worn."
+        )
 
     def _show(self, made: Mending) -> None:
         titles = tuple(r.text(self.session.family) for _, r in made.remedies)
         if not made.findings:
             self.plan_words.setText(self._idle_words)
         elif titles:
-            self.plan_words.setText("The plan itself makes it so. Tried, and it helps:")
+            self.plan_words.setText(tr("The plan itself makes it so. Tried, and it helps:"))
         if titles == self._shown or not titles:
             return
         self._shown = titles
@@ -296,8 +307,8 @@ class MendDialog(QDialog):
             row.setContentsMargins(0, 0, 0, 0)
             label = QLabel(words)
             label.setWordWrap(True)
-            take = QPushButton("Take it")
-            take.setAccessibleName(f"Take it: {words}")
+            take = QPushButton(tr("Take it"))
+            take.setAccessibleName(tr("Take it: {words}").format(words=words))
             take.clicked.connect(partial(self.take, remedy))
             row.addWidget(label, 1)
             row.addWidget(take)
@@ -316,5 +327,5 @@ class MendDialog(QDialog):
     def _keep(self, done: bool, change: str) -> None:
         entry = mended_entry(self.case, self.cause, self.belief, date.today(), done, change)
         if self.session.log.add(entry):
-            self.session.told.emit("Written to the logbook.")
+            self.session.told.emit(tr("Written to the logbook."))
             self.accept()

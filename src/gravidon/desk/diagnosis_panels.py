@@ -23,12 +23,13 @@ from gravidon.desk.there import emptied
 from gravidon.study.diagnosis.advice import Advice
 from gravidon.study.diagnosis.case import Case
 from gravidon.study.diagnosis.tables import RISKS, tables
+from gravidon.words.text import tr
 
 ASKED = 3
 HALF_PX = 156
 """[px] that an outcome's words may be wide if two are to stand beside one another."""
 ANSWERS: tuple[tuple[str, bool | None], ...] = (("Yes", True), ("No", False), ("Don't know", None))
-BAR_WORDS = ("no danger", "hot parts", "hot oil, car up", "driven hard")
+BAR_WORDS = (tr("no danger"), tr("hot parts"), tr("hot oil, car up"), tr("driven hard"))
 
 
 class Panel(QWidget):
@@ -40,8 +41,9 @@ class Panel(QWidget):
         self.column.setContentsMargins(0, 0, 0, 0)
         self.column.setSpacing(5)
         head = QHBoxLayout()
-        head.addWidget(section(title))
-        head.addStretch(1)
+        heading = section(title)
+        heading.setWordWrap(True)
+        head.addWidget(heading, 1)
         for widget in beside:
             head.addWidget(widget)
         self.column.addLayout(head)
@@ -63,8 +65,8 @@ class QuestionsPanel(Panel):
     """A sign's key, and its answer (None: not known)."""
 
     def __init__(self) -> None:
-        self.all_signs = QPushButton("All signs…")
-        super().__init__("Asked now", self.all_signs)
+        self.all_signs = QPushButton(tr("All signs…"))
+        super().__init__(tr("Asked now"), self.all_signs)
         self.asked: tuple[str, ...] = ()
         grid = QGridLayout()
         grid.setVerticalSpacing(2)
@@ -94,7 +96,7 @@ class QuestionsPanel(Panel):
                 button.setAccessibleName(f"{name}: {words.text()}")
         if ready and not asked:
             self.asks[0][0].setText(
-                "Nothing more to ask that would tell much: test, or look through all signs."
+                tr("Nothing more to ask that would tell much: test, or look through all signs.")
             )
 
     def _answer(self, row: int, answer: bool | None, _clicked: bool = False) -> None:
@@ -110,10 +112,10 @@ class TestPanel(Panel):
 
     def __init__(self) -> None:
         self.bar = Box()
-        self.bar.addItems([f"up to {w}" for w in BAR_WORDS])
-        self.bar.setAccessibleName("Most danger a test may have")
-        self.all_tests = QPushButton("All tests…")
-        super().__init__("Next best test", self.bar, self.all_tests)
+        self.bar.addItems([tr("up to {w}").format(w=w) for w in BAR_WORDS])
+        self.bar.setAccessibleName(tr("Most danger a test may have"))
+        self.all_tests = QPushButton(tr("All tests…"))
+        super().__init__(tr("Next best test"), self.bar, self.all_tests)
         self.name, self.words = self.add_words(), self.add_words()
         self.name.setStyleSheet("font-weight: 600;")
         self.outcomes = QGridLayout()
@@ -136,7 +138,11 @@ class TestPanel(Panel):
             sure: name of the cause that is sure enough to be mended; empty: none.
         """
         emptied(self.outcomes)
-        self.name.setText(f"Sure enough to mend: {sure}. Else: {best.test.name}" if sure else best.test.name)
+        self.name.setText(
+            tr("Sure enough to mend: {sure}. Else: {name}").format(sure=sure, name=best.test.name)
+            if sure
+            else best.test.name
+        )
         coins = f"{best.money:.0f} coin{'s' if best.money != 1 else ''}"
         words = [f"{best.minutes:.0f} min, {coins}; {RISKS[best.test.risk]}."]
         off = case.to_take_off(best.test)
@@ -152,7 +158,9 @@ class TestPanel(Panel):
         for k, (outcome, chance) in enumerate(zip(best.test.outcomes, best.chance, strict=True)):
             button = QPushButton(f"{outcome.name}  ({chance:.0%})")
             button.setToolTip(outcome.means)
-            button.setAccessibleName(f"Result of {best.test.name}: {outcome.name}")
+            button.setAccessibleName(
+                tr("Result of {name}: {name2}").format(name=best.test.name, name2=outcome.name)
+            )
             button.clicked.connect(partial(self._outcome, best.test.key, k))
             buttons.append(button)
         wide = max(b.fontMetrics().horizontalAdvance(b.text()) for b in buttons)
@@ -171,9 +179,9 @@ class ToldPanel(Panel):
     """The key of a sign or a test."""
 
     def __init__(self) -> None:
-        self.together, self.afresh = QPushButton("All back on"), QPushButton("Begin afresh")
-        self.together.setToolTip("What was taken off for tests is on again")
-        super().__init__("Told and tested", self.together, self.afresh)
+        self.together, self.afresh = QPushButton(tr("All back on")), QPushButton(tr("Begin afresh"))
+        self.together.setToolTip(tr("What was taken off for tests is on again"))
+        super().__init__(tr("Told and tested"), self.together, self.afresh)
         inside = QWidget()
         self.rows = QVBoxLayout(inside)
         self.rows.setContentsMargins(0, 0, 0, 0)
@@ -205,8 +213,8 @@ class ToldPanel(Panel):
             label.setWordWrap(True)
             button = QToolButton()
             button.setText("✕")
-            button.setToolTip("Take it back")
-            button.setAccessibleName(f"Take back: {words}")
+            button.setToolTip(tr("Take it back"))
+            button.setAccessibleName(tr("Take back: {words}").format(words=words))
             button.clicked.connect(partial(self._take_back, key))
             row.addWidget(label, 1)
             row.addWidget(button, 0, Qt.AlignmentFlag.AlignTop)

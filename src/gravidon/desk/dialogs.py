@@ -26,6 +26,7 @@ from gravidon.plan import demos, paths
 from gravidon.plan.conditions import more_conditions
 from gravidon.plan.model import Condition
 from gravidon.plan.regimes import REGIMES
+from gravidon.words.text import tr
 
 
 class WelcomeDialog(QDialog):
@@ -33,17 +34,19 @@ class WelcomeDialog(QDialog):
 
     def __init__(self, recent: list[Path], parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Gravidon")
+        self.setWindowTitle(tr("Gravidon"))
         self.answer: str = ""
         self.path: Path | None = None
         column = QVBoxLayout(self)
         column.setContentsMargins(28, 24, 28, 20)
         column.setSpacing(10)
-        title = QLabel("Plan the oil: in under pressure, out by gravity.")
+        title = QLabel(tr("Plan the oil: in under pressure, out by gravity."))
         title.setProperty("role", "title")
         column.addWidget(title)
         words = QLabel(
-            "Look around a finished example with faults to find, or say what you know of your own car and let plans be made."
+            tr(
+                "Look around a finished example with faults to find, or say what you know of your own car and let plans be made."
+            )
         )
         words.setWordWrap(True)
         column.addWidget(words)
@@ -60,9 +63,9 @@ class WelcomeDialog(QDialog):
             button.clicked.connect(lambda _, k=key: self._choose(k, None))
             column.addWidget(button)
         if recent:
-            column.addWidget(QLabel("Recent plans"))
+            column.addWidget(QLabel(tr("Recent plans")))
             listed = QListWidget()
-            listed.setAccessibleName("Recent plans")
+            listed.setAccessibleName(tr("Recent plans"))
             listed.addItems([p.name for p in recent])
             listed.setMaximumHeight(130)
             listed.itemActivated.connect(lambda item: self._choose("recent", recent[listed.row(item)]))
@@ -98,18 +101,21 @@ class ConditionsDialog(QDialog):
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.session = session
-        self.setWindowTitle("Operating conditions")
+        self.setWindowTitle(tr("Operating conditions"))
         self.resize(1040, 460)
         column = QVBoxLayout(self)
         words = QLabel(
-            "Heat, froth and crankcase pressure are common practice until measured. A length of 0 s means for good. "
-            "Forward and left are the car's acceleration: braking is negative, a left turn positive."
+            tr(
+                "Heat, froth and crankcase pressure are common practice until measured. A length of 0 s means for good. Forward and left are the car's acceleration: braking is negative, a left turn positive."
+            )
         )
         words.setWordWrap(True)
         column.addWidget(words)
         labels = ["name", "regime"]
-        labels += [_short(paths.spec_at(session.plan, f"conditions.0.{f}").label) for f in CONDITION_FIELDS]
-        self.table = Table("Conditions", labels, left=(0, 1), wide=None)
+        labels += [
+            _short(tr(paths.spec_at(session.plan, f"conditions.0.{f}").label)) for f in CONDITION_FIELDS
+        ]
+        self.table = Table(tr("Conditions"), labels, left=(0, 1), wide=None)
         header = self.table.horizontalHeader()
         if header is not None:
             header.setDefaultAlignment(
@@ -131,7 +137,7 @@ class ConditionsDialog(QDialog):
             button.clicked.connect(action)
             row.addWidget(button)
         usual = QToolButton()
-        usual.setText("Add a usual one ▾")
+        usual.setText(tr("Add a usual one ▾"))
         menu = QMenu(usual)
         for condition in more_conditions():
             made = menu.addAction(condition.name)
@@ -141,7 +147,7 @@ class ConditionsDialog(QDialog):
         usual.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         row.addWidget(usual)
         row.addStretch(1)
-        close = QPushButton("Done")
+        close = QPushButton(tr("Done"))
         close.setProperty("role", "main")
         close.clicked.connect(self.accept)
         row.addWidget(close)
@@ -206,7 +212,7 @@ class ConditionsDialog(QDialog):
         """Add one of the conditions builders add most; one of that name is there only once."""
         conditions = self.session.plan.conditions
         if any(c.name == condition.name for c in conditions):
-            self.problem.setText(f"{condition.name} is in the deck already.")
+            self.problem.setText(tr("{name} is in the deck already.").format(name=condition.name))
             return
         if self.session.edit("conditions", (*conditions, condition), f"add {condition.name}"):
             self.table.setCurrentCell(len(conditions), 0)
@@ -216,7 +222,7 @@ class ConditionsDialog(QDialog):
         conditions = self.session.plan.conditions
         row = self.table.currentRow()
         if len(conditions) == 1 or row < 0:
-            self.problem.setText("A plan needs at least one condition.")
+            self.problem.setText(tr("A plan needs at least one condition."))
             return
         self.session.edit(
             "conditions", (*conditions[:row], *conditions[row + 1 :]), f"remove {conditions[row].name}"

@@ -15,6 +15,7 @@ from gravidon.desk.canvas import Canvas
 from gravidon.desk.stations.base import Station, section
 from gravidon.draw import drill_picture
 from gravidon.study.diagnosis.drills import COUNT, DRILLS, Drill
+from gravidon.words.text import tr
 
 
 class DrillCanvas(Canvas):
@@ -45,15 +46,15 @@ class DrillPage(QWidget):
         row = QHBoxLayout()
         self.skill = Box()
         self.skill.addItems(list(DRILLS))
-        self.skill.setAccessibleName("Skill")
+        self.skill.setAccessibleName(tr("Skill"))
         self.skill.activated.connect(self.next_drill)
-        row.addWidget(section("Drill"))
+        row.addWidget(section(tr("Drill")))
         row.addWidget(self.skill)
         row.addStretch(1)
         column.addLayout(row)
         whole = QHBoxLayout()
         whole.setSpacing(18)
-        self.canvas = DrillCanvas(station, "What the drill asks about", (300, 260))
+        self.canvas = DrillCanvas(station, tr("What the drill asks about"), (300, 260))
         self.canvas.page = self
         whole.addWidget(self.canvas, 1)
         right = QWidget()
@@ -65,7 +66,7 @@ class DrillPage(QWidget):
         self.why.setMinimumHeight(60)
         self.why.setAlignment(Qt.AlignmentFlag.AlignTop)
         self.answers = [QPushButton() for _ in range(COUNT)]
-        self.again = QPushButton("Next")
+        self.again = QPushButton(tr("Next"))
         self.again.clicked.connect(self.next_drill)
         for label in (self.words, self.why):
             label.setWordWrap(True)

@@ -29,18 +29,19 @@ from gravidon.parts import sources
 from gravidon.plan import paths
 from gravidon.study.verdict.finding import Finding
 from gravidon.study.verdict.remedies import Remedy
+from gravidon.words.text import tr
 
 SEVERITY_VERDICT = {"bad": "fails", "watch": "watch", "note": "holds"}
 SETTLE_MS = 180
 """How long edits must rest before the cards are made anew."""
 
-WORDS = {"bad": "fails", "watch": "watch", "note": "note"}
+WORDS = {"bad": tr("fails"), "watch": tr("watch"), "note": tr("note")}
 
 
 LIMIT_WORDS = {
     sources.COMMON_PRACTICE: "common practice, without a source",
     sources.FROM_MEMORY: "from memory",
-    sources.MAKER: "from the maker's sheet",
+    sources.MAKER: tr("from the maker's sheet"),
     sources.OWN_CHOICE: "your own",
     sources.COMPUTED: "computed from this plan",
 }
@@ -53,13 +54,13 @@ class DropLabel(QWidget):
     def __init__(self, session: Session, verdict: str, size: int = 16) -> None:
         super().__init__()
         self.session, self.verdict = session, verdict
-        self.setAccessibleName(f"Verdict: {verdict}")
+        self.setAccessibleName(tr("Verdict: {verdict}").format(verdict=tr(verdict)))
         self.setFixedSize(size, round(size * 1.35))
 
     def show_verdict(self, verdict: str) -> None:
         """Show another verdict."""
         self.verdict = verdict
-        self.setAccessibleName(f"Verdict: {verdict}")
+        self.setAccessibleName(tr("Verdict: {verdict}").format(verdict=tr(verdict)))
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
@@ -77,10 +78,10 @@ class RemedyButton(QAbstractButton):
         self.session, self.remedy = session, remedy
         self.title, self.effect = remedy.said.text(session.family), remedy.effect.text(session.family)
         self.setText(f"{self.title}: {self.effect}")
-        self.setAccessibleName(f"Apply: {self.text()}")
+        self.setAccessibleName(tr("Apply: {value}").format(value=self.text()))
         self.setToolTip(
-            "Evaluated on this plan. Click to apply, Ctrl+Z to take back."
-            + ("" if remedy.cures else "\nHelps, but does not cure the finding.")
+            tr("Evaluated on this plan. Click to apply, Ctrl+Z to take back.")
+            + ("" if remedy.cures else tr("\nHelps, but does not cure the finding."))
         )
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -181,25 +182,31 @@ class FindingCard(QFrame):
         column.addLayout(head)
         column.addWidget(_label(text))
         if finding.also:
-            column.addWidget(_faint(f"Also in {_listed(finding.also)}."))
+            column.addWidget(_faint(tr("Also in {listed}.").format(listed=_listed(finding.also))))
         column.addWidget(_faint(finding.why))
-        mark = _faint(f"The limit is {LIMIT_WORDS.get(finding.source, finding.source)}")
-        mark.setToolTip(f"Where the limit comes from: {finding.source}")
+        mark = _faint(tr("The limit is {get}").format(get=LIMIT_WORDS.get(finding.source, finding.source)))
+        mark.setToolTip(tr("Where the limit comes from: {source}").format(source=finding.source))
         if finding.limit_path:
             colour = PALETTES[session.theme].focus
             mark.setProperty("markup", True)
-            mark.setText(f'{escape(mark.text())} · <a href="limit" style="color: {colour}">change it</a>')
+            mark.setText(
+                tr('{escape} · <a href="limit" style="color: {colour}">change it</a>').format(
+                    escape=escape(mark.text()), colour=colour
+                )
+            )
             mark.setTextInteractionFlags(Qt.TextInteractionFlag.LinksAccessibleByMouse)
             mark.linkActivated.connect(lambda _: self.limit_asked.emit(finding))
         column.addWidget(mark)
         if finding.rests_on:
-            labels = [paths.spec_at(session.plan, p).label for p in finding.rests_on]
+            labels = [tr(paths.spec_at(session.plan, p).label) for p in finding.rests_on]
             count = len(labels)
             rests = _faint(
-                f"Rests on {count} {'guess' if count == 1 else 'guesses'}: {labels[0]}"
+                tr("Rests on {count} {value}: {labels}").format(
+                    count=count, value=(tr("guess") if count == 1 else tr("guesses")), labels=labels[0]
+                )
                 + (" …" if count > 1 else "")
             )
-            rests.setToolTip("Nobody measured:\n" + "\n".join(labels))
+            rests.setToolTip(tr("Nobody measured:\n") + "\n".join(labels))
             column.addWidget(rests)
         self.remedies = QVBoxLayout()
         self.remedies.setSpacing(4)
@@ -222,7 +229,7 @@ class FindingCard(QFrame):
         for remedy in known:
             self.remedies.addWidget(RemedyButton(self.session, remedy))
         if not known and not self.session.remedies_done:
-            self.remedies.addWidget(_faint("Trying remedies …"))
+            self.remedies.addWidget(_faint(tr("Trying remedies …")))
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         """Go and look at it."""
@@ -334,7 +341,9 @@ class FindingsPane(QWidget):
         found = self.session.findings
         bad, watched, notes = (sum(f.severity == s for f in found) for s in ("bad", "watch", "note"))
         counts = f"{bad} bad, {watched} to watch" + (f", {notes} noted" if notes else "")
-        self.title.setText(f"Findings, worst first: {counts}" if found else "Findings: none")
+        self.title.setText(
+            tr("Findings, worst first: {counts}").format(counts=counts) if found else tr("Findings: none")
+        )
 
     def rebuild(self) -> None:
         """Show the session's findings: one line each, the chosen one whole, notes folded."""
@@ -355,7 +364,11 @@ class FindingsPane(QWidget):
             fold = QToolButton()
             fold.setProperty("link", True)
             opened = self.notes_open or chosen
-            fold.setText(f"{len(notes)} note{'s' if len(notes) > 1 else ''} {'▾' if opened else '▸'}")
+            fold.setText(
+                tr("{notes} note{value} {value2}").format(
+                    notes=len(notes), value=("s" if len(notes) > 1 else ""), value2=("▾" if opened else "▸")
+                )
+            )
             fold.clicked.connect(lambda _=False: self._fold())
             column.addWidget(fold)
             if opened:
@@ -364,8 +377,9 @@ class FindingsPane(QWidget):
         if not found:
             column.addWidget(
                 _label(
-                    "Nothing found. Every condition in the deck stays inside the window, the drain breathes "
-                    "and the seals stay dry. Measure what is still marked as a guess, then print the shop sheet."
+                    tr(
+                        "Nothing found. Every condition in the deck stays inside the window, the drain breathes and the seals stay dry. Measure what is still marked as a guess, then print the shop sheet."
+                    )
                 )
             )
         column.addStretch(1)

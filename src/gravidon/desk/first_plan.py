@@ -73,7 +73,7 @@ class FirstPlan(QDialog):
 
     def __init__(self, family: units.Family, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Start a plan: what do you know?")
+        self.setWindowTitle(tr("Start a plan: what do you know?"))
         self.resize(1040, 560)
         self.family = family
         self.plan: Plan | None = None
@@ -151,18 +151,18 @@ class FirstPlan(QDialog):
         page, form = self._page("Oil and gauge", "Two readings with the oil hot say what the pump gives.")
         start = Answers()
         self.name = QLineEdit("My plan")
-        form.addRow("Name of the plan", self.name)
+        form.addRow(tr("Name of the plan"), self.name)
         self.grade = self._box(list(grades()), "10W-40")
-        form.addRow("Oil", self.grade)
-        self.no_gauge = QCheckBox("No gauge yet: take usual figures")
+        form.addRow(tr("Oil"), self.grade)
+        self.no_gauge = QCheckBox(tr("No gauge yet: take usual figures"))
         self.no_gauge.toggled.connect(lambda _: self.soon.start())
         form.addRow("", self.no_gauge)
         self.idle = self._line(units.show(start.idle_kpa * 1e3, "kpa", self.family))
         self.speed = self._line(units.show(start.speed_kpa * 1e3, "kpa", self.family))
         self.rpm = self._line(units.show(start.speed_rpm / 60.0, "rpm", self.family))
-        form.addRow("Gauge, hot idle", self.idle)
-        form.addRow("Gauge, hot and fast", self.speed)
-        form.addRow("read at", self.rpm)
+        form.addRow(tr("Gauge, hot idle"), self.idle)
+        form.addRow(tr("Gauge, hot and fast"), self.speed)
+        form.addRow(tr("read at"), self.rpm)
         return page
 
     def _turbo(self) -> QWidget:
@@ -172,9 +172,9 @@ class FirstPlan(QDialog):
         self.bearing = self._box(list(BEARINGS))
         self.frame = self._box(list(HOUSINGS), "medium")
         self.side = self._box(["right", "left"])
-        form.addRow("Bearing", self.bearing)
-        form.addRow("Size", self.frame)
-        form.addRow("Side of the engine", self.side)
+        form.addRow(tr("Bearing"), self.bearing)
+        form.addRow(tr("Size"), self.frame)
+        form.addRow(tr("Side of the engine"), self.side)
         return page
 
     def _tapes(self, form: QFormLayout, tapes: tuple[Tape, ...]) -> None:
@@ -195,7 +195,7 @@ class FirstPlan(QDialog):
         page, form = self._page("Pan", "As one box. A second one, baffles and the pickup can be added later.")
         self._tapes(form, PAN)
         self.metal = self._box(["steel", "aluminium"])
-        form.addRow("Metal", self.metal)
+        form.addRow(tr("Metal"), self.metal)
         return page
 
     def _in_the_way(self) -> QWidget:
@@ -203,7 +203,7 @@ class FirstPlan(QDialog):
             "What is in the way",
             "On the turbo's side, each a bar along the pan: how far out its near side is, its lowest point, its size.",
         )
-        self.things = Table("Things in the way", THING_HEADS, left=(0, 1), wide=0)
+        self.things = Table(tr("Things in the way"), THING_HEADS, left=(0, 1), wide=0)
         self.things.fill([[Cell("", True)] * len(THING_HEADS)] * THING_ROWS)
         header = there(self.things.horizontalHeader())
         header.setSectionResizeMode(1, QHeaderView.ResizeMode.Fixed)
@@ -211,7 +211,7 @@ class FirstPlan(QDialog):
         self.kinds: list[QComboBox] = []
         for n in range(THING_ROWS):
             box = Box()
-            box.setAccessibleName(f"Kind of thing {n + 1}")
+            box.setAccessibleName(tr("Kind of thing {value}").format(value=n + 1))
             box.addItems(list(KIND_WORDS.values()))
             box.setCurrentText(KIND_WORDS["solid"])
             box.currentTextChanged.connect(lambda _: self.soon.start())
@@ -227,20 +227,20 @@ class FirstPlan(QDialog):
             "Words of a part, such as -4 90; Return adds the one in sight. Plans prefer what is here.",
         )
         self.part_line = QLineEdit()
-        self.part_line.setAccessibleName("Words of a part")
+        self.part_line.setAccessibleName(tr("Words of a part"))
         self.part_line.textChanged.connect(self._find_parts)
         self.part_line.returnPressed.connect(lambda: self._add_part(0))
         self.found = QListWidget()
-        self.found.setAccessibleName("Parts found")
+        self.found.setAccessibleName(tr("Parts found"))
         self.found.itemActivated.connect(lambda item: self._add_part(self.found.row(item)))
         self.found.itemClicked.connect(lambda item: self._add_part(self.found.row(item)))
         self.found.setMaximumHeight(110)
         self.have = QListWidget()
-        self.have.setAccessibleName("In the drawer; double-click takes one out")
+        self.have.setAccessibleName(tr("In the drawer; double-click takes one out"))
         self.have.itemDoubleClicked.connect(lambda item: self._drop_part(self.have.row(item)))
         form.addRow(self.part_line)
         form.addRow(self.found)
-        form.addRow(QLabel("In the drawer"))
+        form.addRow(QLabel(tr("In the drawer")))
         form.addRow(self.have)
         return page
 
@@ -257,14 +257,14 @@ class FirstPlan(QDialog):
 
     def _buttons(self) -> QHBoxLayout:
         row = QHBoxLayout()
-        self.back_button = QPushButton("Back")
+        self.back_button = QPushButton(tr("Back"))
         self.back_button.clicked.connect(lambda: self.show_page(self.pages.currentIndex() - 1))
-        self.cancel_button = QPushButton("Cancel")
+        self.cancel_button = QPushButton(tr("Cancel"))
         self.cancel_button.clicked.connect(self.reject)
-        self.now_button = QPushButton("Plan now")
-        self.now_button.setToolTip("Leave the rest to guesses")
+        self.now_button = QPushButton(tr("Plan now"))
+        self.now_button.setToolTip(tr("Leave the rest to guesses"))
         self.now_button.clicked.connect(self._make)
-        self.next_button = QPushButton("Next")
+        self.next_button = QPushButton(tr("Next"))
         self.next_button.setProperty("role", "main")
         self.next_button.setDefault(True)
         self.next_button.clicked.connect(self.next)
@@ -284,10 +284,10 @@ class FirstPlan(QDialog):
         self.pages.setCurrentIndex(n)
         title, told = self.titles[n]
         self.heading.setText(title)
-        self.told.setText(f"{n + 1} of {last + 1}. {told}")
+        self.told.setText(tr("{value} of {value2}. {told}").format(value=n + 1, value2=last + 1, told=told))
         self.back_button.setEnabled(n > 0)
         self.now_button.setVisible(n < last)
-        self.next_button.setText("Make plans" if n == last else "Next")
+        self.next_button.setText(tr("Make plans") if n == last else tr("Next"))
         page = self.pages.currentWidget()
         fields = page.findChildren(QLineEdit) if page is not None else []
         (fields[0] if fields else self.next_button).setFocus(Qt.FocusReason.TabFocusReason)

@@ -17,6 +17,7 @@ from gravidon.draw.ink import Ink
 from gravidon.draw.style import BODY, font
 from gravidon.plan import units
 from gravidon.study.verdict.finding import Finding
+from gravidon.words.text import tr
 
 GAP, HEIGHT, CARD_WIDTH = 6, 28, 360
 
@@ -41,7 +42,7 @@ class Flag(QAbstractButton):
         self.setCheckable(True)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName(f"{SEVERITY_VERDICT[finding.severity]}: {self.text()}")
+        self.setAccessibleName(f"{tr(SEVERITY_VERDICT[finding.severity])}: {self.text()}")
         self.setToolTip(finding.text(session.family))
 
     def sizeHint(self) -> QSize:

@@ -16,6 +16,7 @@ from gravidon.desk.value_field import ValueField
 from gravidon.plan import paths
 from gravidon.plan.fields import spec
 from gravidon.study.judge.table import TABLE
+from gravidon.words.text import tr
 
 
 def numbers_of(model: type[BaseModel] | BaseModel) -> tuple[str, ...]:
@@ -64,12 +65,13 @@ class LimitsDialog(QDialog):
 
     def __init__(self, session: Session, parent: QWidget | None = None, at: str = "") -> None:
         super().__init__(parent)
-        self.setWindowTitle("Limits")
+        self.setWindowTitle(tr("Limits"))
         self.resize(560, 620)
         column = QVBoxLayout(self)
         words = QLabel(
-            "What this plan is judged against. The turbo's and the engine's makers override common practice: type their "
-            "figure, and mark where it comes from by its context menu."
+            tr(
+                "What this plan is judged against. The turbo's and the engine's makers override common practice: type their figure, and mark where it comes from by its context menu."
+            )
         )
         words.setWordWrap(True)
         column.addWidget(words)

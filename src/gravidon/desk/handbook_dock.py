@@ -26,6 +26,7 @@ from gravidon.draw.figures import FIGURES
 from gravidon.draw.ink import Ink
 from gravidon.handbook import PAGES, page_text, page_with
 from gravidon.sheet.worked import worked
+from gravidon.words.text import tr
 
 SHARP = 2.0
 """A figure's pixels over the screen's; project choice."""
@@ -38,7 +39,7 @@ class FigureBrowser(QTextBrowser):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self.session = session
-        self.setAccessibleName("Handbook page")
+        self.setAccessibleName(tr("Handbook page"))
         self.setOpenLinks(False)
 
     def loadResource(self, kind: int, name: QUrl) -> Any:
@@ -75,16 +76,16 @@ class Handbook(QDockWidget):
         column.setContentsMargins(10, 8, 10, 8)
         bar = QHBoxLayout()
         self.pages = Box()
-        self.pages.setAccessibleName("Handbook pages")
+        self.pages.setAccessibleName(tr("Handbook pages"))
         self.pages.addItems(list(PAGES.values()))
         self.line = QLineEdit()
-        self.line.setPlaceholderText("Search the handbook")
-        self.line.setAccessibleName("Search the handbook")
+        self.line.setPlaceholderText(tr("Search the handbook"))
+        self.line.setAccessibleName(tr("Search the handbook"))
         bar.addWidget(self.pages, 1)
         bar.addWidget(self.line, 1)
         column.addLayout(bar)
         self.found = QListWidget()
-        self.found.setAccessibleName("Places found")
+        self.found.setAccessibleName(tr("Places found"))
         self.found.setMaximumHeight(150)
         self.found.hide()
         column.addWidget(self.found)
@@ -147,7 +148,7 @@ class Handbook(QDockWidget):
                     item.setData(Qt.ItemDataRole.UserRole, (page, wanted[0]))
                     self.found.addItem(item)
         if wanted and not self.found.count():
-            self.found.addItem("Nothing found in the handbook.")
+            self.found.addItem(tr("Nothing found in the handbook."))
 
     def _go(self, item: QListWidgetItem) -> None:
         known = item.data(Qt.ItemDataRole.UserRole)

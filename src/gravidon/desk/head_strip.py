@@ -15,8 +15,9 @@ from gravidon.desk.preferences import Preferences
 from gravidon.desk.session import Session
 from gravidon.desk.there import there
 from gravidon.plan.units import FAMILIES, family_words
+from gravidon.words.text import N_, tr
 
-MENUS = ("Plan", "View", "Help")
+MENUS = (N_("Plan"), N_("View"), N_("Help"))
 
 
 class HeadStrip(QFrame):
@@ -36,10 +37,10 @@ class HeadStrip(QFrame):
         self.name.setStyleSheet("font-weight: 600;")
         row.addWidget(self.name)
         row.addStretch(1)
-        self.undo_button = self._button("Undo", session.undo)
-        self.redo_button = self._button("Redo", session.redo)
+        self.undo_button = self._button(tr("Undo"), session.undo)
+        self.redo_button = self._button(tr("Redo"), session.redo)
         self.units_button = self._opens("", self._fill_units)
-        self.menus = {name: self._opens(f"{name} ▾", partial(self.fill, name)) for name in MENUS}
+        self.menus = {name: self._opens(f"{tr(name)} ▾", partial(self.fill, name)) for name in MENUS}
         for button in (self.undo_button, self.redo_button, self.units_button, *self.menus.values()):
             row.addWidget(button)
 
@@ -68,10 +69,14 @@ class HeadStrip(QFrame):
         self.name.setText(f"{s.plan.name}{'  ● unsaved' if s.unsaved else ''}")
         self.undo_button.setEnabled(bool(s.undo_label()))
         self.redo_button.setEnabled(bool(s.redo_label()))
-        self.undo_button.setToolTip(f"Take back: {s.undo_label()} (Ctrl+Z)")
-        self.redo_button.setToolTip(f"Do again: {s.redo_label()} (Ctrl+Shift+Z)")
+        self.undo_button.setToolTip(tr("Take back: {undo_label} (Ctrl+Z)").format(undo_label=s.undo_label()))
+        self.redo_button.setToolTip(
+            tr("Do again: {redo_label} (Ctrl+Shift+Z)").format(redo_label=s.redo_label())
+        )
         self.units_button.setText(f"{family_words(s.family)} ▾")
-        self.units_button.setToolTip("Units of pressure, length and temperature (Ctrl+U: the next usual set)")
+        self.units_button.setToolTip(
+            tr("Units of pressure, length and temperature (Ctrl+U: the next usual set)")
+        )
 
     def fill(self, name: str, menu: QMenu) -> None:
         """Fill one of the menus with its commands; Plan with the recent plans as well."""

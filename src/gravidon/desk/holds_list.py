@@ -43,7 +43,7 @@ from gravidon.study.planning.freedom import (
 from gravidon.words.text import tr
 
 LOCK_PX = 14
-STATE_WORDS = {"locked": "locked: it stays", "limited": "limited", "open": "open: it may change"}
+STATE_WORDS = {"locked": tr("locked: it stays"), "limited": tr("limited"), "open": tr("open: it may change")}
 
 
 def padlock_icon(palette: Palette, state: str) -> QIcon:
@@ -63,7 +63,7 @@ class HoldTree(QTreeWidget):
     def __init__(self, owner: HoldsList) -> None:
         super().__init__()
         self.owner = owner
-        self.setAccessibleName("What may change")
+        self.setAccessibleName(tr("What may change"))
         self.setColumnCount(2)
         self.setHeaderHidden(True)
         self.setRootIsDecorated(False)
@@ -93,6 +93,10 @@ class HoldTree(QTreeWidget):
             super().keyPressEvent(event)
 
 
+BESIDE_PX = 118
+"""[px] that words may be wide to stand two in a row."""
+
+
 class HoldsList(QWidget):
     """Won'ts to tick, choices to lock, and what the chosen one is limited to."""
 
@@ -102,20 +106,22 @@ class HoldsList(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(2)
-        heading = QLabel("What you won't do")
+        heading = QLabel(tr("What you won't do"))
         heading.setProperty("role", "section")
         column.addWidget(heading)
         self.wonts: list[tuple[Wont, QCheckBox]] = []
         boxes = QGridLayout()
         boxes.setHorizontalSpacing(8)
         boxes.setVerticalSpacing(0)
+        longest = max(self.fontMetrics().horizontalAdvance(tr(w.words)) for w in WONTS)
+        columns = 2 if longest < BESIDE_PX else 1
         for n, wont in enumerate(WONTS):
             box = QCheckBox(tr(wont.words))
             box.clicked.connect(partial(self._said, wont))
-            boxes.addWidget(box, n // 2, n % 2)
+            boxes.addWidget(box, n // columns, n % columns)
             self.wonts.append((wont, box))
         column.addLayout(boxes)
-        heading = QLabel("What may change")
+        heading = QLabel(tr("What may change"))
         heading.setProperty("role", "section")
         column.addWidget(heading)
         self.tree = HoldTree(self)
@@ -130,11 +136,11 @@ class HoldsList(QWidget):
         row = QHBoxLayout()
         row.setSpacing(4)
         self.limit = QLineEdit()
-        self.limit.setAccessibleName("Limit the chosen choice to")
-        self.limit.setPlaceholderText("limit to …")
+        self.limit.setAccessibleName(tr("Limit the chosen choice to"))
+        self.limit.setPlaceholderText(tr("limit to …"))
         self.limit.returnPressed.connect(self._limited)
-        self.forget = QPushButton("Unsaid")
-        self.forget.setToolTip("Nothing said about it: what was measured or done holds it again")
+        self.forget = QPushButton(tr("Unsaid"))
+        self.forget.setToolTip(tr("Nothing said about it: what was measured or done holds it again"))
         self.forget.clicked.connect(self._forget)
         row.addWidget(self.limit, 1)
         row.addWidget(self.forget)

@@ -19,6 +19,7 @@ from gravidon.desk.table import Table
 from gravidon.errors import GravidonError, InputError
 from gravidon.parts.identify import Candidate, identify
 from gravidon.plan import units
+from gravidon.words.text import tr
 
 TAPER = {"cannot tell": None, "gets thinner (taper)": True, "same all along (parallel)": False}
 
@@ -29,27 +30,27 @@ class IdentifyDialog(QDialog):
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.session = session
-        self.setWindowTitle("Identify a port")
+        self.setWindowTitle(tr("Identify a port"))
         self.resize(760, 430)
         column = QVBoxLayout(self)
         column.setContentsMargins(20, 16, 20, 14)
         form = QFormLayout()
         self.side = Box()
         self.side.addItems(["outside of a male thread", "inside of a female port, crest to crest"])
-        form.addRow("Measured", self.side)
+        form.addRow(tr("Measured"), self.side)
         self.diameter = QLineEdit(units.show(9.7e-3, "bore", session.family))
-        form.addRow("Diameter", self.diameter)
+        form.addRow(tr("Diameter"), self.diameter)
         self.pitch = QLineEdit("28 tpi" if units.in_inches(session.family) else "0.907 mm")
-        self.pitch.setToolTip("A pitch such as 1.0 mm, or threads per inch such as 28 tpi")
-        form.addRow("Pitch, or threads per inch", self.pitch)
+        self.pitch.setToolTip(tr("A pitch such as 1.0 mm, or threads per inch such as 28 tpi"))
+        form.addRow(tr("Pitch, or threads per inch"), self.pitch)
         self.taper = Box()
         self.taper.addItems(list(TAPER))
-        form.addRow("Along its length it", self.taper)
+        form.addRow(tr("Along its length it"), self.taper)
         column.addLayout(form)
-        heads = ["thread", "off by", "standard", "how to tell"]
-        self.table = Table("Likeliest threads", heads, left=range(4), wide=3, wrap=True)
+        heads = ["thread", tr("off by"), "standard", "how to tell"]
+        self.table = Table(tr("Likeliest threads"), heads, left=range(4), wide=3, wrap=True)
         column.addWidget(self.table, 1)
-        self.words = QLabel("A thread gauge and a known fitting decide; calipers only narrow it down.")
+        self.words = QLabel(tr("A thread gauge and a known fitting decide; calipers only narrow it down."))
         self.words.setWordWrap(True)
         column.addWidget(self.words)
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
@@ -92,9 +93,9 @@ class IdentifyDialog(QDialog):
             return
         self.candidates = found
         self.words.setText(
-            "A thread gauge and a known fitting decide; calipers only narrow it down."
+            tr("A thread gauge and a known fitting decide; calipers only narrow it down.")
             if found
-            else "No known thread is near: measure again, or look for a worn crest."
+            else tr("No known thread is near: measure again, or look for a worn crest.")
         )
         self.table.fill(
             [

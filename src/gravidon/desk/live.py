@@ -16,6 +16,7 @@ from gravidon.records.link import Lost, Opened, SerialLink, Silent
 from gravidon.records.recording import Recording
 from gravidon.records.spool import SUFFIX, Spool
 from gravidon.records.stand_in import StandIn, Timed
+from gravidon.words.text import tr
 
 KEPT_RUNS = 20
 """Runs that nobody kept and that still lie in the state folder: the latest so many; project choice."""
@@ -47,7 +48,7 @@ class LiveFeed(QObject):
         self.link: SerialLink | None = None
         self.stand_in: StandIn | None = None
         self.spool: Spool | None = None
-        self.state, self.said = "none", "No device is read."
+        self.state, self.said = "none", tr("No device is read.")
         self.rows = self.bad = 0
         self.last_bad: Bad | None = None
         self.channels: tuple[str, ...] = ()
@@ -87,7 +88,7 @@ class LiveFeed(QObject):
             self.spool = Spool(folder / f"run-{stamp}-{time.monotonic_ns() % 1000:03d}{SUFFIX}")
         except GravidonError as error:
             self.spool = None
-            self.refused.emit(f"{error}; the run is read but not recorded")
+            self.refused.emit(tr("{error}; the run is read but not recorded").format(error=error))
         self._timer.start()
         self.changed.emit()
 
@@ -102,7 +103,7 @@ class LiveFeed(QObject):
             self.spool.close()
         was = self.link is not None
         self.link = self.stand_in = None
-        self.state, self.said = "none", "No device is read."
+        self.state, self.said = "none", tr("No device is read.")
         if was:
             self.changed.emit()
 
@@ -111,7 +112,7 @@ class LiveFeed(QObject):
         from gravidon.records import recording as recordings
 
         if self.spool is None or self.spool.rows < 2:
-            self.refused.emit("Recording: nothing was read yet; connect a device at First start")
+            self.refused.emit(tr("Recording: nothing was read yet; connect a device at First start"))
             return None
         self.spool.close()
         try:
@@ -158,4 +159,4 @@ class LiveFeed(QObject):
             self.spool.add(row)
         except GravidonError as error:
             self.spool = None
-            self.refused.emit(f"{error}; the run is read but no longer recorded")
+            self.refused.emit(tr("{error}; the run is read but no longer recorded").format(error=error))

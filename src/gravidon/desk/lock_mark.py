@@ -20,6 +20,10 @@ from gravidon.words.text import tr
 MARK_PX = 11.0
 
 
+STATES = {"locked": tr("locked"), "limited": tr("limited"), "open": tr("open")}
+"""How a choice is held, in words."""
+
+
 class LockMark:
     """A widget's padlock; drawn where its choice is locked or limited, nothing where it is open or is no choice."""
 
@@ -51,7 +55,7 @@ class LockMark:
     @property
     def words(self) -> str:
         """What a tip says of it, on a line of its own; empty where it is not held."""
-        return f"\n{self.state}: {self.why}" if self.state in ("locked", "limited") else ""
+        return f"\n{STATES[self.state]}: {self.why}" if self.state in ("locked", "limited") else ""
 
     def paint(self, right: float = 0.0) -> None:
         """Draw it at the left of the widget, or so many pixels before its right edge."""

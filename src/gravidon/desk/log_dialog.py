@@ -23,6 +23,7 @@ from gravidon.errors import GravidonError
 from gravidon.plan.drive_log import CHANNELS, Channel, DriveLog, Mapped, guess_mapping, headings, read_log
 from gravidon.records.channels import CHANNELS as RECORDED
 from gravidon.records.recording import Recording, from_text, is_lines, text_of
+from gravidon.words.text import tr
 
 NONE = "(not in this log)"
 PREVIEW_ROWS = 6
@@ -53,13 +54,13 @@ class MappingDialog(QDialog):
         self.units: dict[str, QComboBox] = {}
         for row, (key, channel) in enumerate(self.channels.items()):
             label = QLabel(
-                channel.name[:1].upper() + channel.name[1:] + ("" if channel.needed else " (optional)")
+                channel.name[:1].upper() + channel.name[1:] + ("" if channel.needed else tr(" (optional)"))
             )
             box, unit = Box(), Box()
             box.addItems([NONE, *found])
             unit.addItems([u.replace("-", "−") for u in channel.units])
-            box.setAccessibleName(f"Column of {channel.name}")
-            unit.setAccessibleName(f"Unit of {channel.name}")
+            box.setAccessibleName(tr("Column of {name}").format(name=channel.name))
+            unit.setAccessibleName(tr("Unit of {name}").format(name=channel.name))
             if key in guess:
                 box.setCurrentText(guess[key].column)
                 unit.setCurrentText(guess[key].unit)
@@ -69,11 +70,11 @@ class MappingDialog(QDialog):
             grid.addWidget(unit, row, 2)
             self.columns[key], self.units[key] = box, unit
         column.addLayout(grid)
-        column.addWidget(QLabel("The log begins"))
+        column.addWidget(QLabel(tr("The log begins")))
         preview = QPlainTextEdit("\n".join(text.splitlines()[:PREVIEW_ROWS]))
         preview.setReadOnly(True)
         preview.setMaximumHeight(120)
-        preview.setAccessibleName("First rows of the log")
+        preview.setAccessibleName(tr("First rows of the log"))
         column.addWidget(preview)
         self.problem = QLabel()
         self.problem.setWordWrap(True)

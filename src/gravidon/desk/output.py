@@ -17,6 +17,7 @@ from gravidon.draw.font_face import whole_svg
 from gravidon.errors import GravidonError
 from gravidon.plan.model import Plan
 from gravidon.plan.storage import write_atomically
+from gravidon.words.text import tr
 
 if TYPE_CHECKING:
     from PyQt6.QtPrintSupport import QPrinter
@@ -37,7 +38,7 @@ def file_name(text: str) -> str:
 def save_sheet(parent: QWidget, session: Session, folder: Path, kind: str) -> str | None:
     """Ask where and write the shop sheet ("pdf" or "html"); return what to tell, None if the builder turned back."""
     start = folder / f"{file_name(session.plan.name)} sheet.{kind}"
-    name, _ = QFileDialog.getSaveFileName(parent, "Save the shop sheet", str(start), f"*.{kind}")
+    name, _ = QFileDialog.getSaveFileName(parent, tr("Save the shop sheet"), str(start), f"*.{kind}")
     if not name:
         return None
     path = Path(name) if Path(name).suffix.lower() == f".{kind}" else Path(f"{name}.{kind}")
@@ -88,7 +89,7 @@ def save_picture(parent: QWidget, drawing: QWidget, name: str, folder: Path) -> 
     """Ask where and save a drawing as SVG, or as PNG by the ending; return what to tell, None if turned back."""
     start = folder / f"{file_name(name)}.svg"
     chosen, _ = QFileDialog.getSaveFileName(
-        parent, "Save the picture", str(start), "SVG (*.svg);;PNG (*.png)"
+        parent, tr("Save the picture"), str(start), "SVG (*.svg);;PNG (*.png)"
     )
     if not chosen:
         return None
@@ -131,15 +132,15 @@ def save_report(parent: QWidget, trace: str, plan: Plan, folder: Path) -> str | 
     buttons = QMessageBox.StandardButton
     answer = QMessageBox.question(
         parent,
-        "Report",
-        "The report holds versions and the place in the program. Put the plan into it too?",
+        tr("Report"),
+        tr("The report holds versions and the place in the program. Put the plan into it too?"),
         buttons.Yes | buttons.No | buttons.Cancel,
         buttons.No,
     )
     if answer == buttons.Cancel:
         return None
     chosen, _ = QFileDialog.getSaveFileName(
-        parent, "Save the report", str(folder / "gravidon report.txt"), "Text (*.txt)"
+        parent, tr("Save the report"), str(folder / "gravidon report.txt"), "Text (*.txt)"
     )
     if not chosen:
         return None

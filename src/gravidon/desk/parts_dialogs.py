@@ -25,6 +25,7 @@ from gravidon.plan import units
 from gravidon.plan.model import OnHand
 from gravidon.study.making.parts_list import by_length
 from gravidon.study.solve.as_bought import shelf
+from gravidon.words.text import tr
 
 MOST_SHOWN = 150
 BY = {"fewest joints": "joints", "least price": "price", "least height": "height"}
@@ -36,19 +37,21 @@ class DrawerDialog(QDialog):
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.session = session
-        self.setWindowTitle("The drawer")
+        self.setWindowTitle(tr("The drawer"))
         self.resize(640, 520)
         column = QVBoxLayout(self)
         column.setContentsMargins(20, 16, 20, 14)
-        words = QLabel("Type how many are on hand; metres for hose and sleeve. Chains prefer what is here.")
+        words = QLabel(
+            tr("Type how many are on hand; metres for hose and sleeve. Chains prefer what is here.")
+        )
         words.setWordWrap(True)
         column.addWidget(words)
         self.line = QLineEdit()
-        self.line.setPlaceholderText("Words of a part, such as -4 90")
-        self.line.setAccessibleName("Search the catalogue")
+        self.line.setPlaceholderText(tr("Words of a part, such as -4 90"))
+        self.line.setAccessibleName(tr("Search the catalogue"))
         self.line.textChanged.connect(lambda _: self.fill())
         column.addWidget(self.line)
-        self.table = Table("Parts", ["part", "on hand", "price"])
+        self.table = Table(tr("Parts"), [tr("part"), tr("on hand"), tr("price")])
         self.table.typed.connect(self._typed)
         column.addWidget(self.table, 1)
         self.problem = QLabel()
@@ -72,7 +75,9 @@ class DrawerDialog(QDialog):
         found.sort(key=lambda p: (p.id not in held, p.kind, p.name))
         self.shown = found[:MOST_SHOWN]
         self.problem.setText(
-            "" if len(found) <= MOST_SHOWN else f"{len(found) - MOST_SHOWN} more: type more words."
+            ""
+            if len(found) <= MOST_SHOWN
+            else tr("{value} more: type more words.").format(value=len(found) - MOST_SHOWN)
         )
         self.table.fill(
             [
@@ -113,7 +118,7 @@ class ChainDialog(QDialog):
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.session = session
-        self.setWindowTitle("Find a chain")
+        self.setWindowTitle(tr("Find a chain"))
         self.resize(820, 440)
         column = QVBoxLayout(self)
         column.setContentsMargins(20, 16, 20, 14)
@@ -131,16 +136,16 @@ class ChainDialog(QDialog):
         self.dash = Box()
         self.dash.addItems(["no hose", *(f"-{d}" for d in HOSE_BORE_IN)])
         self.dash.setCurrentText("-4")
-        form.addRow("With a hose of", self.dash)
+        form.addRow(tr("With a hose of"), self.dash)
         self.bore = QLineEdit(units.show(3e-3, "bore", session.family))
-        form.addRow("Bore of at least", self.bore)
+        form.addRow(tr("Bore of at least"), self.bore)
         self.by = Box()
         self.by.addItems(list(BY))
-        form.addRow("Preferring", self.by)
+        form.addRow(tr("Preferring"), self.by)
         column.addLayout(form)
         self.table = Table(
-            "Chains found",
-            ["joints", "bore", "height", "price", "parts in order"],
+            tr("Chains found"),
+            [tr("joints"), tr("bore"), tr("height"), tr("price"), tr("parts in order")],
             left=(4,),
             wide=4,
             wrap=True,
@@ -178,7 +183,9 @@ class ChainDialog(QDialog):
         self.words.setText(
             _sentence(why_first(found, wish))
             if found
-            else "No chain of catalogue parts does this: another dash, a smaller bore, or a part of your own."
+            else tr(
+                "No chain of catalogue parts does this: another dash, a smaller bore, or a part of your own."
+            )
         )
         self.table.fill(
             [

@@ -18,6 +18,7 @@ from gravidon.desk.voices import Voice, Voices
 from gravidon.draw import marks
 from gravidon.draw.ink import Ink
 from gravidon.draw.style import BODY, SMALL, VERDICT_COLOR, Palette, fitted_text, font
+from gravidon.words.text import tr
 
 ROW, HEAD = 46, 30
 ORDER = ("fails", "watch", "holds")
@@ -50,9 +51,10 @@ class PathRail(QWidget):
         self.current = 0
         self.palette_in_use = palette
         self.voices = Voices(self)
+        self.setLayoutDirection(Qt.LayoutDirection.LeftToRight)  # a drawing and its figures are not mirrored
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("The path: stations")
+        self.setAccessibleName(tr("The path: stations"))
         self.setMinimumWidth(172)
         self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Expanding)
 
@@ -61,7 +63,7 @@ class PathRail(QWidget):
         before, was = self.stops, self.current
         self.stops, self.current = stops, current
         stop = stops[current]
-        self.setAccessibleDescription(f"{stop.name}: {stop.headline}, {stop.verdict}")
+        self.setAccessibleDescription(f"{stop.name}: {stop.headline}, {tr(stop.verdict)}")
         self._tell()
         if len(before) != len(stops) or was != current:
             self.update()
@@ -80,7 +82,7 @@ class PathRail(QWidget):
                 Voice(
                     stop.name,
                     self.row_rect(k),
-                    f"{self.chapters[stop.chapter]}: {stop.headline}, {stop.verdict}",
+                    f"{self.chapters[stop.chapter]}: {stop.headline}, {tr(stop.verdict)}",
                     k == self.current,
                     partial(self.chosen.emit, k),
                 )
@@ -214,7 +216,7 @@ class PathRail(QWidget):
         painter.drawText(QPointF(x + 20, base), stop.name)
         painter.setFont(font(SMALL))
         painter.setPen(p.color(VERDICT_COLOR[stop.verdict]))
-        word = "" if stop.verdict == "holds" else stop.verdict
+        word = "" if stop.verdict == "holds" else tr(stop.verdict)
         room = painter.fontMetrics().horizontalAdvance(word)
         painter.drawText(QPointF(self.width() - room - 9, base), word)
         if not told:

@@ -36,6 +36,7 @@ from gravidon.plan import units
 from gravidon.plan.model import Photo
 from gravidon.plan.model_photo import CLICKS, View
 from gravidon.study.home.photos import accuracy_m, off_m, with_photo
+from gravidon.words.text import tr
 
 LONGEST_PX, QUALITY, MOST_BYTES = 1280, 80, 600_000
 """[px] longest side of a picture that is kept, JPEG quality, and bytes it may have: a plan stays a small file; project choice."""
@@ -95,7 +96,7 @@ class PhotoCanvas(QWidget):
         self.setMinimumSize(560, 420)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("The photo: click the points that are asked for")
+        self.setAccessibleName(tr("The photo: click the points that are asked for"))
 
     def place(self) -> tuple[float, QPointF]:
         """Return how large the photo is shown, and where its corner lies."""
@@ -169,7 +170,7 @@ class PhotoDialog(QDialog):
     ) -> None:
         super().__init__(parent)
         self.session, self.view, self.name = session, view, name
-        self.setWindowTitle("A photo under the drawing")
+        self.setWindowTitle(tr("A photo under the drawing"))
         self.photo: Photo | None = None
         self.packed = packed(image)
         self.image = drawn.image_of(self.packed)
@@ -199,29 +200,29 @@ class PhotoDialog(QDialog):
         self.by = Box()
         self.by.addItems(["two points and a line", "a rectangle, such as a sheet of paper"])
         self.by.currentIndexChanged.connect(self._way_changed)
-        form.addRow("Squared by", self.by)
+        form.addRow(tr("Squared by"), self.by)
         family = self.session.family
         self.distance = QLineEdit(units.show(0.3, "run", family))
-        self.distance.setAccessibleName("Distance of the two points")
-        form.addRow("The distance is", self.distance)
+        self.distance.setAccessibleName(tr("Distance of the two points"))
+        form.addRow(tr("The distance is"), self.distance)
         self.line = Box()
         self.line.addItems(["level", "plumb"])
-        form.addRow("The line is", self.line)
+        form.addRow(tr("The line is"), self.line)
         self.sheet = Box()
         self.sheet.addItems(list(SHEETS))
         self.sheet.currentTextChanged.connect(self._sheet_chosen)
-        form.addRow("Rectangle", self.sheet)
+        form.addRow(tr("Rectangle"), self.sheet)
         self.wide = QLineEdit("210 mm")
         self.tall = QLineEdit("297 mm")
-        self.wide.setAccessibleName("Width of the rectangle")
-        self.tall.setAccessibleName("Height of the rectangle")
-        form.addRow("wide", self.wide)
-        form.addRow("high", self.tall)
+        self.wide.setAccessibleName(tr("Width of the rectangle"))
+        self.tall.setAccessibleName(tr("Height of the rectangle"))
+        form.addRow(tr("wide"), self.wide)
+        form.addRow(tr("high"), self.tall)
         self.places = drawn.known_places(self.session.plan, self.session.turbo, self.view)
         self.anchor = Box()
         self.anchor.addItems(list(self.places))
-        form.addRow("The known place is", self.anchor)
-        self.back = QPushButton("Take back the last click")
+        form.addRow(tr("The known place is"), self.anchor)
+        self.back = QPushButton(tr("Take back the last click"))
         self.back.clicked.connect(self.take_back)
         side.addWidget(self.back)
         self.told = QLabel()
@@ -234,7 +235,7 @@ class PhotoDialog(QDialog):
         self.buttons = QDialogButtonBox(
             QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel
         )
-        there(self.buttons.button(QDialogButtonBox.StandardButton.Ok)).setText("Lay it under the drawing")
+        there(self.buttons.button(QDialogButtonBox.StandardButton.Ok)).setText(tr("Lay it under the drawing"))
         self.buttons.accepted.connect(self._take)
         self.buttons.rejected.connect(self.reject)
         side.addWidget(self.buttons)
@@ -256,8 +257,8 @@ class PhotoDialog(QDialog):
     def _sheet_chosen(self, name: str) -> None:
         wide, tall = SHEETS[name]
         if wide:
-            self.wide.setText(f"{wide:g} mm")
-            self.tall.setText(f"{tall:g} mm")
+            self.wide.setText(tr("{wide:g} mm").format(wide=wide))
+            self.tall.setText(tr("{tall:g} mm").format(tall=tall))
 
     def take_back(self) -> None:
         """Take back the last mark."""
@@ -293,9 +294,11 @@ class PhotoDialog(QDialog):
         steps = STEPS[way]
         done = count == len(steps)
         self.ask.setText(
-            "All points are set. Arrow keys nudge the last one."
+            tr("All points are set. Arrow keys nudge the last one.")
             if done
-            else f"{count + 1} of {len(steps)}: click {steps[count]}"
+            else tr("{value} of {steps}: click {steps2}").format(
+                value=count + 1, steps=len(steps), steps2=steps[count]
+            )
         )
         ok = there(self.buttons.button(QDialogButtonBox.StandardButton.Ok))
         ok.setEnabled(False)
@@ -311,8 +314,9 @@ class PhotoDialog(QDialog):
                     for v in (off[0], off[1:].max())
                 ]
                 self.told.setText(
-                    f"By these clicks a point in the middle is good to ±{words[0]}, towards the corners to ±{words[1]}. "
-                    "What stands out of the plane, or was not taken square on, is off by more."
+                    tr(
+                        "By these clicks a point in the middle is good to ±{words}, towards the corners to ±{words2}. What stands out of the plane, or was not taken square on, is off by more."
+                    ).format(words=words[0], words2=words[1])
                 )
                 ok.setEnabled(True)
             except (GravidonError, ValueError) as error:
@@ -335,8 +339,8 @@ class PhotoButton(QToolButton):
         super().__init__()
         self.session = session
         self.view: View = "front"
-        self.setText("Photo ▾")
-        self.setToolTip("A photo under the drawing, squared by a few clicks")
+        self.setText(tr("Photo ▾"))
+        self.setToolTip(tr("A photo under the drawing, squared by a few clicks"))
         menu = QMenu(self)
         menu.aboutToShow.connect(self._fill)
         self.setMenu(menu)
@@ -346,37 +350,39 @@ class PhotoButton(QToolButton):
         """Belong to a view, and tell how good the photo under it is."""
         self.view = view
         photo = drawn.of_view(self.session.plan, view)
-        words = "Photo"
+        words = tr("Photo")
         if photo is not None:
             try:
-                words = f"Photo ±{units.show_difference(off_m(photo), 'run', self.session.family)}"
+                words = f"{tr('Photo')} ±{units.show_difference(off_m(photo), 'run', self.session.family)}"
             except GravidonError:
-                words = "Photo, not laid"
+                words = tr("Photo, not laid")
         self.setText(f"{words} ▾")
 
     def _fill(self) -> None:
         menu = there(self.menu())
         menu.clear()
         now = drawn.of_view(self.session.plan, self.view)
-        put = there(menu.addAction("Put a photo under this view …" if now is None else "Another photo …"))
+        put = there(
+            menu.addAction(tr("Put a photo under this view …") if now is None else tr("Another photo …"))
+        )
         put.triggered.connect(self.choose)
         put.setEnabled(now is None or not now.locked)
         if now is None:
             return
         menu.addSeparator()
         for share in (0.25, 0.5, 0.75, 1.0):
-            action = there(menu.addAction(f"{share:.0%} strong"))
+            action = there(menu.addAction(tr("{share:.0%} strong").format(share=share)))
             action.setCheckable(True)
             action.setChecked(abs(now.opacity - share) < 0.01)
             action.triggered.connect(lambda _=False, v=share: self.change(f"photo {v:.0%} strong", opacity=v))
         menu.addSeparator()
-        there(menu.addAction("Hide it" if now.shown else "Show it")).triggered.connect(
+        there(menu.addAction(tr("Hide it") if now.shown else tr("Show it"))).triggered.connect(
             lambda: self.change("photo hidden" if now.shown else "photo shown", shown=not now.shown)
         )
-        there(menu.addAction("Unlock it" if now.locked else "Lock it")).triggered.connect(
+        there(menu.addAction(tr("Unlock it") if now.locked else tr("Lock it"))).triggered.connect(
             lambda: self.change("photo unlocked" if now.locked else "photo locked", locked=not now.locked)
         )
-        gone = there(menu.addAction("Take it away"))
+        gone = there(menu.addAction(tr("Take it away")))
         gone.setEnabled(not now.locked)
         gone.triggered.connect(
             lambda: self.session.propose(with_photo(self.session.plan, self.view, None), "photo taken away")
@@ -392,7 +398,7 @@ class PhotoButton(QToolButton):
     def choose(self) -> None:
         """Ask for a picture file and lay it."""
         name, _ = QFileDialog.getOpenFileName(
-            self, "A photo", str(Path.home()), "Pictures (*.jpg *.jpeg *.png)"
+            self, tr("A photo"), str(Path.home()), "Pictures (*.jpg *.jpeg *.png)"
         )
         if name:
             self.lay(Path(name))
@@ -401,12 +407,12 @@ class PhotoButton(QToolButton):
         """Lay a picture file under the view, by clicks; one that cannot be read is refused in words."""
         image = QImage(str(path))
         if image.isNull():
-            self.session.refused.emit(f"{path.name}: expected a picture, JPEG or PNG")
+            self.session.refused.emit(tr("{name}: expected a picture, JPEG or PNG").format(name=path.name))
             return
         try:
             dialog = PhotoDialog(self.session, self.view, image, path.name, self)
         except ValueError as error:
-            self.session.refused.emit(f"{path.name}: expected {error}")
+            self.session.refused.emit(tr("{name}: expected {error}").format(name=path.name, error=error))
             return
         if dialog.exec() and dialog.photo is not None:
             self.session.propose(

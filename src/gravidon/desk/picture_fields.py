@@ -18,6 +18,7 @@ from gravidon.draw.labels import Labels
 from gravidon.draw.style import HAIR, SMALL
 from gravidon.plan import paths
 from gravidon.plan.fields import Known
+from gravidon.words.text import tr
 
 FIELD_WIDTH = 78
 
@@ -147,4 +148,8 @@ class Fold(QWidget):
             guessed += isinstance(known, Known) and known.basis == "guess"
         said = f", {guessed} guess{'es' if guessed != 1 else ''}" if guessed else ", no guesses"
         mark = "▸" if self.body.isHidden() else "▾"
-        self.line.setText(f"{mark} {self.words}: {len(fields)} figures{said}")
+        self.line.setText(
+            tr("{mark} {words}: {fields} figures{said}").format(
+                mark=mark, words=self.words, fields=len(fields), said=said
+            )
+        )

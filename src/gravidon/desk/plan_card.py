@@ -17,7 +17,7 @@ from gravidon.study.planning.reasons import gives_up
 from gravidon.study.planning.search import Ranked
 from gravidon.words.text import capital, tr
 
-VERDICT_WORDS = {"holds": "Holds", "watch": "To be watched", "fails": "Fails"}
+VERDICT_WORDS = {"holds": tr("Holds"), "watch": tr("To be watched"), "fails": tr("Fails")}
 
 
 class Letter(QWidget):
@@ -26,7 +26,7 @@ class Letter(QWidget):
     def __init__(self, letter: str, verdict: str, theme: str) -> None:
         super().__init__()
         self.letter, self.verdict, self.theme = letter, verdict, theme
-        self.setAccessibleName(f"{letter}: {verdict}")
+        self.setAccessibleName(f"{letter}: {tr(verdict)}")
         self.setFixedSize(24, 24)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
@@ -50,7 +50,11 @@ class PlanCard(QFrame):
         self.setProperty("role", "card")
         names = " · ".join(tr(n) for n in ranked.names)
         title = capital(names) if names else "Another way"
-        self.setAccessibleName(f"Plan {letter}: {title}, {VERDICT_WORDS[ranked.merit.verdict].lower()}")
+        self.setAccessibleName(
+            tr("Plan {letter}: {title}, {lower}").format(
+                letter=letter, title=title, lower=VERDICT_WORDS[ranked.merit.verdict].lower()
+            )
+        )
         column = QVBoxLayout(self)
         column.setContentsMargins(10, 8, 10, 8)
         column.setSpacing(3)
@@ -78,7 +82,7 @@ class PlanCard(QFrame):
             button.setText(text)
             button.setProperty("link", True)
             button.setToolTip(tip)
-            button.setAccessibleName(f"{text}: plan {letter}")
+            button.setAccessibleName(tr("{text}: plan {letter}").format(text=text, letter=letter))
             button.clicked.connect(lambda _=False, it=signal: it.emit(self.ranked))
             row.addWidget(button)
         column.addLayout(row)
@@ -86,7 +90,11 @@ class PlanCard(QFrame):
         figures.setWordWrap(True)
         column.addWidget(figures)
         lost = gives_up(ranked.merit, others)
-        given = QLabel(f"Gives up: {'; '.join(lost)}." if lost else "Gives up nothing against the others.")
+        given = QLabel(
+            tr("Gives up: {lost}.").format(lost="; ".join(lost))
+            if lost
+            else tr("Gives up nothing against the others.")
+        )
         given.setWordWrap(True)
         column.addWidget(given)
         decided = QLabel(ranked.decides(family))

@@ -9,6 +9,7 @@ from pathlib import Path
 from PyQt6.QtCore import QFileSystemWatcher, QLockFile, QObject, pyqtSignal
 
 from gravidon.plan.storage import stamp
+from gravidon.words.text import tr
 
 
 class PlanWatch(QObject):
@@ -43,7 +44,9 @@ class PlanWatch(QObject):
             self._lock = lock
         elif lock.error() == QLockFile.LockError.LockFailedError:
             self.told.emit(
-                f"{path.name} is open in another window too. What one saves, the other is told of before it saves."
+                tr(
+                    "{name} is open in another window too. What one saves, the other is told of before it saves."
+                ).format(name=path.name)
             )
 
     def leave(self) -> None:
@@ -67,6 +70,7 @@ class PlanWatch(QObject):
         if now and now != self._stamp:
             self._stamp = now
             self.told.emit(
-                f"{self._path.name} was changed on the disk by another window or program. "
-                "Your plan here is as it was; saving asks first."
+                tr(
+                    "{name} was changed on the disk by another window or program. Your plan here is as it was; saving asks first."
+                ).format(name=self._path.name)
             )

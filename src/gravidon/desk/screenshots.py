@@ -21,6 +21,7 @@ from gravidon.desk.stations.planner import PlannerStation
 from gravidon.desk.stations.trainer import TrainerStation
 from gravidon.desk.window import MainWindow
 from gravidon.desk.work_list import TEST
+from gravidon.errors import PlanFileError
 from gravidon.plan import demos, paths
 from gravidon.plan.model import Plan
 from gravidon.records.entry import Entry
@@ -156,12 +157,18 @@ def show_view(window: MainWindow, station: str, theme: str, family: str, conditi
 
 
 def render_all(folder: Path) -> list[Path]:
-    """Write every picture; return the files."""
+    """Write every picture; return the files.
+
+    Raises: PlanFileError where one cannot be written.
+    """
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     from gravidon.desk.application import make_application, make_window
 
     application = make_application()
-    folder.mkdir(parents=True, exist_ok=True)
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise PlanFileError(f"{folder}: cannot be made: {error.strerror}") from error
     written = []
     with tempfile.TemporaryDirectory() as scratch:
         window = make_window(
@@ -176,7 +183,8 @@ def render_all(folder: Path) -> list[Path]:
                 window.session.choose_turbo(1)
             show_view(window, station, theme, family, condition)
             path = folder / f"{name}.png"
-            window.grab().save(str(path))
+            if not window.grab().save(str(path)):
+                raise PlanFileError(f"{path.name}: cannot be written into {folder}")
             written.append(path)
         window.close()
     application.processEvents()

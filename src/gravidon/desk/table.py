@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTable
 
 from gravidon.desk.session import Session
 from gravidon.plan import paths, units
+from gravidon.words.text import tr
 
 
 @dataclass(frozen=True)
@@ -105,4 +106,4 @@ def typed_value(session: Session, path: str, text: str) -> object:
     except KeyError:
         return text.strip()
     default = units.display_unit(spec.kind, session.family)
-    return units.si_to_file(units.parse(text, spec.kind, spec.label, default), spec.kind)
+    return units.si_to_file(units.parse(text, spec.kind, tr(spec.label), default), spec.kind)

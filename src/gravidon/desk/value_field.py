@@ -16,11 +16,12 @@ from gravidon.errors import GravidonError, InputError
 from gravidon.plan import paths, units
 from gravidon.plan.fields import Basis, Known, Spec
 from gravidon.study.solve.wall import across_wall, mark_at
+from gravidon.words.text import tr
 
 BASIS_WORDS: dict[Basis, str] = {
-    "guess": "a guess: nobody measured it",
-    "maker": "from the maker's sheet",
-    "measured": "measured",
+    "guess": tr("a guess: nobody measured it"),
+    "maker": tr("from the maker's sheet"),
+    "measured": tr("measured"),
 }
 
 
@@ -60,7 +61,8 @@ class ValueField(QLineEdit):
         self.setAlignment(Qt.AlignmentFlag.AlignRight)
         self.setMinimumWidth(84)
         spec = paths.spec_at(session.plan, self.place)
-        self.setAccessibleName(spec.label)
+        self.setAccessibleName(tr(spec.label))
+        self.setLayoutDirection(Qt.LayoutDirection.LeftToRight)  # figures before their unit in every script
         self.lock = LockMark(self, session, lambda: self.place)
         self.editingFinished.connect(self._commit)
         session.changed.connect(self._refresh_if_seen)
@@ -99,7 +101,7 @@ class ValueField(QLineEdit):
             axis = AXIS.get(self.path.rpartition(".")[2], 2)
             found = across_wall(self.session.plan, self.session.line, axis)
             if found is None:
-                label = paths.spec_at(self.session.plan, self.place).label
+                label = tr(paths.spec_at(self.session.plan, self.place).label)
                 raise InputError(
                     label, text, "a place that is not counted from the wall: this one runs along it"
                 )
@@ -112,7 +114,7 @@ class ValueField(QLineEdit):
                 sign = 1.0 if side == sides[1] else -1.0
                 return " ".join(w for w in text.split() if w != word), sign, start or 0.0
         if start is not None:
-            label = paths.spec_at(self.session.plan, self.place).label
+            label = tr(paths.spec_at(self.session.plan, self.place).label)
             raise InputError(label, text, f"a side of it as well: {sides[0]} or {sides[1]}")
         signed = text.strip()[:1] in "+-−"
         return text, 1.0 if signed or now >= 0.0 else -1.0, 0.0
@@ -129,7 +131,7 @@ class ValueField(QLineEdit):
         axis = AXIS.get(self.path.rpartition(".")[2], 2)
         at = mark_at(self.session.plan, self.session.line, mark, axis, now * 1e-3)
         if at is None:
-            label = paths.spec_at(self.session.plan, self.place).label
+            label = tr(paths.spec_at(self.session.plan, self.place).label)
             raise InputError(
                 label, text, "a place that is not counted from a bolt: the rail's bolts stand along the wall"
             )
@@ -167,7 +169,7 @@ class ValueField(QLineEdit):
             width = known.tolerance * units.KINDS[spec.kind].file.factor
             basis += f", ± {units.show_difference(width, spec.kind, self.session.family)}"
         self.lock.refresh()
-        self.setToolTip(f"{spec.label}: {spec.expected}{basis}{self._from_wall()}{self.lock.words}")
+        self.setToolTip(f"{tr(spec.label)}: {spec.expected}{basis}{self._from_wall()}{self.lock.words}")
         self._mark("guess", guess)
         self._mark("wrong", False)
 
@@ -175,11 +177,13 @@ class ValueField(QLineEdit):
         """Return, for a place across the pan's wall, that it may be counted from there."""
         axis = AXIS.get(self.path.rpartition(".")[2]) if self.sides else None
         found = across_wall(self.session.plan, self.session.line, axis) if axis is not None else None
-        told = "\n'180 out' counts from the pan's wall" if found else ""
+        told = tr("\n'180 out' counts from the pan's wall") if found else ""
         if self.sides and self.path.endswith(("entry.x_mm", "entry.y_mm")) and not found:
-            told = f"\n'30 {self.sides[1]} of the bolt' counts from the rail's nearest bolt"
+            told = tr("\n'30 {sides} of the bolt' counts from the rail's nearest bolt").format(
+                sides=self.sides[1]
+            )
         return told + (
-            "\n'280 under the flange' counts from the turbo's" if self.path.endswith("entry.z_mm") else ""
+            tr("\n'280 under the flange' counts from the turbo's") if self.path.endswith("entry.z_mm") else ""
         )
 
     def _mark(self, name: str, on: bool) -> None:
@@ -195,10 +199,10 @@ class ValueField(QLineEdit):
         default = units.display_unit(spec.kind, self.session.family)
         try:
             if self.dash:
-                value, width = units.parse_dash_or_length(self.text(), spec.label, default), None
+                value, width = units.parse_dash_or_length(self.text(), tr(spec.label), default), None
             else:
                 text, sign, start = self._sided(self.text())
-                value, width = units.parse_with_tolerance(text, spec.kind, spec.label, default)
+                value, width = units.parse_with_tolerance(text, spec.kind, tr(spec.label), default)
                 value = start + sign * value
             in_file = units.si_to_file(value, spec.kind)
             spec.check(in_file)
@@ -208,7 +212,7 @@ class ValueField(QLineEdit):
             self.setToolTip(str(error))
             self.session.refused.emit(str(error))
             return
-        if self.session.edit(self.path, new, spec.label):
+        if self.session.edit(self.path, new, tr(spec.label)):
             self.setModified(False)
             self.refresh()
         else:
@@ -219,15 +223,17 @@ class ValueField(QLineEdit):
         if width_si is None:
             return in_file
         if not isinstance(paths.get(self.session.plan, self.place), Known):
-            raise InputError(spec.label, self.text(), "a number without a tolerance; this value takes none")
+            raise InputError(
+                tr(spec.label), self.text(), "a number without a tolerance; this value takes none"
+            )
         return Known(value=in_file, basis="measured", tolerance=width_si / units.KINDS[spec.kind].file.factor)
 
     def set_basis(self, basis: Basis) -> None:
         """Say how the value is known."""
         known = paths.get(self.session.plan, self.place)
         if isinstance(known, Known) and known.basis != basis:
-            words = {"guess": "a guess", "maker": "the maker's", "measured": "measured"}[basis]
-            label = paths.spec_at(self.session.plan, self.place).label
+            words = {"guess": tr("a guess"), "maker": tr("the maker's"), "measured": tr("measured")}[basis]
+            label = tr(paths.spec_at(self.session.plan, self.place).label)
             self.session.edit(self.path, known.model_copy(update={"basis": basis}), f"{label} is {words}")
 
     def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:

@@ -10,6 +10,7 @@ from gravidon.desk.findings_pane import DropLabel, RemedyButton
 from gravidon.desk.session import Session
 from gravidon.desk.there import emptied, restyle
 from gravidon.study.verdict.report import verdict_words
+from gravidon.words.text import tr
 
 NEXT_WIDTH, NEXT_HEIGHT = 390, 62
 
@@ -83,11 +84,15 @@ class VerdictBand(QFrame):
         self.rests.setText(said.rests)
         bad, watched, notes = (sum(f.severity == k for f in s.findings) for k in ("bad", "watch", "note"))
         parts = [
-            f"{n} {word}{'s' if n > 1 and word != 'to watch' else ''}"
-            for n, word in ((bad, "fault"), (watched, "to watch"), (notes, "note"))
+            (one if n == 1 else many).format(count=n)
+            for n, one, many in (
+                (bad, tr("{count} fault"), tr("{count} faults")),
+                (watched, tr("{count} to watch"), tr("{count} to watch")),
+                (notes, tr("{count} note"), tr("{count} notes")),
+            )
             if n
         ]
-        self.count.setText(f"{', '.join(parts)} (F9)" if parts else "no findings (F9)")
+        self.count.setText(f"{', '.join(parts)} (F9)" if parts else tr("no findings (F9)"))
         self._show_next(said.worst)
 
     def _show_next(self, worst: object) -> None:
@@ -100,23 +105,23 @@ class VerdictBand(QFrame):
         self._shown = now
         emptied(self.next, 0)
         if finding is None:
-            self.next_words.setText("Next:")
-            for words, key in (("Measure what is a guess", "guesses"), ("Order the parts", "parts")):
+            self.next_words.setText(tr("Next:"))
+            for words, key in ((tr("Measure what is a guess"), "guesses"), (tr("Order the parts"), "parts")):
                 go = QToolButton()
                 go.setText(words)
                 go.clicked.connect(lambda _=False, to=key: self.went.emit(to))
                 self.next.addWidget(go)
             return
         if known:
-            self.next_words.setText("Next (Ctrl+Return):")
+            self.next_words.setText(tr("Next (Ctrl+Return):"))
             button = RemedyButton(s, known[0])
             button.setFixedWidth(NEXT_WIDTH)
             self.next.addWidget(button)
             return
         self.next_words.setText(
-            "Next: trying what helps …" if not s.remedies_done else "Next (F8): look at it"
+            tr("Next: trying what helps …") if not s.remedies_done else tr("Next (F8): look at it")
         )
         go = QToolButton()
-        go.setText(f"Look at it: {finding.title}")
+        go.setText(tr("Look at it: {title}").format(title=finding.title))
         go.clicked.connect(lambda _=False: self.looked_at.emit(finding))
         self.next.addWidget(go)

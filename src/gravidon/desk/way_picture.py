@@ -15,6 +15,7 @@ from gravidon.draw.style import Palette
 from gravidon.plan.model import Plan
 from gravidon.plan.units import Family
 from gravidon.study.solve.evaluate import Evaluation, evaluate
+from gravidon.words.text import tr
 
 
 class WayPicture(QWidget):
@@ -26,7 +27,7 @@ class WayPicture(QWidget):
         self.evaluation: Evaluation = evaluate(plan)
         self.setMinimumSize(*least)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setAccessibleName("The whole way of the oil, gallery to pan")
+        self.setAccessibleName(tr("The whole way of the oil, gallery to pan"))
         self.telling = Telling(self, self._paint)
 
     def show_plan(self, plan: Plan) -> None:

@@ -48,6 +48,7 @@ from gravidon.records.shipped import demo_log
 from gravidon.study.judge.table import worst_by_condition
 from gravidon.study.verdict.finding import Finding
 from gravidon.study.verdict.findings import SEVERITY_ORDER
+from gravidon.words.text import tr
 
 FILTER = f"Gravidon plans (*{storage.SUFFIX});;All files (*)"
 AUTOSAVE_MS = 4000
@@ -244,7 +245,9 @@ class MainWindow(QMainWindow):
     def refresh(self) -> None:
         """Show the session as it is."""
         s = self.session
-        self.setWindowTitle(f"{'● ' if s.unsaved else ''}{s.plan.name} · Gravidon")
+        self.setWindowTitle(
+            tr("{value}{name} · Gravidon").format(value=("● " if s.unsaved else ""), name=s.plan.name)
+        )
         self.band.refresh()
         self.head.refresh()
         self._show_rail()
@@ -307,8 +310,9 @@ class MainWindow(QMainWindow):
         self.trace = trace
         last = trace.strip().rpartition("\n")[2][:160]
         self.say(
-            f"Something went wrong inside Gravidon ({last}). Your plan is kept; go on, or undo the last step. "
-            "Plan ▸ Save a report of what went wrong … writes what a mender needs."
+            tr(
+                "Something went wrong inside Gravidon ({last}). Your plan is kept; go on, or undo the last step. Plan ▸ Save a report of what went wrong … writes what a mender needs."
+            ).format(last=last)
         )
 
     def save_report(self) -> None:
@@ -336,7 +340,7 @@ class MainWindow(QMainWindow):
         application = QApplication.instance()
         if isinstance(application, QApplication):
             self.session.set_look(theme=theme.system_theme(application), follows_system=True)
-            self.say("The theme follows the system's.")
+            self.say(tr("The theme follows the system's."))
 
     def _system_changed(self) -> None:
         application = QApplication.instance()
@@ -347,21 +351,23 @@ class MainWindow(QMainWindow):
         """Let drawings move for a moment where it tells something, or keep them still; remembered."""
         self.session.motion = not self.session.motion
         self.preferences.put("motion", self.session.motion)
-        self.say(f"Motion is {'on' if self.session.motion else 'off'}.")
+        self.say(tr("Motion is {value}.").format(value=(tr("on") if self.session.motion else tr("off"))))
 
     def zoom(self, by: int) -> None:
         """Show everything larger or smaller by steps, 0 for the usual size; what it takes is a new start, which is offered."""
         now = zoom.kept(self.preferences)
         wanted = zoom.stepped(now, by)
         if wanted == now:
-            self.say(f"Everything is shown at {now} %.")
+            self.say(tr("Everything is shown at {now} %.").format(now=now))
             return
         self.preferences.put(zoom.KEY, wanted)
         buttons = QMessageBox.StandardButton
         answer = QMessageBox.question(
             self,
-            "Size of text and drawings",
-            f"From the next start on everything is shown at {wanted} %. Start anew now?",
+            tr("Size of text and drawings"),
+            tr("From the next start on everything is shown at {wanted} %. Start anew now?").format(
+                wanted=wanted
+            ),
             buttons.Yes | buttons.No,
             buttons.Yes,
         )
@@ -403,7 +409,9 @@ class MainWindow(QMainWindow):
         """Give the plan another name."""
         from PyQt6.QtWidgets import QInputDialog
 
-        text, fine = QInputDialog.getText(self, "Rename", "Name of the plan", text=self.session.plan.name)
+        text, fine = QInputDialog.getText(
+            self, tr("Rename"), tr("Name of the plan"), text=self.session.plan.name
+        )
         if fine and text.strip():
             self.session.edit("name", text.strip(), "rename")
 
@@ -435,8 +443,8 @@ class MainWindow(QMainWindow):
         buttons = QMessageBox.StandardButton
         answer = QMessageBox.question(
             self,
-            "Unsaved changes",
-            f"Save the changes to “{self.session.plan.name}”?",
+            tr("Unsaved changes"),
+            tr("Save the changes to “{name}”?").format(name=self.session.plan.name),
             buttons.Save | buttons.Discard | buttons.Cancel,
             buttons.Save,
         )
@@ -462,7 +470,7 @@ class MainWindow(QMainWindow):
         """Choose a file to open."""
         if not self.may_leave():
             return
-        name, _ = QFileDialog.getOpenFileName(self, "Open a plan", str(self._folder()), FILTER)
+        name, _ = QFileDialog.getOpenFileName(self, tr("Open a plan"), str(self._folder()), FILTER)
         if name:
             self.open_path(Path(name), ask=False)
 
@@ -500,7 +508,7 @@ class MainWindow(QMainWindow):
     def save_as(self) -> bool:
         """Save under another name."""
         start = self._folder() / f"{output.file_name(self.session.plan.name)}{storage.SUFFIX}"
-        name, _ = QFileDialog.getSaveFileName(self, "Save the plan", str(start), FILTER)
+        name, _ = QFileDialog.getSaveFileName(self, tr("Save the plan"), str(start), FILTER)
         if not name:
             return False
         path = Path(name)
@@ -512,12 +520,16 @@ class MainWindow(QMainWindow):
     def _save_over(self, path: Path) -> bool | None:
         """Ask what to do with a file that somebody else wrote since; True to write over it, False to write elsewhere."""
         box = QMessageBox(self)
-        box.setWindowTitle("Changed on the disk")
+        box.setWindowTitle(tr("Changed on the disk"))
         box.setTextFormat(Qt.TextFormat.PlainText)
-        box.setText(f"“{path.name}” was changed by another window or program since it was read here.")
-        box.setInformativeText("Written over, the other's work goes to the backup file beside it.")
-        other = box.addButton("Save under another name …", QMessageBox.ButtonRole.AcceptRole)
-        over = box.addButton("Write over it", QMessageBox.ButtonRole.DestructiveRole)
+        box.setText(
+            tr("“{name}” was changed by another window or program since it was read here.").format(
+                name=path.name
+            )
+        )
+        box.setInformativeText(tr("Written over, the other's work goes to the backup file beside it."))
+        other = box.addButton(tr("Save under another name …"), QMessageBox.ButtonRole.AcceptRole)
+        over = box.addButton(tr("Write over it"), QMessageBox.ButtonRole.DestructiveRole)
         box.addButton(QMessageBox.StandardButton.Cancel)
         box.setDefaultButton(other)
         box.exec()
@@ -539,7 +551,7 @@ class MainWindow(QMainWindow):
         self.recovery.drop()
         self.preferences.add_recent(path)
         self.preferences.put("last", str(path))
-        self.say(f"Saved as {path.name}.")
+        self.say(tr("Saved as {name}.").format(name=path.name))
         return True
 
     def save_sheet(self, kind: str, _clicked: bool = False) -> None:
@@ -569,7 +581,7 @@ class MainWindow(QMainWindow):
         clipboard = QGuiApplication.clipboard()
         if clipboard is not None:
             clipboard.setPixmap(self._picture().grab())
-            self.say("Picture copied.")
+            self.say(tr("Picture copied."))
 
     def save_picture(self) -> None:
         """Save the station's drawing."""

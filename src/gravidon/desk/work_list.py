@@ -18,10 +18,15 @@ from PyQt6.QtWidgets import (
 from gravidon.desk.stations.base import toggles
 from gravidon.study.diagnosis.tables import GROUPS, PLACES, RISKS, Tables, tables
 from gravidon.study.diagnosis.trainer import ASK_MIN, Play
+from gravidon.words.text import tr
 
 ASK, TEST, SAY = range(3)
-MODES = ("Ask", "Test", "Say what it is")
-BUTTONS = (f"Ask ({ASK_MIN:.0f} min)", "Do this test", "Say so: the case is closed")
+MODES = (tr("Ask"), tr("Test"), tr("Say what it is"))
+BUTTONS = (
+    tr("Ask ({ask_min:.0f} min)").format(ask_min=ASK_MIN),
+    "Do this test",
+    "Say so: the case is closed",
+)
 ROW_PX = 310
 """[px] that the words of a row may be wide, its mark and the scroll bar aside."""
 KEY = Qt.ItemDataRole.UserRole
@@ -45,11 +50,11 @@ class WorkList(QWidget):
         self.mode_buttons = toggles(MODES, self.show_mode, row)
         column.addLayout(row)
         self.filter = QLineEdit()
-        self.filter.setAccessibleName("Find in the list")
-        self.filter.setPlaceholderText("Find in the list")
+        self.filter.setAccessibleName(tr("Find in the list"))
+        self.filter.setPlaceholderText(tr("Find in the list"))
         self.filter.textChanged.connect(self.fill)
         self.list = QListWidget()
-        self.list.setAccessibleName("What can be asked, tested or said")
+        self.list.setAccessibleName(tr("What can be asked, tested or said"))
         self.list.setWordWrap(True)
         self.list.setTextElideMode(Qt.TextElideMode.ElideNone)
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)

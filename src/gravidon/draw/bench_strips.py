@@ -18,6 +18,7 @@ from gravidon.draw.style import BODY, HAIR, HUGE, LINE, SMALL, font
 from gravidon.physics.arrays import Array
 from gravidon.plan.units import display_unit, show
 from gravidon.records.ring import least_and_most
+from gravidon.words.text import tr
 
 LEFT, RIGHT, GAP = 54.0, 150.0, 10.0
 """[px] for the scale's figures, for the reading in big type, and between strips."""
@@ -60,7 +61,7 @@ def paint(ink: Ink, rect: QRectF, strips: Sequence[Strip], start_s: float, span_
             words = f"{int(value) // 60}:{int(value) % 60:02d}"
             width = ink.painter.fontMetrics().horizontalAdvance(words)
             ink.painter.drawText(QPointF(axes.x(value) - width / 2, rect.bottom() - 6), words)
-    ink.painter.drawText(QPointF(inner.right() + 26, rect.bottom() - 6), "min:s")
+    ink.painter.drawText(QPointF(inner.right() + 26, rect.bottom() - 6), tr("min:s"))
     ink.painter.restore()
 
 
@@ -227,7 +228,9 @@ def paint_fronts(ink: Ink, rect: QRectF, fronts: Sequence[Front]) -> None:
         p.setFont(font(SMALL))
         p.setPen(ink.palette.color("faint"))
         words = (
-            f"due after {front.planned_s:.0f} s on the starter" if finite else "not due: it would not come"
+            tr("due after {planned:.0f} s on the starter").format(planned=front.planned_s)
+            if finite
+            else "not due: it would not come"
         )
         marks.halo_text(ink, QPointF(due + 6, pipe.top() - 5), words, "faint")
         marks.halo_text(ink, QPointF(pipe.left() + 2, pipe.top() - 5), f"oil to {front.name}", "ink")
@@ -236,7 +239,7 @@ def paint_fronts(ink: Ink, rect: QRectF, fronts: Sequence[Front]) -> None:
         said = (
             f"there after {front.took_s:.1f} s"
             if front.took_s is not None
-            else f"{front.turned_s:.1f} s so far"
+            else tr("{turned:.1f} s so far").format(turned=front.turned_s)
         )
         p.drawText(QPointF(pipe.right() + 12, pipe.bottom()), said)
     p.restore()

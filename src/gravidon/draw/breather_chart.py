@@ -14,11 +14,12 @@ from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, font
 from gravidon.plan.units import Family, display_unit, show
 from gravidon.study.home.breather_choice import BreatherChoice, bore_marks
 from gravidon.study.solve.evaluate import Evaluation
+from gravidon.words.text import tr
 
 
 def gas(flow_m3_s: float) -> str:
     """Return a gas flow in words; whole litres are what it is known to."""
-    return f"{flow_m3_s * 6e4:.0f}\u202fL/min"
+    return tr("{value:.0f} L/min").format(value=flow_m3_s * 60000.0)
 
 
 def scheme_places(rect: QRectF) -> dict[str, QPointF]:
@@ -75,10 +76,10 @@ def paint_scheme(
     ink.painter.drawText(QPointF(case.left() + 10, case.top() + 20), show(pressure, "kpa_small", ink.family))
     ink.painter.setFont(font(SMALL))
     ink.painter.setPen(ink.palette.color("faint"))
-    ink.painter.drawText(QPointF(case.left() + 10, case.top() + 37), "crankcase")
+    ink.painter.drawText(QPointF(case.left() + 10, case.top() + 37), tr("crankcase"))
     ink.painter.drawText(
         QPointF(case.left() + 10, case.top() + 53),
-        f"blow-by {gas(float(e.breathing.blow_by_m3_s[condition]))}",
+        tr("blow-by {gas}").format(gas=gas(float(e.breathing.blow_by_m3_s[condition]))),
     )
     turbo = scheme_places(rect)["turbo"]
     sealed = bool(d.backwater.sealed[condition])
@@ -92,10 +93,16 @@ def paint_scheme(
     over = float(d.gas_difference_pa[condition])
     lift = float(d.backwater.lift_m[condition])
     lines = [
-        (f"over the seals {show(over, 'kpa_small', ink.family)}", "bad" if over > 0 and sealed else "ink"),
-        (f"drain {'sealed by oil' if sealed else 'open for gas'}", "watch" if sealed else "good"),
         (
-            f"lifts the oil {show(lift, 'mm', ink.family)}" if lift > 5e-4 else "lifts no oil",
+            tr("over the seals {over}").format(over=show(over, "kpa_small", ink.family)),
+            "bad" if over > 0 and sealed else "ink",
+        ),
+        (
+            tr("drain {value}").format(value=(tr("sealed by oil") if sealed else tr("open for gas"))),
+            "watch" if sealed else "good",
+        ),
+        (
+            f"lifts the oil {show(lift, 'mm', ink.family)}" if lift > 5e-4 else tr("lifts no oil"),
             "watch" if lift > 5e-4 else "ink",
         ),
     ]
@@ -148,7 +155,11 @@ def _ways(
                 ink.painter.drawLine(
                     QPointF(valve.x() - 7, valve.y() - 7), QPointF(valve.x() + 7, valve.y() - 7)
                 )
-        words = name if name == "open can" else f"intake at {show(sink, 'kpa', ink.family)}"
+        words = (
+            tr("open can")
+            if name == "open can"
+            else tr("intake at {sink}").format(sink=show(sink, "kpa", ink.family))
+        )
         marks.clear_text(ink, QPointF(x, top - 8), words, "faint", "left" if k else "centre")
         text = f"{gas(abs(flow))}{' back' if back else ''}"
         beside = 11.0 if k or len(ways) == 1 else -11.0
@@ -198,7 +209,14 @@ def paint_chart(
         (bore.from_si(m), dash) for m, dash in bore_marks() if axes.x_low <= bore.from_si(m) <= axes.x_high
     ]
     y_ticks = [(v, f"{v:g}") for v in ticks(axes.y_low, axes.y_high, 5)]
-    paint_axes(ink, axes, "breather hose, dash size", f"crankcase, {unit.symbol}", x_ticks, y_ticks)
+    paint_axes(
+        ink,
+        axes,
+        tr("breather hose, dash size"),
+        tr("crankcase, {symbol}").format(symbol=unit.symbol),
+        x_ticks,
+        y_ticks,
+    )
     ink.painter.save()
     ink.painter.setClipRect(axes.rect.adjusted(0, -1, 0, 1))
     ink.painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -218,7 +236,7 @@ def paint_chart(
     marks.clear_text(
         ink,
         QPointF(axes.rect.left() + 6, axes.y(limit) - 5),
-        f"most wanted {show(made.limit_pa, 'kpa_small', ink.family)}",
+        tr("most wanted {limit}").format(limit=show(made.limit_pa, "kpa_small", ink.family)),
         "good",
     )
     ends = [

@@ -14,6 +14,7 @@ from gravidon.draw.ink import Ink
 from gravidon.draw.style import HAIR, LINE, SMALL, font
 from gravidon.plan.units import Family, display_unit, show_difference
 from gravidon.study.supply.cascade import Step
+from gravidon.words.text import tr
 
 
 def axes_of(rect: QRectF, steps: Sequence[Step], family: Family) -> Axes:
@@ -44,7 +45,7 @@ def paint(
     axes = axes_of(rect, steps, ink.family)
     unit = display_unit("kpa", ink.family)
     y_ticks = [(v, f"{v:g}") for v in ticks(0.0, axes.y_high, 5)]
-    paint_axes(ink, axes, "", f"pressure left, {unit.symbol}", [], y_ticks)
+    paint_axes(ink, axes, "", tr("pressure left, {symbol}").format(symbol=unit.symbol), [], y_ticks)
     _window(ink, axes, len(steps) - 1, window_pa)
     level = sum(s.drop_pa for s in steps)
     top = [QPointF(axes.x(0), axes.y(unit.from_si(level)))]
@@ -86,7 +87,7 @@ def _window(
     ink.painter.drawLine(band.topLeft(), band.topRight())
     ink.painter.drawLine(band.bottomLeft(), band.bottomRight())
     ink.painter.setPen(ink.palette.color("good"))
-    ink.painter.drawText(QPointF(band.left() + 4, band.top() + 14), "window")
+    ink.painter.drawText(QPointF(band.left() + 4, band.top() + 14), tr("window"))
 
 
 def _label(

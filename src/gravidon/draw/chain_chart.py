@@ -15,10 +15,11 @@ from gravidon.parts.catalogue import Part
 from gravidon.parts.ends import End
 from gravidon.plan.units import show
 from gravidon.study.making.parts_list import LineRun
+from gravidon.words.text import tr
 
 ROW = 164.0
 COLOUR = {"seals": "good", "leaks": "watch", "no fit": "bad"}
-WORD = {"seals": "seals", "leaks": "leaks", "no fit": "no fit"}
+WORD = {"seals": tr("seals"), "leaks": tr("leaks"), "no fit": tr("no fit")}
 
 
 def height_of(runs: Sequence[LineRun]) -> int:
@@ -107,14 +108,14 @@ def _line(
         + (
             ": parts as chosen, their bores counted"
             if run.chosen
-            else f": none chosen; {run.why or 'the one chain there is'}"
+            else tr(": none chosen; {value}").format(value=run.why or "the one chain there is")
         )
         if run.parts
         else run.name
     )
     ink.painter.drawText(QPointF(rect.left() + 8, top + 18), words)
     if bore:
-        note = f"smallest bore {show(bore * 1e-3, 'bore', ink.family)}"
+        note = tr("smallest bore {amount}").format(amount=show(bore * 0.001, "bore", ink.family))
         ink.painter.setFont(font(SMALL))
         ink.painter.setPen(ink.palette.color("faint"))
         ink.painter.drawText(

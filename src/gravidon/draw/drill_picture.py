@@ -14,6 +14,7 @@ from gravidon.draw.ink import Ink
 from gravidon.draw.style import BOLD, HAIR, LARGE, LINE, SMALL, fitted_text, font
 from gravidon.plan.units import show
 from gravidon.study.diagnosis.drills import Drill
+from gravidon.words.text import tr
 
 
 def paint(ink: Ink, rect: QRectF, drill: Drill, shown: int) -> None:
@@ -80,7 +81,7 @@ def _entry(ink: Ink, rect: QRectF, drill: Drill, shown: int) -> None:
         fitted_text(
             p,
             QPointF(left + 6, min(crown + 16, wall.bottom() - 4)),
-            "oil, at its highest here",
+            tr("oil, at its highest here"),
             wide - 12,
             SMALL,
         )
@@ -90,7 +91,7 @@ def _entry(ink: Ink, rect: QRectF, drill: Drill, shown: int) -> None:
     p.setBrush(Qt.BrushStyle.NoBrush)
     p.drawRect(wall)
     p.setPen(ink.palette.color("faint"))
-    fitted_text(p, QPointF(left, rail - 8), "pan rail", wide, SMALL)
+    fitted_text(p, QPointF(left, rail - 8), tr("pan rail"), wide, SMALL)
     for k, z in enumerate(heights):
         at = QPointF(left + (k + 0.7) * wide / 4.4, rail - z * scale)
         p.setPen(ink.palette.pen("good" if k == shown else "wall", BOLD if k == shown else LINE))
@@ -156,7 +157,7 @@ def _clock(ink: Ink, rect: QRectF, drill: Drill, shown: int) -> None:
     if shown >= 0:
         pipe(f["after_deg"], "good", True)
     p.setPen(ink.palette.color("faint"))
-    fitted_text(p, QPointF(centre.x() + 8, centre.y() + 1.45 * r), "straight down", 120, SMALL)
+    fitted_text(p, QPointF(centre.x() + 8, centre.y() + 1.45 * r), tr("straight down"), 120, SMALL)
     p.setPen(ink.palette.color("ink"))
     fitted_text(
         p, QPointF(rect.left() + 8, rect.top() + 20), f"{abs(f['now_deg']):.0f}°", 80, LARGE, bold=True

@@ -16,6 +16,7 @@ from gravidon.parts.dash import HOSE_OUTSIDE_MM, dash_of_bore
 from gravidon.physics.arrays import Array
 from gravidon.plan.units import in_inches, show
 from gravidon.study.solve.evaluate import Evaluation
+from gravidon.words.text import tr
 
 
 def fit(picture: Elevation, rect: QRectF, margin: float = 46.0) -> Frame:
@@ -350,14 +351,14 @@ def _freeboard(
         return
     ink.painter.setFont(font(SMALL, bold=True))
     word = show(free, "mm", ink.family)
-    words = f"freeboard {word}"
+    words = tr("freeboard {word}").format(word=word)
     most = ink.painter.clipBoundingRect().right() - ink.painter.fontMetrics().horizontalAdvance(words) - 6
     at = QPointF(min(max(top.x(), bottom.x()) + 8, most), 0.5 * (top.y() + bottom.y()) + 4)
     marks.clear_text(ink, at, words, colour)
     ink.painter.setFont(font(SMALL))
     if abs(seal.y() - pond.y()) > 22:
         label = QPointF(frame.at(picture.seal_point - across * reach * 0.45).x() - 4, seal.y() + 4)
-        marks.clear_text(ink, label, "seal line", "heat", "right")
+        marks.clear_text(ink, label, tr("seal line"), "heat", "right")
 
 
 def _slopes(
@@ -372,9 +373,9 @@ def _slopes(
         if k == 0:
             continue
         uphill = leg.felt_rad < -1e-3
-        text = f"{'climbs' if uphill else 'falls'} {abs(np.degrees(leg.felt_rad)):.0f}°"
+        text = f"{tr('climbs') if uphill else tr('falls')} {abs(np.degrees(leg.felt_rad)):.0f}°"
         if leg.name == "the entry fitting":
-            text = f"fitting {text}"
+            text = tr("fitting {text}").format(text=text)
         middle = QPointF(0.5 * (a.x() + b.x()), 0.5 * (a.y() + b.y()))
         along = np.array([b.x() - a.x(), b.y() - a.y()])
         along /= max(float(np.linalg.norm(along)), 1e-6)
@@ -400,9 +401,11 @@ def _pan_labels(
         if entry_right
         else (QPointF(rail.x() - 6, rail.y() - 6), "right")
     )
-    marks.clear_text(ink, place, "pan rail", "faint", side)
+    marks.clear_text(ink, place, tr("pan rail"), "faint", side)
     drowned = float(e.drainage.submergence_m[condition])
-    words = f"oil {show(abs(drowned), 'mm', ink.family)} {'above' if drowned > 0 else 'below'} the entry"
+    words = tr("oil {amount} {value} the entry").format(
+        amount=show(abs(drowned), "mm", ink.family), value=(tr("above") if drowned > 0 else tr("below"))
+    )
     middle = 0.5 * (pan[:, 0].min() + pan[:, 0].max())
     at = frame.at(np.array([middle, pan[:, 1].min()]))
     marks.clear_text(ink, QPointF(at.x(), at.y() - 12), words, "watch" if drowned > 0 else "ink", "centre")
@@ -458,7 +461,7 @@ def _corner_notes(
     if picture.view == "above":
         return
     key = QPointF(rect.right() - 14, rect.bottom() - 12)
-    text = "grade line: where oil would stand"
+    text = tr("grade line: where oil would stand")
     width = ink.painter.fontMetrics().horizontalAdvance(text)
     marks.halo_text(ink, key, text, "faint", "right")
     ink.painter.setPen(ink.palette.pen("focus", LINE, Qt.PenStyle.DashDotLine))
@@ -475,9 +478,9 @@ def _corner_notes(
     marks.arrow(ink.painter, QPointF(centre.x() - 12 * down[0], centre.y() + 12 * down[1]), tip, 6.0)
     name = e.plan.conditions[condition].name
     pull = (
-        "oil is pulled straight down"
+        tr("oil is pulled straight down")
         if lean < 0.01
-        else f"oil is pulled {np.degrees(lean):.0f}° off straight down"
+        else tr("oil is pulled {degrees:.0f}° off straight down").format(degrees=np.degrees(lean))
     )
     marks.halo_text(ink, QPointF(left + 66, rect.top() + 28), name)
     marks.halo_text(ink, QPointF(left + 66, rect.top() + 46), pull, "faint")

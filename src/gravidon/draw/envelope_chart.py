@@ -16,6 +16,7 @@ from gravidon.physics.arrays import Array
 from gravidon.study.home.envelope import CAUSES, MOST_G, Envelope, Spot
 from gravidon.study.home.replay import Replay
 from gravidon.study.solve.evaluate import Evaluation
+from gravidon.words.text import tr
 
 STYLES: tuple[tuple[str, float, Qt.PenStyle], ...] = (
     ("watch", LINE, Qt.PenStyle.DashLine),
@@ -117,8 +118,8 @@ def _rings(
     for word, x, y in (
         ("launch", c.x() - metrics.horizontalAdvance("launch") / 2, c.y() - r - 10),
         ("braking", c.x() - metrics.horizontalAdvance("braking") / 2, c.y() + r + 19),
-        ("left turn", c.x() - r - 30, c.y() - 8),
-        ("right turn", c.x() + r - 22, c.y() - 8),
+        (tr("left turn"), c.x() - r - 30, c.y() - 8),
+        (tr("right turn"), c.x() + r - 22, c.y() - 8),
     ):
         ink.taken.append(marks.halo_text(ink, QPointF(x, y), word, "ink"))
 
@@ -200,5 +201,5 @@ def paint_key(
     y = rect.top() + 12 + 18 * len(CAUSES)
     ink.painter.fillRect(QRectF(rect.left(), y - 10, 34, 11), ink.palette.color("window"))
     ink.painter.setPen(ink.palette.color("ink"))
-    ink.painter.drawText(QPointF(rect.left() + 42, y), "held for good")
+    ink.painter.drawText(QPointF(rect.left() + 42, y), tr("held for good"))
     ink.painter.restore()

@@ -27,7 +27,7 @@ from gravidon.study.planning.merit import AXES, BY_AXIS, Merit
 from gravidon.study.planning.ways import feed_line
 from gravidon.study.solve.drain_route import flange_centre, route
 from gravidon.study.solve.evaluate import Evaluation
-from gravidon.words.text import capital
+from gravidon.words.text import capital, tr
 
 NOW = ""
 """The letter of the plan as it stands: it has none."""
@@ -178,7 +178,7 @@ def _car(
             _word(ink, labels, QPointF(rect_of.center().x(), rect_of.top()), block.label, block.thing.ink)
     if view != "above":
         rail = max((pan for pan in seen.pans), key=lambda pan: float(pan[:, 0].max()))
-        _word(ink, labels, frame.at(np.array([rail[:, 0].max(), rail[:, 1].max()])), "pan rail", "faint")
+        _word(ink, labels, frame.at(np.array([rail[:, 0].max(), rail[:, 1].max()])), tr("pan rail"), "faint")
     drawn.paint_scale(ink, rect, frame, seen)
     p.restore()
 
@@ -320,7 +320,7 @@ def _board(
     p.setFont(font(SMALL))
     p.setPen(ink.palette.color("faint"))
     strip = QRectF(rect.left(), rect.top() + 2, rect.width(), 16)
-    p.drawText(strip, int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop), "higher is better")
+    p.drawText(strip, int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop), tr("higher is better"))
     p.setPen(ink.palette.pen("wall", 4.0))
     p.drawLine(QPointF(rect.left(), beam), QPointF(rect.right(), beam))
     foot = _tabs(ink, rect, axis, picture)

@@ -30,6 +30,7 @@ from gravidon.study.health.fit import (
     Health,
 )
 from gravidon.study.health.outlook import Outlook, day_after, round_km
+from gravidon.words.text import tr
 
 LEFT, RIGHT, TOP, BOTTOM = 118.0, 18.0, 44.0, 34.0
 FLAGS = {"oil": "new oil", "screen": "screen cleaned", "bearing": "new bearing", "restrictor": "restrictor", "pump": "new pump", "sender": "sender", "drain": "drain", "breather": "breather"}  # fmt: skip
@@ -353,7 +354,7 @@ def _scale(ink: Ink, rect: QRectF, road: Road, h: Health) -> None:
             p.drawText(QPointF(x - width / 2, rect.bottom() - 6), words)
             edge = x + width / 2
     p.setPen(ink.palette.color("faint"))
-    p.drawText(QPointF(rect.left() + 2, rect.bottom() - 6), "km on the clock")
+    p.drawText(QPointF(rect.left() + 2, rect.bottom() - 6), tr("km on the clock"))
     for k, km in enumerate(h.km.tolist()):
         odd = k in h.odd
         p.setPen(ink.palette.pen("bad" if odd else "ink", 2.0 if odd else LINE))

@@ -19,6 +19,7 @@ from gravidon.plan.units import show
 from gravidon.study.diagnosis.tables import tables
 from gravidon.study.diagnosis.trainer import Ending, Mark, progress
 from gravidon.study.solve.evaluate import Evaluation
+from gravidon.words.text import tr
 
 WHERE: Mapping[str, str] = {
     "wet-feed": "joint", "wet-sender": "gallery", "wet-drain": "entry", "oil-intake": "seal", "oil-turbine": "housing", "one-side": "seal", "dipstick-up": "case",
@@ -146,7 +147,11 @@ def paint_gauges(ink: Ink, rect: QRectF, gauges: Sequence[Gauge]) -> None:
         if g.planned == g.planned:
             p.setPen(ink.palette.color("good"))
             fitted_text(
-                p, QPointF(x, rect.top() + 54), f"plan {show(g.planned, g.kind, ink.family)}", room, SMALL
+                p,
+                QPointF(x, rect.top() + 54),
+                tr("plan {planned}").format(planned=show(g.planned, g.kind, ink.family)),
+                room,
+                SMALL,
             )
     p.restore()
 
@@ -168,7 +173,11 @@ def paint_budget(ink: Ink, rect: QRectF, rows: Sequence[tuple[str, float, float,
         )
         p.setPen(ink.palette.color("ink"))
         fitted_text(
-            p, QPointF(bar.right() + 8, y + high / 2 + 5), f"{left:.0f} of {of:.0f} {unit}", 102, BODY
+            p,
+            QPointF(bar.right() + 8, y + high / 2 + 5),
+            tr("{left:.0f} of {of:.0f} {unit}").format(left=left, of=of, unit=unit),
+            102,
+            BODY,
         )
     p.restore()
 
@@ -223,7 +232,7 @@ def paint_ending(ink: Ink, rect: QRectF, end: Ending) -> None:
     fitted_text(
         p,
         QPointF(rect.left() + 4, y + 16),
-        "To the right: it made what is wrong likelier. To the left: it led away.",
+        tr("To the right: it made what is wrong likelier. To the left: it led away."),
         rect.width() - 8,
         SMALL,
     )
@@ -248,7 +257,13 @@ def paint_record(ink: Ink, rect: QRectF, record: Sequence[Mark]) -> None:
         p.setPen(ink.palette.color("ink"))
         fitted_text(p, QPointF(rect.left() + 4, lane.center().y() - 2), skill, 196, BODY, bold=True)
         p.setPen(ink.palette.color("faint"))
-        fitted_text(p, QPointF(rect.left() + 4, lane.center().y() + 15), f"{count} done", 196, SMALL)
+        fitted_text(
+            p,
+            QPointF(rect.left() + 4, lane.center().y() + 15),
+            tr("{count} done").format(count=count),
+            196,
+            SMALL,
+        )
         points = [m.points for m in record if m.skill == skill][-60:]
         step = lane.width() / max(len(points), 8)
         p.setPen(Qt.PenStyle.NoPen)
@@ -257,6 +272,6 @@ def paint_record(ink: Ink, rect: QRectF, record: Sequence[Mark]) -> None:
             at = QPointF(lane.left() + (k + 0.5) * step, lane.bottom() - value / 100.0 * lane.height())
             p.drawEllipse(at, 4.0, 4.0)
         p.setPen(ink.palette.color("ink"))
-        trend = f"{first:.0f} → {last:.0f} points" if count > 1 else f"{last:.0f} points"
+        trend = f"{first:.0f} → {last:.0f} points" if count > 1 else tr("{last:.0f} points").format(last=last)
         fitted_text(p, QPointF(lane.right() + 12, lane.center().y() + 5), trend, 134, BODY)
     p.restore()

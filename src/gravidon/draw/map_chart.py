@@ -16,6 +16,7 @@ from gravidon.draw.style import LINE, SMALL, Palette, font
 from gravidon.plan.units import Family, display_unit, show
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.supply.operating_map import QUANTITIES, OperatingMap
+from gravidon.words.text import tr
 
 
 def axes_of(rect: QRectF, data: OperatingMap, family: Family) -> Axes:
@@ -34,16 +35,16 @@ def limits(e: Evaluation, quantity: str) -> list[tuple[float, str]]:
         "gauge" if window.at == "before the restrictor" else "inlet"
     ):
         found += [
-            (window.idle_min_kpa.value * 1e3, "least at idle"),
-            (window.speed_min_kpa.value * 1e3, "least at speed"),
+            (window.idle_min_kpa.value * 1e3, tr("least at idle")),
+            (window.speed_min_kpa.value * 1e3, tr("least at speed")),
         ]
     if window.least == "flow" and quantity == "flow":
         found += [
-            (window.idle_flow_l_min.value / 6e4, "least at idle"),
-            (window.speed_flow_l_min.value / 6e4, "least at speed"),
+            (window.idle_flow_l_min.value / 6e4, tr("least at idle")),
+            (window.speed_flow_l_min.value / 6e4, tr("least at speed")),
         ]
     if quantity == "inlet":
-        found.append((window.speed_max_kpa.value * 1e3, "most"))
+        found.append((window.speed_max_kpa.value * 1e3, tr("most")))
     if quantity == "outlet":
         return [(window.outlet_max_c.value + 273.15, "hottest oil out")]
     return found
@@ -63,6 +64,7 @@ def paint(
     ink.painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     ink.painter.setFont(font(SMALL))
     name, kind = QUANTITIES[quantity]
+    name = tr(name)
     unit, heat = display_unit(kind, ink.family), display_unit("degc", ink.family)
     axes = axes_of(rect, data, ink.family)
     field = data.values[quantity][e.index]
@@ -70,7 +72,7 @@ def paint(
     paint_axes(
         ink,
         axes,
-        "engine speed, rpm",
+        tr("engine speed, rpm"),
         f"oil temperature, {heat.symbol}",
         [(v, f"{v:g}") for v in ticks(axes.x_low, axes.x_high, 6)],
         [(v, f"{v:g}") for v in ticks(axes.y_low, axes.y_high, 6)],
@@ -99,7 +101,9 @@ def paint(
         marks.halo_text(
             ink, at + QPointF(-10 if right else 10, -8), chosen.name, "ink", "right" if right else "left"
         )
-    title = f"{name}, {unit.symbol}: steady, level road; heat follows speed as in the conditions"
+    title = tr("{name}, {symbol}: steady, level road; heat follows speed as in the conditions").format(
+        name=name, symbol=unit.symbol
+    )
     ink.painter.setPen(ink.palette.color("faint"))
     width = ink.painter.fontMetrics().horizontalAdvance(title)
     ink.painter.drawText(QPointF(axes.rect.right() - width, axes.rect.top() - 10), title)

@@ -21,6 +21,7 @@ from gravidon.study.home.oil_lines import oil_lines
 from gravidon.study.solve import assemble
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.solve.wall import ACROSS, Wall, bolt_places, spanner_room_m
+from gravidon.words.text import tr
 
 TOP, BOTTOM, SIDE = 46.0, 44.0, 126.0
 NEAR_M = 0.10
@@ -157,7 +158,7 @@ def _things(
         shape = e.plan.shapes[k]
         inside = shape.thing.inside
         marks.thing(ink, rect, shape.thing)
-        text = f"{shape.label}{', inside' if inside else ''}"
+        text = f"{shape.label}{tr(', inside') if inside else ''}"
         marks.halo_text(
             ink, QPointF(rect.center().x(), rect.center().y() + 4), text, shape.thing.ink, "centre"
         )
@@ -262,24 +263,24 @@ def _notes(
 ) -> None:
     name = walls[0].name
     ink.painter.setPen(ink.palette.color("faint"))
-    title = f"the pan's {name} wall from outside, to scale"
+    title = tr("the pan's {name} wall from outside, to scale").format(name=name)
     if not fresh:
-        title += "; the shading is being worked out again"
+        title += tr("; the shading is being worked out again")
     ink.painter.drawText(QPointF(rect.left() + 12, rect.top() + 14), title)
     ends = {
-        "right": ("rear", "front"),
-        "left": ("front", "rear"),
-        "front": ("right", "left"),
+        "right": (tr("rear"), tr("front")),
+        "left": (tr("front"), tr("rear")),
+        "front": (tr("right"), tr("left")),
         "rear": ("left", "right"),
     }[name]
     y = rect.top() + 32
     for word, x, side in ((ends[0], rect.left() + 12, "left"), (ends[1], rect.right() - 12, "right")):
         marks.halo_text(ink, QPointF(x, y), word, "faint", side)
     keys = [
-        ("works in every condition", "good"),
-        ("fails for seconds only", "watch"),
-        ("oil in the chosen condition", "oil"),
-        ("oil, other conditions", "line"),
+        (tr("works in every condition"), "good"),
+        (tr("fails for seconds only"), "watch"),
+        (tr("oil in the chosen condition"), "oil"),
+        (tr("oil, other conditions"), "line"),
     ]
     x = rect.left() + 12.0
     y = rect.bottom() - 12

@@ -13,6 +13,7 @@ from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, font
 from gravidon.plan.units import show
 from gravidon.study.home.oil_lines import OilLevels
 from gravidon.study.solve.evaluate import Evaluation
+from gravidon.words.text import tr
 
 LEFT = 74.0
 
@@ -41,7 +42,7 @@ def paint(
     def y(height: float) -> float:
         return bottom - (min(max(height, floor), high) - floor) / (high - floor) * (bottom - top)
 
-    for height, word, pen in ((0.0, "pan rail", "wall"), (floor, "", "wall")):
+    for height, word, pen in ((0.0, tr("pan rail"), "wall"), (floor, "", "wall")):
         ink.painter.setPen(ink.palette.pen(pen, HAIR))
         ink.painter.drawLine(QPointF(rect.left() + LEFT - 8, y(height)), QPointF(rect.right() - 8, y(height)))
         ink.painter.setPen(ink.palette.color("faint"))
@@ -67,7 +68,7 @@ def paint(
         ink.painter.drawText(
             QPointF(cell.center().x() - metrics.horizontalAdvance(words) / 2, bottom + 16), words
         )
-        side = "over" if over else "clear"
+        side = tr("over") if over else tr("clear")
         ink.painter.drawText(
             QPointF(cell.center().x() - metrics.horizontalAdvance(side) / 2, bottom + 31), side
         )
@@ -76,6 +77,6 @@ def paint(
             ink, QPointF(cell.center().x(), top + 12), label, "ink" if chosen else "faint", "centre"
         )
     ink.painter.setPen(ink.palette.color("faint"))
-    ink.painter.drawText(QPointF(rect.left() + 8, bottom + 16), "oil to the")
-    ink.painter.drawText(QPointF(rect.left() + 8, bottom + 31), "entry")
+    ink.painter.drawText(QPointF(rect.left() + 8, bottom + 16), tr("oil to the"))
+    ink.painter.drawText(QPointF(rect.left() + 8, bottom + 31), tr("entry"))
     ink.painter.restore()

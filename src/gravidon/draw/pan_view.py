@@ -17,6 +17,7 @@ from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, font
 from gravidon.physics.arrays import Array
 from gravidon.plan.units import in_inches
 from gravidon.study.solve.evaluate import Evaluation
+from gravidon.words.text import tr
 
 
 @dataclass(frozen=True)
@@ -92,7 +93,9 @@ def paint(
         ink.painter.setPen(ink.palette.pen("focus" if chosen == ("box", k) else "wall", BOLD))
         ink.painter.drawPolyline(frame.polygon(pan[[3, 0, 1, 2]]))
         name = frame.at(np.array([float(pan[:, 0].mean()), float(pan[0][1])]))
-        marks.halo_text(ink, QPointF(name.x(), name.y() - 6), f"box {k + 1}", "faint", "centre")
+        marks.halo_text(
+            ink, QPointF(name.x(), name.y() - 6), tr("box {number}").format(number=k + 1), "faint", "centre"
+        )
     for grip in grips(e, picture):
         if grip.kind == "baffle":
             ink.painter.setPen(
@@ -106,7 +109,7 @@ def paint(
         ink.painter.setPen(ink.palette.pen("ink", LINE))
         ink.painter.setBrush(ink.palette.color("sheet"))
         ink.painter.drawEllipse(entry, 5, 5)
-        marks.halo_text(ink, QPointF(entry.x(), entry.y() - 10), "entry", "ink", "centre")
+        marks.halo_text(ink, QPointF(entry.x(), entry.y() - 10), tr("entry"), "ink", "centre")
     for grip in grips(e, picture):
         at = frame.at(grip.at)
         ink.painter.setPen(ink.palette.pen("focus" if chosen == (grip.kind, grip.number) else "ink", LINE))
@@ -124,7 +127,8 @@ def paint(
         )
     ink.painter.setPen(ink.palette.color("faint"))
     ink.painter.drawText(
-        QPointF(rect.left() + 10, rect.top() + 16), f"{VIEWS[picture.view]}, cut at the entry"
+        QPointF(rect.left() + 10, rect.top() + 16),
+        tr("{views}, cut at the entry").format(views=VIEWS[picture.view]),
     )
     bar, label = (101.6, "4 in") if in_inches(ink.family) else (100.0, "100 mm")
     x, y = rect.left() + 12, rect.bottom() - 8

@@ -14,6 +14,7 @@ from gravidon.draw.style import HAIR, LINE, SMALL, font
 from gravidon.physics.arrays import Array
 from gravidon.plan.units import display_unit
 from gravidon.study.home.replay import Replay
+from gravidon.words.text import tr
 
 LEFT, MOST_POINTS = 58.0, 900
 
@@ -89,7 +90,7 @@ def paint(
     for value in ticks(0.0, whole.x_high, 8):
         label = f"{int(value) // 60}:{int(value) % 60:02d}"
         ink.painter.drawText(QPointF(whole.x(value) - 12, whole.rect.bottom() + 16), label)
-    ink.painter.drawText(QPointF(rect.left() + 4, whole.rect.bottom() + 16), "min:s")
+    ink.painter.drawText(QPointF(rect.left() + 4, whole.rect.bottom() + 16), tr("min:s"))
     if cursor_s is not None:
         ink.painter.setPen(ink.palette.pen("focus", LINE))
         x = whole.x(cursor_s)

@@ -19,6 +19,7 @@ from gravidon.plan.fields import si
 from gravidon.plan.units import Family, Unit, display_unit, in_inches, show
 from gravidon.study.solve.evaluate import Evaluation, smallest_bore_m
 from gravidon.study.supply.restrictor_choice import RestrictorChoice
+from gravidon.words.text import tr
 
 LABELS_WIDTH = 92
 DRILL_STRIP = 40
@@ -147,7 +148,7 @@ def _window(
     ink.painter.drawLine(band.topLeft(), band.topRight())
     ink.painter.drawLine(band.bottomLeft(), band.bottomRight())
     ink.painter.setPen(ink.palette.color("good"))
-    ink.painter.drawText(QPointF(band.left() + 10, band.top() + 17), f"window, {name}")
+    ink.painter.drawText(QPointF(band.left() + 10, band.top() + 17), tr("window, {name}").format(name=name))
 
 
 def _least_flow(ink: Ink, axes: Axes, choice: RestrictorChoice, condition: int) -> None:
@@ -163,7 +164,7 @@ def _least_flow(ink: Ink, axes: Axes, choice: RestrictorChoice, condition: int) 
     ink.painter.setPen(ink.palette.pen("good", HAIR, Qt.PenStyle.DashLine))
     ink.painter.drawLine(QPointF(axes.rect.left(), y), QPointF(axes.rect.right(), y))
     ink.painter.setPen(ink.palette.color("good"))
-    ink.painter.drawText(QPointF(axes.rect.left() + 10, y - 4), "least flow")
+    ink.painter.drawText(QPointF(axes.rect.left() + 10, y - 4), tr("least flow"))
 
 
 def _bore_ticks(axes: Axes, family: Family) -> list[tuple[float, str]]:
@@ -240,7 +241,7 @@ def _drills(
             )
             last = x
     ink.painter.setPen(ink.palette.color("ink"))
-    ink.painter.drawText(QPointF(strip.right() + 13, middle + 4), "drills")
+    ink.painter.drawText(QPointF(strip.right() + 13, middle + 4), tr("drills"))
 
 
 def _hover(
@@ -289,5 +290,11 @@ def _choice(
     text = show(bore, "bore", ink.family) if fitted else "no restrictor"
     right = x > where.pressure.rect.right() - 120
     at = QPointF(x - 8 if right else x + 8, where.pressure.rect.top() + 8)
-    marks.halo_text(ink, at, f"chosen {text}" if fitted else text, "heat", "right" if right else "left")
+    marks.halo_text(
+        ink,
+        at,
+        tr("chosen {text}").format(text=text) if fitted else text,
+        "heat",
+        "right" if right else "left",
+    )
     ink.painter.setFont(font(SMALL))

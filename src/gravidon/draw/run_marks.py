@@ -16,6 +16,7 @@ from gravidon.physics.arrays import Array
 from gravidon.plan.units import show
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.solve.run_review import review
+from gravidon.words.text import tr
 
 
 def normals(picture: Elevation) -> Array:
@@ -100,7 +101,7 @@ def faults(
                 tip, foot = at + side * n * 0.5 * bores[i], at + side * n * (0.5 * bores[i - 1] + 9.0)
                 ink.painter.drawLine(frame.at(foot), frame.at(tip))
             if words and bores[i] < 0.9 * e.line.drain.hose_bore_mm:
-                text = f"narrows to {show(bores[i] * 1e-3, 'bore', ink.family)}"
+                text = tr("narrows to {amount}").format(amount=show(bores[i] * 0.001, "bore", ink.family))
                 _beside(ink, frame, at, n, text, "watch")
     edges = np.flatnonzero(np.diff(np.concatenate([[0], picture.full[:-1].astype(int), [0]])))
     ink.painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -115,11 +116,16 @@ def faults(
         if words:
             middle = (a + b) // 2
             _beside(
-                ink, frame, picture.stations[middle], normal[min(middle, len(normal) - 1)], "runs full", "bad"
+                ink,
+                frame,
+                picture.stations[middle],
+                normal[min(middle, len(normal) - 1)],
+                tr("runs full"),
+                "bad",
             )
     if words and r.dip_m[condition] > 0.002:
         at = picture.stations[int(r.dip_station[condition])]
-        text = f"{show(float(r.dip_m[condition]), 'mm', ink.family)} stay lying here"
+        text = tr("{amount} stay lying here").format(amount=show(float(r.dip_m[condition]), "mm", ink.family))
         _beside(ink, frame, at, -picture.up, text, "watch")
     for near in r.near:
         if near.gap_m < near.need_m and near.gap_m > 0.0:

@@ -13,6 +13,7 @@ from gravidon.draw.style import HAIR, LINE, SMALL, font
 from gravidon.plan.fields import si
 from gravidon.plan.units import show
 from gravidon.study.solve.evaluate import Evaluation
+from gravidon.words.text import tr
 
 SELF_VENTING = 0.31
 """[-] Froude number below which a full pipe vents itself; published (Simpson 1968)."""
@@ -74,11 +75,32 @@ def paint(
     ink.painter.drawEllipse(at, 3.5, 3.5)
     _names(ink, rect, e, x, bottom)
     figures = [
-        (f"deepest {fill[worst]:.0%} (most {limit:.0%}), {_part(r.part_at(worst))}", shade),
-        *([(f"full for {d.sealed_bores[condition]:.0f} bores (most {most:.0f})", shade)] if shut else []),
-        (f"least open {d.open_area[condition]:.0%} of the bore", "ink"),
-        (f"air {e.plan.conditions[condition].air_fraction:.0%}", "ink"),
-        (f"Froude {d.froude[condition]:.2f}, vents itself below {SELF_VENTING} (advice)", "faint"),
+        (
+            tr("deepest {fill:.0%} (most {limit:.0%}), {part}").format(
+                fill=fill[worst], limit=limit, part=_part(r.part_at(worst))
+            ),
+            shade,
+        ),
+        *(
+            [
+                (
+                    tr("full for {sealed_bores:.0f} bores (most {most:.0f})").format(
+                        sealed_bores=d.sealed_bores[condition], most=most
+                    ),
+                    shade,
+                )
+            ]
+            if shut
+            else []
+        ),
+        (tr("least open {open_area:.0%} of the bore").format(open_area=d.open_area[condition]), "ink"),
+        (tr("air {share:.0%}").format(share=e.plan.conditions[condition].air_fraction), "ink"),
+        (
+            tr("Froude {froude:.2f}, vents itself below {self_venting} (advice)").format(
+                froude=d.froude[condition], self_venting=SELF_VENTING
+            ),
+            "faint",
+        ),
     ]
     at_x, metrics = rect.left() + 14, ink.painter.fontMetrics()
     for text, name in figures:
@@ -146,4 +168,4 @@ def _names(
 
 
 def _part(name: str) -> str:
-    return "hose" if name.startswith("hose stretch") else name.removeprefix("the ")
+    return tr("hose") if name.startswith("hose stretch") else tr(name.removeprefix("the "))

@@ -17,6 +17,7 @@ from gravidon.plan.units import display_unit, show
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.solve.scavenging import PumpChart, relay_drop
 from gravidon.study.verdict.drain_choice import DrainWay
+from gravidon.words.text import tr
 
 
 def _how_many(height: float) -> int:
@@ -45,7 +46,14 @@ def paint_pump(
     bulk = flow.from_si(float(e.scavenging.bulk_m3_s[condition]))
     x_ticks = [(v, f"{v:g}") for v in ticks(0.0, axes.x_high, 6)]
     y_ticks = [(v, f"{v:g}") for v in ticks(0.0, axes.y_high, _how_many(axes.rect.height()))]
-    paint_axes(ink, axes, f"froth moved, {flow.symbol}", f"pressure, {unit.symbol}", x_ticks, y_ticks)
+    paint_axes(
+        ink,
+        axes,
+        tr("froth moved, {symbol}").format(symbol=flow.symbol),
+        tr("pressure, {symbol}").format(symbol=unit.symbol),
+        x_ticks,
+        y_ticks,
+    )
     ink.painter.save()
     ink.painter.setClipRect(axes.rect)
     left = axes.x(bulk * need)
@@ -71,18 +79,23 @@ def paint_pump(
     marks.clear_text(
         ink,
         QPointF(at.x() + (-9 if side == "right" else 9), at.y() - 9),
-        f"takes {show(float(e.scavenging.delivery_m3_s[condition]), 'l_min', ink.family)}",
+        tr("takes {amount}").format(
+            amount=show(float(e.scavenging.delivery_m3_s[condition]), "l_min", ink.family)
+        ),
         colour,
         side,
     )
-    comes = f"comes, {e.names[condition]}"
+    comes = tr("comes, {names}").format(names=e.names[condition])
     room = plot.right() - ink.painter.fontMetrics().horizontalAdvance(comes) - 3
     marks.clear_text(ink, QPointF(min(axes.x(bulk) + 5, room), plot.top() + 30), comes, "faint")
     if left < plot.right() - 70:
         marks.clear_text(
-            ink, QPointF(max(left, axes.x(bulk)) + 5, plot.top() + 48), f"{need:g} times", "good"
+            ink,
+            QPointF(max(left, axes.x(bulk)) + 5, plot.top() + 48),
+            tr("{need:g} times").format(need=need),
+            "good",
         )
-    for share, curve, word, colour in ((0.62, pump, "pump", "ink"), (0.30, pipe, "piping", "oil")):
+    for share, curve, word, colour in ((0.62, pump, "pump", "ink"), (0.30, pipe, tr("piping"), "oil")):
         k = int(share * len(xs))
         marks.clear_text(
             ink,
@@ -104,11 +117,11 @@ def paint_circuit(
     ink.painter.setFont(font(SMALL))
     it, s = e.line.scavenge, e.scavenging
     supply, need = it.supply_v.value, e.plan.needs.volts_min.value
-    stops = [("battery", f"{supply:.1f} V", supply), ("fuse", f"{it.fuse_a:g} A", supply)]
+    stops = [(tr("battery"), f"{supply:.1f} V", supply), ("fuse", f"{it.fuse_a:g} A", supply)]
     stops.append(
         (
             "relay" if it.relay else "switch",
-            "at battery" if it.relay else "on dash",
+            tr("at battery") if it.relay else "on dash",
             supply - relay_drop(e.line),
         )
     )
@@ -124,12 +137,18 @@ def paint_circuit(
         return bottom - (volts - low) / max(supply - low + 0.2, 1e-6) * (bottom - top)
 
     ink.painter.setPen(ink.palette.color("ink"))
-    ink.painter.drawText(QPointF(rect.left() + 8, rect.top() + 14), "volts on the way to the pump")
+    ink.painter.drawText(QPointF(rect.left() + 8, rect.top() + 14), tr("volts on the way to the pump"))
     wanted = supply * need
     ink.painter.fillRect(
         QRectF(left, y(supply + 0.2), right - left, y(wanted) - y(supply + 0.2)), ink.palette.color("window")
     )
-    marks.clear_text(ink, QPointF(right, y(wanted) + 14), f"at least {wanted:.1f} V", "good", "right")
+    marks.clear_text(
+        ink,
+        QPointF(right, y(wanted) + 14),
+        tr("at least {wanted:.1f} V").format(wanted=wanted),
+        "good",
+        "right",
+    )
     step = (right - left) / (len(stops) - 1)
     points = [QPointF(left + k * step, y(v)) for k, (_, _, v) in enumerate(stops)]
     ink.painter.setPen(ink.palette.pen("heat" if s.volts < wanted else "ink", BOLD))
@@ -184,25 +203,33 @@ def paint_ways(
         marks.paint_drop(ink, QRectF(card.left() + 12, card.top() + 10, 11, 15), verdict)
         ink.painter.setFont(font(BODY, bold=True))
         ink.painter.setPen(ink.palette.color("ink"))
-        title = "By gravity" if way.way == "gravity" else "By a scavenge pump"
+        title = tr("By gravity") if way.way == "gravity" else "By a scavenge pump"
         ink.painter.drawText(
-            QPointF(card.left() + 32, card.top() + 22), title + (", in use" if mine else ", click to use")
+            QPointF(card.left() + 32, card.top() + 22),
+            title + (tr(", in use") if mine else tr(", click to use")),
         )
         ink.painter.setFont(font(SMALL))
         if way.refused:
             ink.painter.setPen(ink.palette.color("faint"))
             room = QRectF(card.left() + 12, card.top() + 30, card.width() - 24, 50)
             ink.painter.drawText(
-                room, int(Qt.TextFlag.TextWordWrap), f"Not as the plan stands: it wants {way.refused}."
+                room,
+                int(Qt.TextFlag.TextWordWrap),
+                tr("Not as the plan stands: it wants {refused}.").format(refused=way.refused),
             )
             continue
         lines = [
             (
-                f"least freeboard {show(way.least_freeboard_m, 'mm', ink.family)}, {way.worst_condition}",
+                tr("least freeboard {least_freeboard}, {worst_condition}").format(
+                    least_freeboard=show(way.least_freeboard_m, "mm", ink.family),
+                    worst_condition=way.worst_condition,
+                ),
                 "bad" if way.least_freeboard_m < 0 else "ink",
             ),
             (
-                f"a seal under oil in {way.wet} of {count} conditions; drain at most {way.fill:.0%} full",
+                tr("a seal under oil in {wet} of {count} conditions; drain at most {fill:.0%} full").format(
+                    wet=way.wet, count=count, fill=way.fill
+                ),
                 "ink",
             ),
             (
@@ -228,7 +255,7 @@ def _fitting(ink: Ink, text: str, room: QRectF) -> str:
     entries = text.split("; ")
     for shown in range(len(entries), 0, -1):
         rest = len(entries) - shown
-        words = "; ".join(entries[:shown]) + (f" and {rest} more" if rest else "")
+        words = "; ".join(entries[:shown]) + (tr(" and {rest} more").format(rest=rest) if rest else "")
         box = ink.painter.fontMetrics().boundingRect(room.toRect(), int(Qt.TextFlag.TextWordWrap), words)
         if box.height() <= room.height():
             return words

@@ -17,6 +17,7 @@ from gravidon.physics.arrays import Array
 from gravidon.plan.units import show
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.solve.seating import Seating
+from gravidon.words.text import tr
 
 REACH = 1.95
 """How far out the handle's arc lies, over the shaft's height above the flange."""
@@ -132,7 +133,7 @@ def _wheels(
         ink.painter.setPen(ink.palette.pen("heat" if sign < 0 else "line", HAIR))
         ink.painter.setBrush(ink.palette.color(colour, 0.14))
         ink.painter.drawPolygon(frame.polygon(section.turned(outline)))
-        word = "turbine" if sign < 0 else "compressor"
+        word = tr("turbine") if sign < 0 else tr("compressor")
         spot = frame.at(section.turned(np.array([[x, -h]]))[0])
         ink.painter.setPen(ink.palette.color("heat" if sign < 0 else "faint"))
         ink.painter.drawText(
@@ -178,7 +179,7 @@ def _hidden(
             marks.clear_text(
                 ink,
                 QPointF(end.x(), end.y() + 4),
-                f"bolt {k + 1} hides",
+                tr("bolt {value} hides").format(value=k + 1),
                 "watch",
                 "right" if left else "left",
             )
@@ -233,7 +234,7 @@ def _seals(
             ink.painter.setBrush(ink.palette.color("sheet"))
             ink.painter.drawPolygon(frame.polygon(section.turned(plate)))
             gap = float(seat.seal_freeboard_m[k, condition])
-            word = f"{'wet' if wet else 'dry'}, {show(gap, 'mm', ink.family)}"
+            word = f"{tr('wet') if wet else tr('dry')}, {show(gap, 'mm', ink.family)}"
             foot = frame.at(section.turned(np.array([[x, 0.62 * section.height + 4.0]]))[0])
             marks.clear_text(ink, QPointF(foot.x(), foot.y() - 4), word, "bad" if wet else "good", "centre")
         return
@@ -252,14 +253,14 @@ def _ports(
     """Where the oil comes in and where it goes out."""
     height = section.height
     for start, end, word, colour in (
-        ([0.0, 1.28 * height], [0.0, 0.9 * height], "feed", "oil"),
+        ([0.0, 1.28 * height], [0.0, 0.9 * height], tr("feed"), "oil"),
         ([0.0, -1.18 * height], [0.0, -1.5 * height], "drain", "oil"),
     ):
         a, b = section.turned(np.array([start, end]))
         ink.painter.setPen(ink.palette.pen(colour, BOLD))
         marks.arrow(ink.painter, frame.at(a), frame.at(b), 8.0)
-        at = frame.at(a if word == "feed" else b)
-        marks.clear_text(ink, QPointF(at.x() + 12, at.y() + (2 if word == "feed" else -8)), word, "ink")
+        at = frame.at(a if word == tr("feed") else b)
+        marks.clear_text(ink, QPointF(at.x() + 12, at.y() + (2 if word == tr("feed") else -8)), word, "ink")
 
 
 def _handle(ink: Ink, frame: Frame, section: SeatSection, held: bool) -> None:
@@ -284,17 +285,17 @@ def _words(
     turbo = e.line.turbo
     if section.cut == "across":
         title, angle, limit = (
-            "across the shaft, from the turbine end",
+            tr("across the shaft, from the turbine end"),
             turbo.clock_deg.value,
             seat.clock_limit_rad,
         )
-        word = f"clocked {abs(angle):.0f}°" + (
+        word = tr("clocked {abs:.0f}°").format(abs=abs(angle)) + (
             "" if abs(angle) < 0.5 else " clockwise" if angle > 0 else " counterclockwise"
         )
     else:
-        title, angle, limit = "along the shaft", turbo.pitch_deg.value, seat.tilt_limit_rad
-        word = f"tilted {abs(angle):.0f}°" + (
-            "" if abs(angle) < 0.5 else ", compressor up" if angle > 0 else ", turbine up"
+        title, angle, limit = tr("along the shaft"), turbo.pitch_deg.value, seat.tilt_limit_rad
+        word = tr("tilted {abs:.0f}°").format(abs=abs(angle)) + (
+            "" if abs(angle) < 0.5 else tr(", compressor up") if angle > 0 else ", turbine up"
         )
     over = abs(np.radians(angle)) > limit + 1e-9
     ink.painter.setPen(ink.palette.color("faint"))
@@ -303,12 +304,12 @@ def _words(
     ink.painter.setPen(ink.palette.color("bad" if over else "ink"))
     ink.painter.drawText(
         QPointF(rect.left() + 12, rect.top() + 35),
-        f"{word}{', over the limit of' if over else ', limit'} {np.degrees(limit):.0f}°",
+        f"{word}{tr(', over the limit of') if over else tr(', limit')} {np.degrees(limit):.0f}°",
     )
     ink.painter.setFont(font(SMALL))
     lean = np.degrees(np.arctan2(-section.up[0], section.up[1]))
     ink.painter.setPen(ink.palette.color("faint"))
-    text = "" if abs(lean) < 0.5 else f"oil leans {abs(lean):.0f}° here"
+    text = "" if abs(lean) < 0.5 else tr("oil leans {abs:.0f}° here").format(abs=abs(lean))
     if text:
         width = ink.painter.fontMetrics().horizontalAdvance(text)
         ink.painter.drawText(QPointF(rect.right() - width - 10, rect.top() + 18), text)

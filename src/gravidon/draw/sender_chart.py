@@ -15,6 +15,7 @@ from gravidon.plan.fields import si
 from gravidon.plan.model import Sender
 from gravidon.plan.units import display_unit, show, show_difference
 from gravidon.study.solve.senders import calibration, sheet_only, supply_share
+from gravidon.words.text import tr
 
 LEFT, MISS_PX = 64.0, 84.0
 """[px] for the scale's figures, and the height of the strip of misses."""
@@ -39,8 +40,10 @@ def paint(ink: Ink, rect: QRectF, sender: Sender, volts: float | None, supply_v:
     paint_axes(
         ink,
         axes,
-        f"volts at {sender.supply_v:g} V supply" if sender.ratiometric else "volts",
-        f"pressure, {unit.symbol}",
+        tr("volts at {supply_v:g} V supply").format(supply_v=sender.supply_v)
+        if sender.ratiometric
+        else "volts",
+        tr("pressure, {symbol}").format(symbol=unit.symbol),
         [(v, f"{v:g}") for v in ticks(0.0, axes.x_high, 8)],
         [(unit.to_si(v), f"{v:g}") for v in shown],
     )
@@ -82,13 +85,13 @@ def _points(ink: Ink, axes: Axes, sender: Sender) -> None:
 
 def _legend(ink: Ink, axes: Axes, rests_on: str) -> None:
     p = ink.painter
-    words = {"sheet": "by its data sheet", "zero": "moved to its zero", "line": "through the points"}[
+    words = {"sheet": "by its data sheet", "zero": "moved to its zero", "line": tr("through the points")}[
         rests_on
     ]
     x, y = axes.rect.left() + 16, axes.rect.top() + 18
     rows = [("ink", BOLD, Qt.PenStyle.SolidLine, words)]
     if rests_on != "sheet":
-        rows.append(("faint", HAIR, Qt.PenStyle.DashLine, "data sheet"))
+        rows.append(("faint", HAIR, Qt.PenStyle.DashLine, tr("data sheet")))
     for k, (colour, width, style, text) in enumerate(rows):
         p.setPen(ink.palette.pen(colour, width, style))
         p.drawLine(QPointF(x, y + 18 * k - 4), QPointF(x + 26, y + 18 * k - 4))
@@ -138,4 +141,4 @@ def _misses(ink: Ink, rect: QRectF, sender: Sender) -> None:
         words = show_difference(miss, "kpa_diff", ink.family)
         marks.clear_text(ink, QPointF(x + 8, axes.y(miss) + (14 if miss < 0 else -4)), words, "faint")
     p.setPen(ink.palette.color("ink"))
-    p.drawText(QPointF(rect.left(), rect.top() - 6), "line less gauge at each point")
+    p.drawText(QPointF(rect.left(), rect.top() - 6), tr("line less gauge at each point"))

@@ -15,6 +15,7 @@ from gravidon.plan.fields import si
 from gravidon.plan.units import display_unit, show, show_difference
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.supply.gallery import gallery_curves
+from gravidon.words.text import tr
 
 
 def paint(
@@ -36,19 +37,19 @@ def paint(
     paint_axes(
         ink,
         axes,
-        "engine speed, rpm",
-        f"gallery pressure, {unit.symbol}",
+        tr("engine speed, rpm"),
+        tr("gallery pressure, {symbol}").format(symbol=unit.symbol),
         [(v, f"{v:g}") for v in ticks(0.0, fastest, 6)],
         [(v, f"{v:g}") for v in ticks(0.0, highest, 5)],
     )
     ink.painter.setPen(ink.palette.pen("ink", HAIR, Qt.PenStyle.DashLine))
     ink.painter.drawLine(QPointF(inner.left(), axes.y(relief)), QPointF(inner.right(), axes.y(relief)))
-    marks.halo_text(ink, QPointF(inner.left() + 6, axes.y(relief) - 6), "relief valve", "faint")
+    marks.halo_text(ink, QPointF(inner.left() + 6, axes.y(relief) - 6), tr("relief valve"), "faint")
     _curves(ink, axes, e)
     _points(ink, axes, e)
     ink.painter.setPen(ink.palette.color("faint"))
-    text = (
-        f"band: what readings leave open; missed by up to {show_difference(fit.band_pa, 'kpa', ink.family)}"
+    text = tr("band: what readings leave open; missed by up to {band}").format(
+        band=show_difference(fit.band_pa, "kpa", ink.family)
     )
     ink.painter.drawText(QPointF(rect.left() + 4, rect.top() + 12), text)
     ink.painter.restore()
@@ -78,7 +79,7 @@ def _curves(
         ink.painter.drawPolyline(axes.curve(speeds, ys))
         ink.painter.setPen(ink.palette.color("faint"))
         ink.painter.drawText(
-            QPointF(axes.rect.right() + 6, y + 4), "at " + show(curve.temperature_k, "degc", ink.family)
+            QPointF(axes.rect.right() + 6, y + 4), tr("at ") + show(curve.temperature_k, "degc", ink.family)
         )
 
 

@@ -17,6 +17,7 @@ from gravidon.plan.model import Plan
 from gravidon.plan.units import Family, display_unit
 from gravidon.study.solve import assemble
 from gravidon.study.supply.tap_choice import TapCandidate
+from gravidon.words.text import tr
 
 ROW = 86.0
 TEXT_SHARE = 0.40
@@ -61,7 +62,9 @@ def paint(
     ink.painter.setPen(ink.palette.color("faint"))
     ink.painter.drawText(
         QPointF(first.rect.left(), rect.top() + 14),
-        f"{unit.symbol}, every condition: dot at the bearing, stroke before the restrictor",
+        tr("{symbol}, every condition: dot at the bearing, stroke before the restrictor").format(
+            symbol=unit.symbol
+        ),
     )
     for k, candidate in enumerate(candidates):
         row = row_rect(rect, k, len(candidates))
@@ -96,17 +99,18 @@ def _row(ink: Ink, row: QRectF, plan: Plan, it: TapCandidate, chosen: bool) -> N
     ink.painter.drawText(QPointF(left + 18, row.top() + 21), name)
     ink.painter.setFont(font(SMALL))
     ink.painter.setPen(ink.palette.color("faint"))
-    words = "; ".join(it.reasons) if it.reasons else "nothing speaks against it"
+    words = "; ".join(it.reasons) if it.reasons else tr("nothing speaks against it")
     if chosen:
-        words = f"chosen; {words}"
+        words = tr("chosen; {words}").format(words=words)
     ink.painter.drawText(
         QRectF(left, row.top() + 28, room, row.height() - 30), int(Qt.TextFlag.TextWordWrap), words
     )
     x = row.right() - NOTES + 14
     lines = (
         f"oil in {it.arrival.cold_s:.1f} s cold",
-        f"{it.arrival.hot_s:.1f} s hot",
-        f"{it.joints} joints" + (f", {it.open_share:.0%} open" if it.open_share < 0.995 else ""),
+        tr("{hot:.1f} s hot").format(hot=it.arrival.hot_s),
+        tr("{joints} joints").format(joints=it.joints)
+        + (tr(", {open_share:.0%} open").format(open_share=it.open_share) if it.open_share < 0.995 else ""),
     )
     step = min(17.0, (row.height() - 12) / 3)
     ink.painter.setPen(ink.palette.color("ink"))

@@ -12,6 +12,7 @@ from gravidon.draw.ink import Ink
 from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, font
 from gravidon.parts.threads import THREADS, joint
 from gravidon.plan.model import Plan
+from gravidon.words.text import tr
 
 ROOM_MM = 150.0
 """[mm] of the engine's side that the section shows across; project choice."""
@@ -99,8 +100,8 @@ def paint(ink: Ink, rect: QRectF, plan: Plan) -> None:
     marks.arrow(
         painter, QPointF(s.axis + 1.4 * own, s.face - 6), QPointF(hot.left(), s.face - 6), 4.0, both=True
     )
-    marks.clear_text(ink, QPointF(block.left() + 8, s.gallery + 4), "gallery", "ink")
+    marks.clear_text(ink, QPointF(block.left() + 8, s.gallery + 4), tr("gallery"), "ink")
     marks.clear_text(ink, QPointF(hot.left() + 8, hot.bottom() - 6), "hot", "heat")
     if not fits:
-        marks.clear_text(ink, QPointF(s.axis + 1.5 * own, s.face + 14), "threads do not match", "bad")
+        marks.clear_text(ink, QPointF(s.axis + 1.5 * own, s.face + 14), tr("threads do not match"), "bad")
     painter.restore()

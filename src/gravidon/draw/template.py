@@ -14,6 +14,7 @@ from gravidon.draw.style import FONT_FAMILY, load_fonts
 from gravidon.parts.dash import INCH_MM
 from gravidon.plan.units import both_lengths
 from gravidon.study.making.cutting import EntryTemplate
+from gravidon.words.text import tr
 
 SIZE_MM = (150.0, 128.0)
 RULER_MM = 100.0
@@ -56,13 +57,13 @@ def paint(painter: QPainter, it: EntryTemplate) -> None:
     painter.drawRect(QRectF(0, 0, width, height))
     below = it.below_rail_m * 1e3
     centre = QPointF(52.0, 22.0 + below)
-    text(painter, 4, 6, "Pan entry, from outside, 1:1; cut out along the rail line", 3.2, True)
+    text(painter, 4, 6, tr("Pan entry, from outside, 1:1; cut out along the rail line"), 3.2, True)
     name = it.name if len(it.name) <= 52 else f"{it.name[:50]} …"
     text(painter, 4, 11, name, 2.8)
     rail_y = 22.0
     painter.setPen(pen(0.5))
     painter.drawLine(QPointF(4, rail_y), QPointF(102, rail_y))
-    text(painter, 104, rail_y + 1, "pan rail, lower edge", 2.8)
+    text(painter, 104, rail_y + 1, tr("pan rail, lower edge"), 2.8)
     _cross(painter, centre, 12.0)
     radius = 0.5e3 * it.hole_m
     painter.setPen(pen(0.4))
@@ -82,8 +83,10 @@ def paint(painter: QPainter, it: EntryTemplate) -> None:
     painter.setPen(pen(0.25))
     painter.drawLine(QPointF(86, rail_y), QPointF(86, centre.y()))
     painter.drawLine(QPointF(83, centre.y()), QPointF(89, centre.y()))
-    text(painter, 88, 0.5 * (rail_y + centre.y()) + 1, f"{below:.1f} mm", 3.0)
-    text(painter, 88, 0.5 * (rail_y + centre.y()) + 5, f"{below / INCH_MM:.2f} in", 3.0)
+    text(painter, 88, 0.5 * (rail_y + centre.y()) + 1, tr("{below:.1f} mm").format(below=below), 3.0)
+    text(
+        painter, 88, 0.5 * (rail_y + centre.y()) + 5, tr("{value:.2f} in").format(value=below / INCH_MM), 3.0
+    )
     near = min(it.bolts_m, key=lambda b: abs(b[0]), default=None)
     if near is not None and abs(near[0]) > 1e-4:
         x = centre.x() + near[0] * 1e3
@@ -92,7 +95,13 @@ def paint(painter: QPainter, it: EntryTemplate) -> None:
         for end in (centre.x(), x):
             painter.drawLine(QPointF(end, 15.5), QPointF(end, rail_y - 1.0))
         beyond = max(x, centre.x()) + 0.5e3 * it.bolt_head_m + 1.5  # the bolt's own head stays free
-        text(painter, beyond, 17.5, f"{both_lengths(abs(near[0]))} to the bolt", 2.6)
+        text(
+            painter,
+            beyond,
+            17.5,
+            tr("{both_lengths} to the bolt").format(both_lengths=both_lengths(abs(near[0]))),
+            2.6,
+        )
     _figures(painter, it, 106.0, 32.0)
     ruler(painter, QPointF(6.0, height - 12.0))
     painter.restore()
@@ -105,13 +114,13 @@ def _cross(painter: QPainter, at: QPointF, half: float) -> None:
 
 
 def _figures(painter: QPainter, it: EntryTemplate, x: float, y: float) -> None:
-    held = "none needed" if not np.isfinite(it.threads) else f"{it.threads:.1f}"
+    held = tr("none needed") if not np.isfinite(it.threads) else f"{it.threads:.1f}"
     rows = [
         ("hole", both_lengths(it.hole_m, 2)),
-        ("stop on the drill, bare of it", both_lengths(it.stop_m)),
-        ("keep clear behind", both_lengths(it.behind_m, 0)),
-        ("spanner circle", both_lengths(2.0 * it.spanner_m, 0)),
-        ("threads held", held),
+        (tr("stop on the drill, bare of it"), both_lengths(it.stop_m)),
+        (tr("keep clear behind"), both_lengths(it.behind_m, 0)),
+        (tr("spanner circle"), both_lengths(2.0 * it.spanner_m, 0)),
+        (tr("threads held"), held),
     ]
     for k, (name, value) in enumerate(rows):
         text(painter, x, y + 10.5 * k, name, 2.6)
@@ -137,6 +146,6 @@ def ruler(painter: QPainter, at: QPointF) -> None:
         painter,
         at.x(),
         at.y() + 4.2,
-        "check: 100 mm end to end. If it is not, print again at 100 %, no fitting to the page.",
+        tr("check: 100 mm end to end. If it is not, print again at 100 %, no fitting to the page."),
         2.6,
     )

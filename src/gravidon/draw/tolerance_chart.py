@@ -11,6 +11,7 @@ from gravidon.draw.ink import Ink
 from gravidon.draw.style import BODY, HAIR, SMALL, fitted_text, font
 from gravidon.study.judge.quantity import BAD, WATCH
 from gravidon.study.verdict.certainty import Certainty, Deciders, Outcome
+from gravidon.words.text import tr
 
 LABELS = 128.0
 WORDS = ("holds", "watch", "fails")
@@ -31,7 +32,7 @@ def paint_bars(
     ink.painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     ink.painter.setFont(font(BODY, bold=True))
     ink.painter.setPen(ink.palette.color("ink"))
-    ink.painter.drawText(QPointF(rect.left(), rect.top() + 16), "How sure is each condition?")
+    ink.painter.drawText(QPointF(rect.left(), rect.top() + 16), tr("How sure is each condition?"))
     ink.painter.setFont(font(SMALL))
     row = min((rect.height() - 62) / max(len(answer.names), 1), 34.0)
     left, width = rect.left() + LABELS, rect.width() - LABELS - 90
@@ -50,7 +51,7 @@ def paint_bars(
         ink.painter.drawText(
             QRectF(left + width + 6, y, 84, row),
             int(Qt.AlignmentFlag.AlignVCenter),
-            f"holds {answer.shares[0, k]:.0%}",
+            tr("holds {shares:.0%}").format(shares=answer.shares[0, k]),
         )
         if answer.causes[k] and answer.shares[0, k] < 0.95:
             marks.halo_text(ink, QPointF(left + 8, y + row / 2 + 4), answer.causes[k], "ink")
@@ -78,7 +79,7 @@ def paint_tornado(
     ink.painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     ink.painter.setFont(font(BODY, bold=True))
     ink.painter.setPen(ink.palette.color("ink"))
-    ink.painter.drawText(QPointF(rect.left(), rect.top() + 16), "What decides the verdict?")
+    ink.painter.drawText(QPointF(rect.left(), rect.top() + 16), tr("What decides the verdict?"))
     ink.painter.setFont(font(SMALL))
     shown = answer.swings[:MOST_ROWS]
     middle = answer.nominal.margin

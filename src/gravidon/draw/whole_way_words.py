@@ -20,11 +20,12 @@ from gravidon.draw.style import BODY, HAIR, LARGE, SMALL, font
 from gravidon.plan.units import show, show_difference
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.verdict.finding import Finding
+from gravidon.words.text import tr
 
 VERDICT_OF = {"bad": "fails", "watch": "watch", "note": "holds"}
 NAMES = {
-    "car": "Car & turbo", "tap": "Tap", "feed": "Feed line", "restrictor": "Restrictor", "seat": "Seat", "drain": "Drain run",
-    "entry": "Pan entry", "sump": "Sump", "breather": "Breather", "scavenge": "Scavenge", "map": "Operating map",
+    "car": tr("Car & turbo"), "tap": tr("Tap"), "feed": tr("Feed line"), "restrictor": "Restrictor", "seat": tr("Seat"), "drain": "Drain run",
+    "entry": tr("Pan entry"), "sump": tr("Sump"), "breather": "Breather", "scavenge": "Scavenge", "map": tr("Operating map"),
 }  # fmt: skip
 MOST_FLAGS = 7
 HUNG = ("tap", "feed", "restrictor")
@@ -92,12 +93,19 @@ def write_figures(
     free = float(e.drainage.freeboard_m[condition])
     if np.isfinite(free):
         side = frame.at(view.seal_point)
-        words.append((side, f"freeboard {show(free, 'mm', family)}", small, "ink" if free > 0 else "bad"))
+        words.append(
+            (
+                side,
+                tr("freeboard {free}").format(free=show(free, "mm", family)),
+                small,
+                "ink" if free > 0 else "bad",
+            )
+        )
     fall = float(view.flange[1] - view.entry[1])
     words.append(
         (
             frame.at(0.5 * (view.flange + view.entry)),
-            f"falls {show(fall * 1e-3, 'run', family)}",
+            tr("falls {amount}").format(amount=show(fall * 0.001, "run", family)),
             small,
             "faint",
         )
@@ -143,7 +151,11 @@ def write_names(
     bold, small = font(BODY * k, bold=True), font(SMALL * k)
     for key, at in anchors.items():
         name, count = NAMES[key], guesses.get(key, 0)
-        more = f"{count} guess{'es' if count != 1 else ''}" if count else ""
+        more = (
+            tr("{count} guess{value}").format(count=count, value=(tr("es") if count != 1 else ""))
+            if count
+            else ""
+        )
         wide = QFontMetricsF(bold).horizontalAdvance(name) + 20 * k
         wide = max(wide, QFontMetricsF(small).horizontalAdvance(more) + 20 * k)
         high = QFontMetricsF(bold).height() + (QFontMetricsF(small).height() if more else 0.0) + 4

@@ -12,6 +12,7 @@ from itertools import count
 from gravidon.parts.catalogue import METERING_MM, Part
 from gravidon.parts.ends import End, Fit, fit, mates
 from gravidon.parts.torque import how_tight
+from gravidon.translate import tr
 
 IN_DRAWER_SHARE = 0.25
 """What a part costs in the search that is in the drawer already; project choice."""
@@ -278,27 +279,43 @@ def why_first(chains: Sequence[Chain], wish: Wish) -> str:
         min((link.part.bore_mm for link in c.links if link.part.meters), default=NO_HOLE_MM)
         for c in (first, second)
     )
-    price = f"first for its price: {first.price:.2f} against {second.price:.2f}"
+    price = tr("first for its price: {price:.2f} against {price2:.2f}").format(
+        price=first.price, price2=second.price
+    )
     cheaper = first.price < second.price - 0.005
     reasons = (
         (wish.by == "price" and cheaper, price),
         (
             wish.by == "height" and high < other_high - 0.05,
-            f"first for its height: {high:.0f} mm stand over the port, against {other_high:.0f} mm",
+            tr("first for its height: {high:.0f} mm stand over the port, against {other_high:.0f} mm").format(
+                high=high, other_high=other_high
+            ),
         ),
-        (held > other_held, f"first because {held} of its parts lie in the drawer, against {other_held}"),
-        (first.joints < second.joints, f"first for its joints: {first.joints} against {second.joints}"),
+        (
+            held > other_held,
+            tr("first because {held} of its parts lie in the drawer, against {other_held}").format(
+                held=held, other_held=other_held
+            ),
+        ),
+        (
+            first.joints < second.joints,
+            tr("first for its joints: {joints} against {joints2}").format(
+                joints=first.joints, joints2=second.joints
+            ),
+        ),
         (
             first.tapers < second.tapers,
-            "as many joints; first because its thread is the port's own, not a taper in a parallel hole",
+            tr("as many joints; first because its thread is the port's own, not a taper in a parallel hole"),
         ),
         (
             holes > other_holes and holes < NO_HOLE_MM,
-            f"as many joints; first because its hole of {holes:g} mm needs less drilling than one of {other_holes:g} mm",
+            tr(
+                "as many joints; first because its hole of {holes:g} mm needs less drilling than one of {other_holes:g} mm"
+            ).format(holes=holes, other_holes=other_holes),
         ),
-        (bends < other_bends, "as many joints; first because it runs straighter"),
-        (cheaper, f"as many joints; {price}"),
-        (True, "nothing tells it from the next: take what is at hand"),
+        (bends < other_bends, tr("as many joints; first because it runs straighter")),
+        (cheaper, tr("as many joints; {price}").format(price=price)),
+        (True, tr("nothing tells it from the next: take what is at hand")),
     )
     return next(words for so, words in reasons if so)
 

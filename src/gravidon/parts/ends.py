@@ -12,6 +12,7 @@ from typing import Literal
 
 from gravidon.parts.dash import INCH_MM
 from gravidon.parts.threads import THREADS, Thread, goes_in_loose, starts_with, why_it_leaks
+from gravidon.translate import tr
 
 EndKind = Literal[
     "NPT",
@@ -216,44 +217,46 @@ def thread_of(end: End) -> Thread | None:
 
 
 SEAL: dict[str, str] = {
-    "NPT": "liquid sealant or tape on the taper thread; tape clear of the first two threads: shreds end up in the orifice",
-    "NPTF": "made to seal dry, once; for hot oil liquid sealant, no tape",
-    "BSPT": "liquid sealant or tape on the taper thread; tape clear of the first two threads",
-    "metric taper": "liquid sealant or tape on the taper thread",
-    "BSPP": "a bonded washer on the face; no tape",
-    "metric": "a crush washer on the face; no tape",
-    "BSP cone": "nothing: the 60° cone seals; oil it, no tape",
-    "metric cone": "its cutting ring or O-ring on the 24° cone; no tape",
-    "metric boss": "its O-ring, oiled; no tape",
-    "UNF": "a crush washer on the face; no tape",
-    "37 flare": "nothing: the cone seals; oil it, no tape, no sealant",
-    "45 flare": "nothing: the cone seals; no tape, no sealant",
-    "inverted flare": "nothing: the flare seals; no tape",
-    "O-ring boss": "its O-ring, oiled; no tape",
-    "banjo": "two crush washers, one each side; no tape",
-    "barb": "a hose clamp behind the bead",
-    "hose": "nothing: the cutter grips; oil it",
-    "PTFE hose": "nothing: the ferrule (olive) grips the bared tube; a new one every time",
-    "plain hose": "nothing: the barb grips; a clamp where the barb is a plain one",
-    "crimp": "the ferrule, pressed once for good",
-    "PTFE crimp": "the ferrule, pressed once for good",
-    "flange": "a new gasket",
-    "weld": "a weld by a qualified welder",
-    "wall": "a weld by a qualified welder",
-    "hole": "a sealing washer each side of the wall",
+    "NPT": tr(
+        "liquid sealant or tape on the taper thread; tape clear of the first two threads: shreds end up in the orifice"
+    ),
+    "NPTF": tr("made to seal dry, once; for hot oil liquid sealant, no tape"),
+    "BSPT": tr("liquid sealant or tape on the taper thread; tape clear of the first two threads"),
+    "metric taper": tr("liquid sealant or tape on the taper thread"),
+    "BSPP": tr("a bonded washer on the face; no tape"),
+    "metric": tr("a crush washer on the face; no tape"),
+    "BSP cone": tr("nothing: the 60° cone seals; oil it, no tape"),
+    "metric cone": tr("its cutting ring or O-ring on the 24° cone; no tape"),
+    "metric boss": tr("its O-ring, oiled; no tape"),
+    "UNF": tr("a crush washer on the face; no tape"),
+    "37 flare": tr("nothing: the cone seals; oil it, no tape, no sealant"),
+    "45 flare": tr("nothing: the cone seals; no tape, no sealant"),
+    "inverted flare": tr("nothing: the flare seals; no tape"),
+    "O-ring boss": tr("its O-ring, oiled; no tape"),
+    "banjo": tr("two crush washers, one each side; no tape"),
+    "barb": tr("a hose clamp behind the bead"),
+    "hose": tr("nothing: the cutter grips; oil it"),
+    "PTFE hose": tr("nothing: the ferrule (olive) grips the bared tube; a new one every time"),
+    "plain hose": tr("nothing: the barb grips; a clamp where the barb is a plain one"),
+    "crimp": tr("the ferrule, pressed once for good"),
+    "PTFE crimp": tr("the ferrule, pressed once for good"),
+    "flange": tr("a new gasket"),
+    "weld": tr("a weld by a qualified welder"),
+    "wall": tr("a weld by a qualified welder"),
+    "hole": tr("a sealing washer each side of the wall"),
 }
 """What seals a joint of two ends of one kind; common practice, no source."""
 TIGHTEN: dict[str, str] = {
-    "taper": "hand-tight, then 1.5 to 2.5 turns; in aluminium stop early",
-    "flare": "snug, then a sixth of a turn; aluminium: snug only",
-    "washer": "snug by the maker's torque; aluminium strips",
-    "ring": "to the stop, snug",
-    "clamp": "until the hose just bulges",
-    "crimp": "by a hose shop's press, to the gauge of its end",
-    "hose": "socket to the shoulder, nipple to a 1 mm gap",
-    "push": "by hand to the collar, oiled",
-    "flange": "evenly, by the maker's torque",
-    "none": "no torque",
+    "taper": tr("hand-tight, then 1.5 to 2.5 turns; in aluminium stop early"),
+    "flare": tr("snug, then a sixth of a turn; aluminium: snug only"),
+    "washer": tr("snug by the maker's torque; aluminium strips"),
+    "ring": tr("to the stop, snug"),
+    "clamp": tr("until the hose just bulges"),
+    "crimp": tr("by a hose shop's press, to the gauge of its end"),
+    "hose": tr("socket to the shoulder, nipple to a 1 mm gap"),
+    "push": tr("by hand to the collar, oiled"),
+    "flange": tr("evenly, by the maker's torque"),
+    "none": tr("no torque"),
 }
 """Advice by class; common practice, no source: the maker's figure overrides it."""
 _CLASS: dict[str, str] = {
@@ -311,16 +314,24 @@ def fit(one: End, other: End) -> Fit:
     if male.kind == female.kind and male.size == female.size and _genders_meet(male, female):
         kind = male.kind
         return Fit(
-            "seals", f"{male.text} in {female.text}: made for each other", SEAL[kind], TIGHTEN[_CLASS[kind]]
+            "seals",
+            tr("{text} in {text2}: made for each other").format(text=male.text, text2=female.text),
+            SEAL[kind],
+            TIGHTEN[_CLASS[kind]],
         )
     special = _special(male, female) or _special(female, male)
     if special is not None:
         return special
     if thread_of(one) is None or thread_of(other) is None:
-        return Fit("no fit", f"{one.text} and {other.text} have nothing in common")
+        return Fit(
+            "no fit", tr("{text} and {text2} have nothing in common").format(text=one.text, text2=other.text)
+        )
     if one.gender == other.gender:
         return Fit(
-            "no fit", f"both are {one.gender}: an adapter is missing between {one.text} and {other.text}"
+            "no fit",
+            tr("both are {gender}: an adapter is missing between {text} and {text2}").format(
+                gender=one.gender, text=one.text, text2=other.text
+            ),
         )
     return _threaded(male, female)
 
@@ -335,22 +346,22 @@ def _genders_meet(a: End, b: End) -> bool:
 
 _HOSES = ("hose", "PTFE hose", "plain hose")
 ON_HOSE = {
-    "hose": "an end for braided rubber",
-    "PTFE hose": "an end for PTFE",
-    "plain hose": "a push-on end",
-    "barb": "a barb with a clamp",
-    "crimp": "a crimped end for braided rubber",
-    "PTFE crimp": "a crimped end for PTFE",
+    "hose": tr("an end for braided rubber"),
+    "PTFE hose": tr("an end for PTFE"),
+    "plain hose": tr("a push-on end"),
+    "barb": tr("a barb with a clamp"),
+    "crimp": tr("a crimped end for braided rubber"),
+    "PTFE crimp": tr("a crimped end for PTFE"),
 }
 """Makes of hose, and what is put into them: each grips its own make only."""
 _MADE: dict[tuple[str, str], tuple[str, str]] = {
-    ("barb", "plain hose"): ("{female} pushed on {male}", "clamp"),
-    ("NPTF", "NPT"): ("{male} in {female}: one taper, sealed as NPT", "taper"),
-    ("NPT", "NPTF"): ("{male} in {female}: one taper, sealed as NPT", "taper"),
-    ("crimp", "hose"): ("{male} pressed on {female}", "crimp"),
-    ("PTFE crimp", "PTFE hose"): ("{male} pressed on {female}", "crimp"),
-    ("BSPT", "BSPP"): ("taper {male} in parallel {female}: a common joint", "taper"),
-    ("metric taper", "metric"): ("taper {male} in parallel {female}: made for it", "taper"),
+    ("barb", "plain hose"): (tr("{female} pushed on {male}"), "clamp"),
+    ("NPTF", "NPT"): (tr("{male} in {female}: one taper, sealed as NPT"), "taper"),
+    ("NPT", "NPTF"): (tr("{male} in {female}: one taper, sealed as NPT"), "taper"),
+    ("crimp", "hose"): (tr("{male} pressed on {female}"), "crimp"),
+    ("PTFE crimp", "PTFE hose"): (tr("{male} pressed on {female}"), "crimp"),
+    ("BSPT", "BSPP"): (tr("taper {male} in parallel {female}: a common joint"), "taper"),
+    ("metric taper", "metric"): (tr("taper {male} in parallel {female}: made for it"), "taper"),
 }
 """Different kinds of one size that are made for each other: what is said, and how it is tightened."""
 
@@ -366,41 +377,68 @@ _GRIPS: tuple[tuple[EndKind, EndKind], ...] = (
 def _special(a: End, b: End) -> Fit | None:
     """Pairs of different kinds that are made for each other, or look so."""
     if a.kind in ("weld", "wall") and b.kind in ("weld", "wall"):
-        welded = Fit("seals", f"{a.text} to {b.text}", SEAL["weld"], TIGHTEN["none"])
+        welded = Fit(
+            "seals", tr("{text} to {text2}").format(text=a.text, text2=b.text), SEAL["weld"], TIGHTEN["none"]
+        )
         return (
-            welded if a.kind != b.kind else Fit("no fit", "two of a kind are no joint: a bung needs a wall")
+            welded
+            if a.kind != b.kind
+            else Fit("no fit", tr("two of a kind are no joint: a bung needs a wall"))
         )
     return _of_two_kinds(a, b)
 
 
 def _of_two_kinds(a: End, b: End) -> Fit | None:
     if a.kind == "banjo" and b == end_of_thread(a.size, "female"):
-        return Fit("seals", f"{a.text} in {b.text}", SEAL["banjo"], TIGHTEN["washer"])
+        return Fit(
+            "seals",
+            tr("{text} in {text2}").format(text=a.text, text2=b.text),
+            SEAL["banjo"],
+            TIGHTEN["washer"],
+        )
     if a.size != b.size or {a.gender, b.gender} != {"male", "female"}:
         return None
     made = _MADE.get((a.kind, b.kind))
     if made is not None and a.gender == "male":
         return Fit("seals", made[0].format(male=a.text, female=b.text), SEAL[a.kind], TIGHTEN[made[1]])
     if a.gender == "male" and a.kind in ON_HOSE and b.kind in _HOSES:
-        return Fit("leaks", f"{ON_HOSE[a.kind]} does not hold in {b.text}: it blows off, hot")
+        return Fit(
+            "leaks",
+            tr("{on_hose} does not hold in {text}: it blows off, hot").format(
+                on_hose=ON_HOSE[a.kind], text=b.text
+            ),
+        )
     if (a.kind, b.kind) == ("BSPP", "BSPT") and a.gender == "male":
-        return Fit("leaks", f"parallel {a.text} in taper {b.text} has nothing to seal on")
+        return Fit(
+            "leaks",
+            tr("parallel {text} in taper {text2} has nothing to seal on").format(text=a.text, text2=b.text),
+        )
     return None
 
 
 def _threaded(male: End, female: End) -> Fit:
     one, two = thread_of(male), thread_of(female)
     if one is None or two is None:
-        return Fit("no fit", f"{male.text} and {female.text} have nothing in common")
+        return Fit(
+            "no fit",
+            tr("{text} and {text2} have nothing in common").format(text=male.text, text2=female.text),
+        )
     if not starts_with(one, two) and not goes_in_loose(one, two):
-        return Fit("no fit", f"{male.text} does not start in {female.text}")
+        return Fit("no fit", tr("{text} does not start in {text2}").format(text=male.text, text2=female.text))
     same_thread = abs(one.major_mm - two.major_mm) < 0.02 and abs(one.pitch_mm - two.pitch_mm) < 0.002
     if same_thread and male.kind in CONES and female.kind in CONES:
         return Fit(
             "leaks",
-            f"{male.text} and {female.text} share their thread and screw together, but the cones are {CONES[male.kind]}° and {CONES[female.kind]}°: they touch on a line and weep",
+            tr(
+                "{text} and {text2} share their thread and screw together, but the cones are {cones}° and {cones2}°: they touch on a line and weep"
+            ).format(text=male.text, text2=female.text, cones=CONES[male.kind], cones2=CONES[female.kind]),
         )
-    return Fit("leaks", f"{male.text} in {female.text}: {why_it_leaks(one, two)}")
+    return Fit(
+        "leaks",
+        tr("{text} in {text2}: {why_it_leaks}").format(
+            text=male.text, text2=female.text, why_it_leaks=why_it_leaks(one, two)
+        ),
+    )
 
 
 @lru_cache(maxsize=1024)

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from gravidon.parts.dash import INCH_MM
 from gravidon.parts.ends import End, end_of_thread
 from gravidon.parts.threads import MINOR_PITCHES, THREADS
+from gravidon.translate import tr
 
 
 @dataclass(frozen=True)
@@ -45,25 +46,31 @@ def _tapped_hole(port: str, bore_mm: float) -> tuple[float, str]:
     if drill:
         top, bottom = drill.split("/")
         reamed = REAMED_DRILL_IN.get(port)
-        instead = f" ({reamed} in where a taper reamer follows)" if reamed else ""
+        instead = tr(" ({reamed} in where a taper reamer follows)").format(reamed=reamed) if reamed else ""
         hole = int(top) / int(bottom) * INCH_MM * 1e-3
-        return hole, f"drill {drill} in, {hole * 1e3:.1f} mm{instead}, then taper-tap {port}"
+        return hole, tr("drill {drill} in, {value:.1f} mm{instead}, then taper-tap {port}").format(
+            drill=drill, value=hole * 1000.0, instead=instead, port=port
+        )
     if thread.tapered:  # no more than the crests at the gauge plane: a wider hole leaves a shallow thread
         crests = thread.major_mm - MINOR_PITCHES[thread.flank_deg] * thread.pitch_mm
         hole = int(crests * 10.0) * 1e-4
-        return hole, f"drill {hole * 1e3:.1f} mm, then taper-tap {port}"
+        return hole, tr("drill {value:.1f} mm, then taper-tap {port}").format(value=hole * 1000.0, port=port)
     hole = (thread.major_mm - thread.pitch_mm) * 1e-3
-    return hole, f"drill {hole * 1e3:.1f} mm, tap {port}"
+    return hole, tr("drill {value:.1f} mm, tap {port}").format(value=hole * 1000.0, port=port)
 
 
 def _bulkhead_hole(port: str, bore_mm: float) -> tuple[float, str]:
     hole = (THREADS[port].major_mm + 0.4) * 1e-3
-    return hole, f"drill or hole-saw {hole * 1e3:.1f} mm clear for {port}"
+    return hole, tr("drill or hole-saw {value:.1f} mm clear for {port}").format(
+        value=hole * 1000.0, port=port
+    )
 
 
 def _bung_hole(port: str, bore_mm: float) -> tuple[float, str]:
     hole = (max(THREADS[port].major_mm, bore_mm) + 2.0 * BUNG_WALL_MM) * 1e-3
-    return hole, f"about {hole * 1e3:.0f} mm: measure the bung's own outside, and cut to that"
+    return hole, tr("about {value:.0f} mm: measure the bung's own outside, and cut to that").format(
+        value=hole * 1000.0
+    )
 
 
 BUNG_WALL_MM = 3.0

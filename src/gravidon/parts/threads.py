@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from gravidon.parts.dash import END_BORE_MM, INCH_MM
+from gravidon.translate import tr
 
 Verdict = Literal["seals", "leaks", "no fit"]
 
@@ -165,15 +166,16 @@ def goes_in_loose(male: Thread, female: Thread) -> bool:
 def why_it_leaks(male: Thread, female: Thread) -> str:
     """Return what keeps two threads that go together from sealing, in words that end a sentence."""
     if not starts_with(male, female) or female.major_mm - male.major_mm > 0.5 * _START_MM:
-        return "the smaller one goes in loose, hangs by its crests and strips; nothing seals"
+        return tr("the smaller one goes in loose, hangs by its crests and strips; nothing seals")
     if abs(male.pitch_mm - female.pitch_mm) >= 0.005 * female.pitch_mm:
-        return (
-            f"it starts, then binds: pitch {male.pitch_mm:.3f} mm against {female.pitch_mm:.3f} mm; "
-            "it strips or leaks"
-        )
+        return tr(
+            "it starts, then binds: pitch {pitch_mm:.3f} mm against {pitch_mm2:.3f} mm; it strips or leaks"
+        ).format(pitch_mm=male.pitch_mm, pitch_mm2=female.pitch_mm)
     if male.flank_deg != female.flank_deg:
-        return f"the pitch is shared, but the flanks are {male.flank_deg:g}° and {female.flank_deg:g}°: the joint weeps"
-    return "they screw together, but seal in different places: nothing closes the gap"
+        return tr(
+            "the pitch is shared, but the flanks are {flank_deg:g}° and {flank_deg2:g}°: the joint weeps"
+        ).format(flank_deg=male.flank_deg, flank_deg2=female.flank_deg)
+    return tr("they screw together, but seal in different places: nothing closes the gap")
 
 
 def joint(male: Thread, female: Thread) -> Joint:

@@ -15,6 +15,7 @@ from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.verdict.findings import verdict_by_condition, verdict_word
 from gravidon.study.verdict.report import verdict_sentence
 from gravidon.study.verdict.trials import trial
+from gravidon.words.text import tr
 
 CAUTIONS = (
     "Hot oil and hot exhaust burn. An oil leak on a manifold or downpipe is a fire: prove every joint before driving.",
@@ -54,7 +55,9 @@ def feed_words(it: TurboLine, family: Family) -> str:
     """Return a feed line in words: smallest bore and hose length."""
     length = sum(p.length_mm.value for p in it.feed.pieces if isinstance(p, Hose))
     bore = min(p.bore_mm for p in it.feed.pieces)
-    return f"{bore_words(bore, family)}, {show(length * 1e-3, 'run', family)} of hose"
+    return tr("{bore_words}, {amount} of hose").format(
+        bore_words=bore_words(bore, family), amount=show(length * 0.001, "run", family)
+    )
 
 
 def content(e: Evaluation, family: Family) -> SheetContent:
@@ -68,8 +71,8 @@ def content(e: Evaluation, family: Family) -> SheetContent:
         ("tap", f"{e.tap.label}: {e.tap.fitting_thread} into {e.tap.port_thread}"),
         ("feed line", feed_words(it, family)),
         ("what meters", " and ".join(holes) or "nothing: full bore of the line"),
-        ("drain flange", bore_words(drain.flange_bore_mm, family)),
-        ("drain hose", bore_words(drain.hose_bore_mm, family)),
+        (tr("drain flange"), bore_words(drain.flange_bore_mm, family)),
+        (tr("drain hose"), bore_words(drain.hose_bore_mm, family)),
         (
             "pan entry",
             f"{drain.fitting.label}: bore {show(drain.fitting.bore_mm * 1e-3, 'bore', family)}, "
@@ -77,7 +80,10 @@ def content(e: Evaluation, family: Family) -> SheetContent:
         ),
         (
             "entry height",
-            f"{show(abs(drain.entry.z_mm) * 1e-3, 'run', family)} {'below' if drain.entry.z_mm < 0 else 'above'} the pan rail",
+            tr("{amount} {value} the pan rail").format(
+                amount=show(abs(drain.entry.z_mm) * 0.001, "run", family),
+                value=(tr("below") if drain.entry.z_mm < 0 else tr("above")),
+            ),
         ),
         (
             "fall, flange to entry",
@@ -105,8 +111,8 @@ def content(e: Evaluation, family: Family) -> SheetContent:
     height = display_unit("mm", family).symbol
     header = (
         "condition",
-        f"gallery {pressure}",
-        f"port {pressure}",
+        tr("gallery {pressure}").format(pressure=pressure),
+        tr("port {pressure}").format(pressure=pressure),
         f"bearing {pressure}",
         "flow L/min",
         f"oil out {heat}",

@@ -27,6 +27,7 @@ from gravidon.study.making.cutting import EntryTemplate, entry_template
 from gravidon.study.making.parts_list import LineRun
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.verdict.trials import trial
+from gravidon.words.text import tr
 
 
 def write_sheet(e: Evaluation, target: Path, family: Family, paper: Paper = A4) -> None:
@@ -59,7 +60,12 @@ def drawing_svg(
         box = QRectF(0, 0, width, height)
         whole_way.paint(Ink(painter, page.PAPER, family), box, e, condition, trial(e.plan).findings, {})
 
-    return svg_of(f"{e.plan.name}: the way of the oil, {e.names[condition]}", width, height, paint)
+    return svg_of(
+        tr("{name}: the way of the oil, {names}").format(name=e.plan.name, names=e.names[condition]),
+        width,
+        height,
+        paint,
+    )
 
 
 def chain_svg(run: LineRun, family: Family) -> str:
@@ -69,7 +75,7 @@ def chain_svg(run: LineRun, family: Family) -> str:
     def paint(painter: QPainter) -> None:
         chain_chart.paint_numbered(Ink(painter, page.PAPER, family), QRectF(0, 0, width, height), run)
 
-    return svg_of(f"{run.name}, joint by joint", width, height, paint)
+    return svg_of(tr("{name}, joint by joint").format(name=run.name), width, height, paint)
 
 
 def html_text(e: Evaluation, family: Family) -> str:
@@ -100,7 +106,7 @@ def _drawn_over(made: Section, e: Evaluation, family: Family) -> str:
         painter.scale(page.PX_PER_MM, page.PX_PER_MM)
         workshop.map_of(e.all)(painter)
 
-    return svg_of("Where the steps happen", workshop.WIDTH, step_view.MAP_PX, paint)
+    return svg_of(tr("Where the steps happen"), workshop.WIDTH, step_view.MAP_PX, paint)
 
 
 def template_svg(made: EntryTemplate) -> str:
@@ -112,4 +118,6 @@ def template_svg(made: EntryTemplate) -> str:
         template_drawing.paint(painter, made)
 
     # 254 dpi: ten units a millimetre, so that the element's size comes out in whole millimetres
-    return svg_of(f"Pan entry template, {made.name}", 10 * width, 10 * height, paint, dpi=254)
+    return svg_of(
+        tr("Pan entry template, {name}").format(name=made.name), 10 * width, 10 * height, paint, dpi=254
+    )

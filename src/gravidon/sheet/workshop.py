@@ -27,6 +27,7 @@ from gravidon.study.making.cutting import EntryTemplate, entry_template
 from gravidon.study.making.parts_list import LineRun
 from gravidon.study.making.sequence import sequence
 from gravidon.study.solve.evaluate import Evaluation
+from gravidon.words.text import tr
 
 LEFT, TOP = MARGIN_MM * PX_PER_MM, MARGIN_MM * PX_PER_MM
 WIDTH = (WIDTH_MM - 2 * MARGIN_MM) * PX_PER_MM
@@ -160,7 +161,7 @@ def pages(e: Evaluation, family: Family, height_mm: float = HEIGHT_MM) -> tuple[
         page.words.append(
             Words(
                 QRectF(LEFT, layout.bottom + 4, WIDTH, 16),
-                f"{e.plan.name}, page {number} of {total}",
+                tr("{name}, page {number} of {total}").format(name=e.plan.name, number=number, total=total),
                 9.0,
                 False,
                 "faint",

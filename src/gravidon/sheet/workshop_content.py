@@ -18,6 +18,7 @@ from gravidon.study.solve.assemble import gauge_pressure
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.solve.heat_soak import COKING_K, heat_soak
 from gravidon.study.solve.priming import arrival
+from gravidon.words.text import tr
 
 Rows = tuple[tuple[str, ...], ...]
 
@@ -165,7 +166,7 @@ def _cuts(e: Evaluation, family: Family) -> Section:
     return Section(
         "cuts",
         "Cut list and template",
-        ("hose", "route", "less the ends", "to move", "cut", "clamps from the turbo end"),
+        ("hose", "route", "less the ends", tr("to move"), "cut", "clamps from the turbo end"),
         (0.24, 0.12, 0.18, 0.12, 0.12, 0.22),
         rows,
         "Fit one end, route it, mark, cut, fit the other. The template is true to scale: check its ruler.",
@@ -202,10 +203,16 @@ def soak_words(e: Evaluation, family: Family) -> str:
         return ""
     peak, limit = show(soak.peak_k, "degc", family), show(COKING_K, "degc", family)
     if not soak.cokes:
-        return f"no need to idle: the bearing would peak at {peak} (coking from {limit})"
+        return tr("no need to idle: the bearing would peak at {peak} (coking from {limit})").format(
+            peak=peak, limit=limit
+        )
     if np.isfinite(soak.idle_s):
-        return f"idle {soak.idle_s:.0f} s first: the bearing would peak at {peak} (coking from {limit})"
-    return f"idling is not enough: the bearing would peak at {peak} (coking from {limit}); fit water lines"
+        return tr("idle {idle:.0f} s first: the bearing would peak at {peak} (coking from {limit})").format(
+            idle=soak.idle_s, peak=peak, limit=limit
+        )
+    return tr(
+        "idling is not enough: the bearing would peak at {peak} (coking from {limit}); fit water lines"
+    ).format(peak=peak, limit=limit)
 
 
 def _first_start(e: Evaluation, family: Family) -> Section:
@@ -221,7 +228,11 @@ def _first_start(e: Evaluation, family: Family) -> Section:
         if name in e.names:
             i = assemble.condition_index(e.plan, name)
             rows.append(
-                (f"Gallery, {name}", f"about {show(float(e.supply.gallery_pa[i]), 'kpa', family)}", "read:")
+                (
+                    f"Gallery, {name}",
+                    tr("about {amount}").format(amount=show(float(e.supply.gallery_pa[i]), "kpa", family)),
+                    "read:",
+                )
             )
             rows.append(
                 (
@@ -242,7 +253,7 @@ def _first_start(e: Evaluation, family: Family) -> Section:
     ]
     return Section(
         "first-start",
-        "First start",
+        tr("First start"),
         ("what", "expected", "found"),
         (0.34, 0.36, 0.30),
         tuple(rows),

@@ -7,30 +7,13 @@ when shown (gettext domain "gravidon", catalogues under words/locale) and filled
 
 from __future__ import annotations
 
-import gettext
 from collections.abc import Mapping
 from dataclasses import dataclass
-from functools import cache
-from pathlib import Path
 
 from gravidon.plan.units import Family, show
+from gravidon.translate import N_, tr
 
-DOMAIN = "gravidon"
-
-
-def N_(text: str) -> str:
-    """Mark a literal for extraction; it is translated when shown."""
-    return text
-
-
-@cache
-def _catalogue() -> gettext.NullTranslations:
-    return gettext.translation(DOMAIN, Path(__file__).parent / "locale", fallback=True)
-
-
-def tr(text: str) -> str:
-    """Return a marked text in the language of the session; the text itself where there is no translation."""
-    return _catalogue().gettext(text) if text else text
+__all__ = ["N_", "Amount", "Message", "Number", "Said", "Wording", "capital", "fill", "tr"]
 
 
 @dataclass(frozen=True)
@@ -68,6 +51,12 @@ def fill(template: str, numbers: Mapping[str, Number], family: Family) -> str:
     """
     shown = {k: _Shown(n, family) if isinstance(n, Amount) else n for k, n in numbers.items()}
     return tr(template).format(**shown)
+
+
+VERDICTS = (N_("holds"), N_("watch"), N_("fails"))
+"""What is said of a plan, a condition or a station."""
+LIMBS = (N_("flange stub"), N_("entry fitting"), N_("hose into the pot"))
+"""Pieces of a drain that are named by what they are."""
 
 
 def capital(text: str) -> str:

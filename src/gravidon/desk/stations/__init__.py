@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 
 from gravidon.desk.session import Session
 from gravidon.desk.stations import headlines
+from gravidon.words.text import tr
 
 if TYPE_CHECKING:
     from gravidon.desk.stations.base import Station
@@ -45,16 +46,16 @@ class Entry:
         return made
 
 
-CHAPTERS = ("Plan the way", "Make it", "Run it")
+CHAPTERS = (tr("Plan the way"), tr("Make it"), "Run it")
 """Chapters of the rail, in the order of the work; a station's is its number in here."""
 
 STATIONS: tuple[Entry, ...] = (
-    Entry("whole", "The whole way", "whole", "WholeStation", "start", headlines.whole, 0, "F2"),
-    Entry("planner", "Planner", "planner", "PlannerStation", "planner", headlines.planner, 0, "F3"),
-    Entry("ideas", "Ideas", "ideas", "IdeasStation", "planner", headlines.ideas, 0, "F4"),
-    Entry("car", "Car & turbo", "car", "CarStation", "car", headlines.car, 0, "Ctrl+1"),
-    Entry("tap", "Tap", "tap", "TapStation", "pressure", headlines.tap, 0, "Ctrl+2"),
-    Entry("feed", "Feed line", "feed", "FeedStation", "pressure", headlines.feed, 0, "Ctrl+3"),
+    Entry("whole", tr("The whole way"), "whole", "WholeStation", "start", headlines.whole, 0, "F2"),
+    Entry("planner", tr("Planner"), "planner", "PlannerStation", "planner", headlines.planner, 0, "F3"),
+    Entry("ideas", tr("Ideas"), "ideas", "IdeasStation", "planner", headlines.ideas, 0, "F4"),
+    Entry("car", tr("Car & turbo"), "car", "CarStation", "car", headlines.car, 0, "Ctrl+1"),
+    Entry("tap", tr("Tap"), "tap", "TapStation", "pressure", headlines.tap, 0, "Ctrl+2"),
+    Entry("feed", tr("Feed line"), "feed", "FeedStation", "pressure", headlines.feed, 0, "Ctrl+3"),
     Entry(
         "restrictor",
         "Restrictor",
@@ -67,7 +68,7 @@ STATIONS: tuple[Entry, ...] = (
     ),
     Entry(
         "map",
-        "Operating map",
+        tr("Operating map"),
         "operating_map",
         "MapStation",
         "pressure",
@@ -75,26 +76,33 @@ STATIONS: tuple[Entry, ...] = (
         0,
         "Ctrl+5",
     ),
-    Entry("seat", "Seat", "seat", "SeatStation", "seat", headlines.seat, 0, "Ctrl+6"),
+    Entry("seat", tr("Seat"), "seat", "SeatStation", "seat", headlines.seat, 0, "Ctrl+6"),
     Entry("drain", "Drain run", "drain", "DrainStation", "gravity", headlines.drain, 0, "Ctrl+7"),
-    Entry("sump", "Sump", "sump", "SumpStation", "entry", headlines.sump, 0, "Ctrl+8"),
-    Entry("entry", "Pan entry", "entry", "EntryStation", "entry", headlines.entry, 0, "Ctrl+9"),
+    Entry("sump", tr("Sump"), "sump", "SumpStation", "entry", headlines.sump, 0, "Ctrl+8"),
+    Entry("entry", tr("Pan entry"), "entry", "EntryStation", "entry", headlines.entry, 0, "Ctrl+9"),
     Entry("breather", "Breather", "breather", "BreatherStation", "breather", headlines.breather, 0, "Ctrl+0"),
     Entry("scavenge", "Scavenge", "scavenge", "ScavengeStation", "scavenge", headlines.scavenge, 0),
-    Entry("guesses", "Guesses", "guesses", "GuessesStation", "guesses", headlines.guesses, 0),
-    Entry("parts", "Parts", "parts", "PartsStation", "parts", headlines.parts, 1),
-    Entry("cutting", "Cut and drill", "cutting", "CuttingStation", "parts", headlines.cutting, 1),
-    Entry("build", "Build", "build", "BuildStation", "build", headlines.build, 1),
-    Entry("sheet", "Shop sheet", "sheet", "SheetStation", "sheet", headlines.sheet, 1),
-    Entry("senders", "Senders", "senders", "SendersStation", "first-start", headlines.senders, 2),
-    Entry("bench", "First start", "bench", "BenchStation", "first-start", headlines.bench, 2, "F7"),
-    Entry("logbook", "Logbook", "logbook", "LogbookStation", "logbook", headlines.logbook, 2, "Ctrl+J"),
-    Entry("health", "Health", "health", "HealthStation", "logbook", headlines.health, 2),
+    Entry("guesses", tr("Guesses"), "guesses", "GuessesStation", "guesses", headlines.guesses, 0),
+    Entry("parts", tr("Parts"), "parts", "PartsStation", "parts", headlines.parts, 1),
+    Entry("cutting", tr("Cut and drill"), "cutting", "CuttingStation", "parts", headlines.cutting, 1),
+    Entry("build", tr("Build"), "build", "BuildStation", "build", headlines.build, 1),
+    Entry("sheet", tr("Shop sheet"), "sheet", "SheetStation", "sheet", headlines.sheet, 1),
+    Entry("senders", tr("Senders"), "senders", "SendersStation", "first-start", headlines.senders, 2),
+    Entry("bench", tr("First start"), "bench", "BenchStation", "first-start", headlines.bench, 2, "F7"),
+    Entry("logbook", tr("Logbook"), "logbook", "LogbookStation", "logbook", headlines.logbook, 2, "Ctrl+J"),
+    Entry("health", tr("Health"), "health", "HealthStation", "logbook", headlines.health, 2),
     Entry(
-        "diagnosis", "Diagnosis", "diagnosis", "DiagnosisStation", "diagnosis", headlines.diagnosis, 2, "F5"
+        "diagnosis",
+        tr("Diagnosis"),
+        "diagnosis",
+        "DiagnosisStation",
+        "diagnosis",
+        headlines.diagnosis,
+        2,
+        "F5",
     ),
-    Entry("trainer", "Trainer", "trainer", "TrainerStation", "trainer", headlines.trainer, 2, "Ctrl+T"),
-    Entry("attitude", "On the road", "attitude", "AttitudeStation", "attitude", headlines.attitude, 2),
+    Entry("trainer", tr("Trainer"), "trainer", "TrainerStation", "trainer", headlines.trainer, 2, "Ctrl+T"),
+    Entry("attitude", tr("On the road"), "attitude", "AttitudeStation", "attitude", headlines.attitude, 2),
 )
 """A station keeps its key for good: others may come between, and no key moves."""
 BY_KEY = {entry.key: entry for entry in STATIONS}

@@ -38,6 +38,7 @@ from gravidon.plan.units import show
 from gravidon.study.home.envelope import CAUSES, MOST_G, Envelope, Spot, envelope, look_at
 from gravidon.study.home.replay import Replay, moment, replay
 from gravidon.study.solve.evaluate import Evaluation
+from gravidon.words.text import tr
 
 PAUSE_MS = 150
 
@@ -52,7 +53,7 @@ class DialCanvas(Canvas):
         it, s = self.station, self.station.session
         if it.made is None:
             painter.setPen(it.colours.color("faint"))
-            painter.drawText(self.area, int(Qt.AlignmentFlag.AlignCenter), "Trying every direction …")
+            painter.drawText(self.area, int(Qt.AlignmentFlag.AlignCenter), tr("Trying every direction …"))
             return
         envelope_chart.paint(
             Ink(painter, it.colours),
@@ -108,7 +109,9 @@ class DriveCanvas(Canvas):
             painter.drawText(
                 self.area,
                 int(Qt.AlignmentFlag.AlignCenter),
-                "Open a drive log (time, accelerations, engine speed, oil temperature),\nor replay the invented hill road that ships, to see when a seal would wet.",
+                tr(
+                    "Open a drive log (time, accelerations, engine speed, oil temperature),\nor replay the invented hill road that ships, to see when a seal would wet."
+                ),
             )
             return
         replay_chart.paint(
@@ -169,7 +172,9 @@ class AttitudeStation(Station):
     """See which way the car may lean, how far and how long."""
 
     key = "attitude"
-    question = "How hard may the car launch, brake and corner before the drain gives up? The oil is that of the chosen condition."
+    question = tr(
+        "How hard may the car launch, brake and corner before the drain gives up? The oil is that of the chosen condition."
+    )
 
     def build(self) -> None:
         """The dial with the words beside it, the drive below."""
@@ -183,7 +188,7 @@ class AttitudeStation(Station):
         self.job.reported.connect(self._took)
         self.job.ended.connect(self._ended)
         top = QHBoxLayout()
-        self.canvas = DialCanvas(self, "Stability envelope", (340, 250))
+        self.canvas = DialCanvas(self, tr("Stability envelope"), (340, 250))
         top.addWidget(self.canvas, 3)
         self._reading(top)
         self.film = PlayCanvas(self)
@@ -191,7 +196,7 @@ class AttitudeStation(Station):
         top.addWidget(self.film, 3)
         self.column.addLayout(top, 3)
         self._drive_bar()
-        self.road = DriveCanvas(self, "The drive along its time", (380, 170))
+        self.road = DriveCanvas(self, tr("The drive along its time"), (380, 170))
         self.column.addWidget(self.road, 2)
         self._player()
         self.timer = QTimer(self)
@@ -208,13 +213,13 @@ class AttitudeStation(Station):
         self.words.setAlignment(Qt.AlignmentFlag.AlignTop)
         self.words.setMinimumWidth(190)
         self.words.setMinimumHeight(104)  # so that the drawing does not jump while it is read
-        self.key_canvas = KeyCanvas(self, "Key to the limits", (200, 84))
+        self.key_canvas = KeyCanvas(self, tr("Key to the limits"), (200, 84))
         self.key_canvas.setFixedHeight(84)
         self.key_canvas.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         side.addWidget(self.key_canvas)
         side.addWidget(self.words)
         self.spells = QListWidget()
-        self.spells.setAccessibleName("Where the seal would wet")
+        self.spells.setAccessibleName(tr("Where the seal would wet"))
         self.spells.setMinimumHeight(60)
         self.spells.setWordWrap(True)
         self.spells.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -228,8 +233,8 @@ class AttitudeStation(Station):
         """The buttons of the drive and how far it has come."""
         bar = QHBoxLayout()
         for words, action in (
-            ("Open a drive log …", self.open_log),
-            ("Replay the demo drive", self.open_demo),
+            (tr("Open a drive log …"), self.open_log),
+            (tr("Replay the demo drive"), self.open_demo),
         ):
             button = QPushButton(words)
             button.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
@@ -237,9 +242,9 @@ class AttitudeStation(Station):
             bar.addWidget(button)
         self.progress = QProgressBar()
         self.progress.setRange(0, 100)
-        self.progress.setAccessibleName("Share of the drive replayed")
+        self.progress.setAccessibleName(tr("Share of the drive replayed"))
         bar.addWidget(self.progress, 1)
-        self.cancel_button = QPushButton("Cancel")
+        self.cancel_button = QPushButton(tr("Cancel"))
         self.cancel_button.clicked.connect(self.cancel)
         bar.addWidget(self.cancel_button)
         bar.addStretch(0)
@@ -248,11 +253,11 @@ class AttitudeStation(Station):
     def _player(self) -> None:
         """A button and a scrubber under the drive."""
         row = QHBoxLayout()
-        self.play_button = QPushButton("Play")
+        self.play_button = QPushButton(tr("Play"))
         self.play_button.setCheckable(True)
         self.play_button.toggled.connect(self._play)
         self.scrubber = QSlider(Qt.Orientation.Horizontal)
-        self.scrubber.setAccessibleName("Moment of the drive")
+        self.scrubber.setAccessibleName(tr("Moment of the drive"))
         self.scrubber.valueChanged.connect(self.seek)
         self.clock = QLabel("0:00")
         for widget, stretch in ((self.play_button, 0), (self.scrubber, 1), (self.clock, 0)):
@@ -264,7 +269,7 @@ class AttitudeStation(Station):
         self.ticker.timeout.connect(self._tick)
 
     def _play(self, on: bool) -> None:
-        self.play_button.setText("Pause" if on else "Play")
+        self.play_button.setText(tr("Pause") if on else tr("Play"))
         if on:
             if self.scrubber.value() >= self.scrubber.maximum():
                 self.scrubber.setValue(0)
@@ -353,18 +358,34 @@ class AttitudeStation(Station):
         if cursor_s is not None and self.drive is not None:
             k = min(int(np.searchsorted(self.drive.time_s, cursor_s)), len(self.drive.time_s) - 1)
             self.words.setText(
-                f"At {int(cursor_s) // 60}:{int(cursor_s) % 60:02d}: {self.drive.forward_g[k]:+.2f} g forward, {self.drive.left_g[k]:+.2f} g left; "
-                f"freeboard tends to {show(float(self.drive.freeboard_m[k]), 'mm', family)}, filled {self.drive.filled[k]:.0%}, "
-                f"inlet {show(float(self.drive.inlet_pa[k]), 'kpa', family)}."
+                tr(
+                    "At {value}:{value2:02d}: {forward_g:+.2f} g forward, {left_g:+.2f} g left; freeboard tends to {amount}, filled {filled:.0%}, inlet {amount2}."
+                ).format(
+                    value=int(cursor_s) // 60,
+                    value2=int(cursor_s) % 60,
+                    forward_g=self.drive.forward_g[k],
+                    left_g=self.drive.left_g[k],
+                    amount=show(float(self.drive.freeboard_m[k]), "mm", family),
+                    filled=self.drive.filled[k],
+                    amount2=show(float(self.drive.inlet_pa[k]), "kpa", family),
+                )
             )
             return
         if self.spot is not None and np.isfinite(self.spot.freeboard_m):
             p = self.spot
             after = "never wets" if not np.isfinite(p.seconds) else f"wets after {p.seconds:.1f} s"
-            over = "over" if p.over_entry_m > 0 else "below"
+            over = tr("over") if p.over_entry_m > 0 else tr("below")
             self.words.setText(
-                f"{p.forward_g:+.2f} g forward, {p.left_g:+.2f} g left, held: freeboard {show(p.freeboard_m, 'mm', family)}, "
-                f"a seal {after}; oil {show(abs(p.over_entry_m), 'mm', family)} {over} the entry."
+                tr(
+                    "{forward_g:+.2f} g forward, {left_g:+.2f} g left, held: freeboard {freeboard}, a seal {after}; oil {amount} {over} the entry."
+                ).format(
+                    forward_g=p.forward_g,
+                    left_g=p.left_g,
+                    freeboard=show(p.freeboard_m, "mm", family),
+                    after=after,
+                    amount=show(abs(p.over_entry_m), "mm", family),
+                    over=over,
+                )
             )
             return
         if self.made is None:
@@ -373,19 +394,20 @@ class AttitudeStation(Station):
         least = self.made.least_g
         k = int(least.argmin())
         if not np.isfinite(least[k]):
-            self.words.setText(f"Nothing fails up to {MOST_G:g} g in any direction.")
+            self.words.setText(tr("Nothing fails up to {most_g:g} g in any direction.").format(most_g=MOST_G))
             return
         rows = []
         for name, angle in (("launch", 0.0), ("left", 0.5), ("braking", 1.0), ("right", 1.5)):
             j = round(angle * np.pi / (2 * np.pi) * len(least)) % len(least)
             limit = float(least[j])
             rows.append(
-                f"{name}: beyond {MOST_G:g} g"
+                tr("{name}: beyond {most_g:g} g").format(name=name, most_g=MOST_G)
                 if not np.isfinite(limit)
                 else f"{name}: {limit:.2f} g, {CAUSES[int(self.made.first[j])]}"
             )
         self.words.setText(
-            f"Held for good with the oil of {s.evaluation.names[s.condition]}:\n" + "\n".join(rows)
+            tr("Held for good with the oil of {names}:\n").format(names=s.evaluation.names[s.condition])
+            + "\n".join(rows)
         )
 
     # --- the drive -------------------------------------------------------------------------
@@ -393,7 +415,7 @@ class AttitudeStation(Station):
     def open_log(self) -> None:
         """Choose a log, map its columns, replay it."""
         name, _ = QFileDialog.getOpenFileName(
-            self, "Open a drive log", str(Path.home()), "Logs (*.csv *.txt *.mf4 *.mdf);;All files (*)"
+            self, tr("Open a drive log"), str(Path.home()), "Logs (*.csv *.txt *.mf4 *.mdf);;All files (*)"
         )
         if name:
             self.open_file(Path(name))
@@ -419,7 +441,15 @@ class AttitudeStation(Station):
         if log.bad_count:
             first = log.bad[0]
             self.session.refused.emit(
-                f"{log.bad_count} rows of {log.name} were left out; the first is line {first.line}, {first.channel}: {first.why}"
+                tr(
+                    "{bad_count} rows of {name} were left out; the first is line {line}, {channel}: {why}"
+                ).format(
+                    bad_count=log.bad_count,
+                    name=log.name,
+                    line=first.line,
+                    channel=first.channel,
+                    why=first.why,
+                )
             )
         self.start()
 
@@ -444,24 +474,36 @@ class AttitudeStation(Station):
         for spell in drive.spells:
             where = "" if not np.isfinite(spell.distance_m) else f" at {spell.distance_m / 1000:.2f} km"
             way = (
-                "left turn"
+                tr("left turn")
                 if spell.left_g > 0.25
-                else "right turn"
+                else tr("right turn")
                 if spell.left_g < -0.25
                 else "braking"
                 if spell.forward_g < 0
                 else "launch"
             )
             self.spells.addItem(
-                f"{int(spell.start_s) // 60}:{int(spell.start_s) % 60:02d}{where}: wet for {spell.end_s - spell.start_s:.1f} s, "
-                f"{way}, {max(abs(spell.left_g), abs(spell.forward_g)):.2f} g"
+                tr("{value}:{value2:02d}{where}: wet for {value3:.1f} s, {way}, {max:.2f} g").format(
+                    value=int(spell.start_s) // 60,
+                    value2=int(spell.start_s) % 60,
+                    where=where,
+                    value3=spell.end_s - spell.start_s,
+                    way=way,
+                    max=max(abs(spell.left_g), abs(spell.forward_g)),
+                )
             )
         if not drive.spells:
-            self.spells.addItem("No seal wets on this drive." if drive.share > 0.999 else "None so far.")
+            self.spells.addItem(
+                tr("No seal wets on this drive.") if drive.share > 0.999 else tr("None so far.")
+            )
         if self.log is not None and self.log.bad_count:
-            self.spells.addItem(f"{self.log.bad_count} bad rows left out:")
+            self.spells.addItem(tr("{bad_count} bad rows left out:").format(bad_count=self.log.bad_count))
             for bad in self.log.bad[:50]:
-                self.spells.addItem(f"   line {bad.line}, {bad.channel}: {bad.why}")
+                self.spells.addItem(
+                    tr("   line {line}, {channel}: {why}").format(
+                        line=bad.line, channel=bad.channel, why=bad.why
+                    )
+                )
         self.canvas.update()
         self.road.update()
 

@@ -39,6 +39,7 @@ from gravidon.draw.style import Palette
 from gravidon.errors import GravidonError
 from gravidon.plan import paths
 from gravidon.study.verdict.finding import Finding
+from gravidon.words.text import tr
 
 
 class Page(QScrollArea):
@@ -317,7 +318,8 @@ class FieldGrid(QGridLayout):
         field = ValueField(self.session, path, dash=dash)
         field.setMaximumWidth(120)
         self.add_row(
-            label or _sentence_case(paths.spec_at(self.session.plan, self.session.resolve(path)).label), field
+            label or _sentence_case(tr(paths.spec_at(self.session.plan, self.session.resolve(path)).label)),
+            field,
         )
         return field
 

@@ -108,7 +108,9 @@ class BenchStation(Station):
     """Go with the engine's first minutes."""
 
     key = "bench"
-    question = "What comes next, and is the pressure where the plan expects it now? Each step is passed by what is measured, or by your tick."
+    question = tr(
+        "What comes next, and is the pressure where the plan expects it now? Each step is passed by what is measured, or by your tick."
+    )
     shows_condition = False
     per_turbo = False
     flagged = False
@@ -124,14 +126,14 @@ class BenchStation(Station):
         self.ring = Ring(("rpm", "oil", *channels_of(self.session.plan)), MOST_ROWS)
         self._told_stop = False
         self._told_at = (0, False)
-        self.canvas = StripsCanvas(self, "Readings against what the plan predicts now", (420, 220))
-        self.call = CallCanvas(self, "What to do now", (380, 104))
+        self.canvas = StripsCanvas(self, tr("Readings against what the plan predicts now"), (420, 220))
+        self.call = CallCanvas(self, tr("What to do now"), (380, 104))
         self.call.setFixedHeight(112)
         self.call.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.column.addWidget(self.call)
         self.column.addLayout(self._buttons())
         halves = QHBoxLayout()
-        self.ladder = LadderCanvas(self, "Steps of the first start", (216, 220))
+        self.ladder = LadderCanvas(self, tr("Steps of the first start"), (216, 220))
         self.ladder.setMaximumWidth(250)
         halves.addWidget(self.ladder, 1)
         halves.addWidget(self.canvas, 4)
@@ -152,14 +154,14 @@ class BenchStation(Station):
 
     def _buttons(self) -> QHBoxLayout:
         row = QHBoxLayout()
-        self.tick_button = QPushButton("Tick: done")
+        self.tick_button = QPushButton(tr("Tick: done"))
         self.tick_button.setProperty("role", "main")
         self.tick_button.clicked.connect(lambda _=False: self.tick())
-        self.on_button = QPushButton("Seen to: go on")
+        self.on_button = QPushButton(tr("Seen to: go on"))
         self.on_button.clicked.connect(lambda _=False: self.go_on())
-        self.anew_button = QPushButton("Begin anew")
+        self.anew_button = QPushButton(tr("Begin anew"))
         self.anew_button.clicked.connect(lambda _=False: self.begin_anew())
-        self.sound = QCheckBox("Sound the stop")
+        self.sound = QCheckBox(tr("Sound the stop"))
         self.sound.setChecked(True)
         self.sound.toggled.connect(self._sound_toggled)
         self.told = QLabel()
@@ -228,7 +230,7 @@ class BenchStation(Station):
         stopped = self.run.stop is not None
         self.alarm.set(stopped)
         if stopped and not self._told_stop and not self.isVisible():
-            self.session.refused.emit(f"Stop. {self.call_words()[2]}")
+            self.session.refused.emit(tr("Stop. {value}").format(value=self.call_words()[2]))
         self._told_stop = stopped
         now = (self.run.at, stopped)
         if now != self._told_at:
@@ -278,7 +280,7 @@ class BenchStation(Station):
         for k, step in enumerate(STEPS):
             state = "passed" if k < run.at else "now" if k == run.at else "later"
             when = run.passed.get(step.key, math.nan)
-            said = "waits for your tick" if step.ticked else "measured"
+            said = tr("waits for your tick") if step.ticked else tr("measured")
             if state == "passed":
                 said = (
                     "ticked"
@@ -295,7 +297,7 @@ class BenchStation(Station):
             return []
         made = []
         for channel, planned, it in zip(run.inlets, run.planned_s, run.plan.turbos, strict=True):
-            name = "the turbo" if len(run.inlets) == 1 else it.turbo.label
+            name = tr("the turbo") if len(run.inlets) == 1 else it.turbo.label
             made.append(Front(name, planned, run.turned_s, run.arrived.get(channel)))
         return made
 
@@ -320,7 +322,7 @@ class BenchStation(Station):
                 band = self.bands.over(channel, np.nan_to_num(rpm), known) if len(t) else None
                 turning = run.last is not None and run.last.rpm >= 500.0 and channel in run.arrived
                 place = run.place(channel) if turning else ""
-            title = "gallery" if channel == "gallery" else self._inlet_title(channel)
+            title = tr("gallery") if channel == "gallery" else self._inlet_title(channel)
             reaches = (
                 1e3
                 * max(r.pressure_kpa for r in plan.engine.readings)
@@ -328,7 +330,7 @@ class BenchStation(Station):
             )
             made.append(Strip(title, "kpa", t, values, band, place, reaches, 1.5))
         made.append(Strip("oil", "degc", t, oil, None, "", 373.15, 0.8))
-        made.append(Strip("engine speed", "rpm", t, rpm / 60.0, None, "", 3000.0 / 60.0, 0.8))
+        made.append(Strip(tr("engine speed"), "rpm", t, rpm / 60.0, None, "", 3000.0 / 60.0, 0.8))
         return made
 
     def _inlet_title(self, channel: str) -> str:
@@ -344,7 +346,7 @@ class BenchStation(Station):
     def tick(self) -> None:
         """Pass a step by the builder's word."""
         if not self.run.tick():
-            self.session.told.emit("This step is passed by what is measured, not by a tick")
+            self.session.told.emit(tr("This step is passed by what is measured, not by a tick"))
         self._show()
 
     def go_on(self) -> None:

@@ -18,6 +18,7 @@ from gravidon.parts.dash import HOSE_BORE_IN, hose_bore_mm
 from gravidon.plan.model import Breather
 from gravidon.plan.units import display_unit, show
 from gravidon.study.home.breather_choice import BreatherChoice, breather_choice
+from gravidon.words.text import tr
 
 SIZES = tuple(d for d in HOSE_BORE_IN if d >= 6)
 
@@ -76,14 +77,14 @@ class BreatherStation(Station):
     """Keep the crankcase near atmospheric, so that it does not stand on the drain."""
 
     key = "breather"
-    question = "Does blow-by get out without standing on the drain? Click a hose size on the chart."
+    question = tr("Does blow-by get out without standing on the drain? Click a hose size on the chart.")
     choice: BreatherChoice
 
     def build(self) -> None:
         """Scheme and chart above, what they mean in words, the figures."""
         self.choice = breather_choice(self.session.plan)
         self._made_for: object = self.session.plan
-        self.canvas = BreatherCanvas(self, "Breather: scheme and decision chart")
+        self.canvas = BreatherCanvas(self, tr("Breather: scheme and decision chart"))
         self.column.addWidget(self.canvas, 1)
         self.words = QLabel()
         self.words.setWordWrap(True)
@@ -91,12 +92,12 @@ class BreatherStation(Station):
         bar = QHBoxLayout()
         bar.setSpacing(8)
         kinds = list(get_args(Breather.model_fields["kind"].annotation))
-        label = QLabel("Gas leaves by")
-        choice = ChoiceField(self.session, "breather.kind", kinds, "Gas leaves by")
+        label = QLabel(tr("Gas leaves by"))
+        choice = ChoiceField(self.session, "breather.kind", kinds, tr("Gas leaves by"))
         label.setBuddy(choice)
         bar.addWidget(label)
         bar.addWidget(choice)
-        self.one_way = QCheckBox("A real one-way valve to the intake")
+        self.one_way = QCheckBox(tr("A real one-way valve to the intake"))
         self.one_way.clicked.connect(
             lambda on: self.session.edit("breather.one_way", bool(on), "one-way valve")
         )
@@ -107,19 +108,19 @@ class BreatherStation(Station):
         grid = FieldGrid(self.session, 2)
         grid.setContentsMargins(0, 0, 0, 0)
         body.setLayout(grid)
-        grid.add_value("needs.crankcase_max_kpa", "Most crankcase pressure")
-        grid.add_value("needs.vacuum_max_kpa", "Most crankcase vacuum")
-        self.fold = Fold(self.session, "What the crankcase may", body)
+        grid.add_value("needs.crankcase_max_kpa", tr("Most crankcase pressure"))
+        grid.add_value("needs.vacuum_max_kpa", tr("Most crankcase vacuum"))
+        self.fold = Fold(self.session, tr("What the crankcase may"), body)
         self.column.addWidget(self.fold)
         canvas = self.canvas
         self.canvas.fields = PictureFields(
             canvas,
             (
-                Spot("breather.blow_by_l_min", "blow-by, full load", lambda: canvas.spot("case")),
+                Spot("breather.blow_by_l_min", tr("blow-by, full load"), lambda: canvas.spot("case")),
                 Spot("breather.hose_bore_mm", "can hose", lambda: canvas.spot("can"), dash=True),
-                Spot("breather.hose_mm", "its length", lambda: canvas.spot("can")),
-                Spot("breather.orifice_mm", "smallest hole (0: none)", lambda: canvas.spot("can")),
-                Spot("breather.valve_kpa", "valve opens at", lambda: canvas.spot("valve")),
+                Spot("breather.hose_mm", tr("its length"), lambda: canvas.spot("can")),
+                Spot("breather.orifice_mm", tr("smallest hole (0: none)"), lambda: canvas.spot("can")),
+                Spot("breather.valve_kpa", tr("valve opens at"), lambda: canvas.spot("valve")),
                 Spot("breather.valve_bore_mm", "valve bore", lambda: canvas.spot("valve")),
             ),
         )
@@ -146,14 +147,18 @@ class BreatherStation(Station):
         ]
         over = [k for k, c in enumerate(s.plan.conditions) if c.kind.driving and c.intake_kpa < -50]
         parts = []
-        for name, rows in (("At idle", idle), ("On overrun", over)):
+        for name, rows in ((tr("At idle"), idle), (tr("On overrun"), over)):
             if rows:
                 gap = max(float(e.drainage.gas_difference_pa[k]) for k in rows)
-                side = "above" if gap >= 0 else "below"
+                side = tr("above") if gap >= 0 else tr("below")
                 parts.append(
-                    f"{name} the crankcase stands {show(abs(gap), 'kpa_small', s.family)} {side} the wheels' side."
+                    tr("{name} the crankcase stands {amount} {side} the wheels' side.").format(
+                        name=name, amount=show(abs(gap), "kpa_small", s.family), side=side
+                    )
                 )
-        parts.append("Boost holds oil in; only where oil fills the drain does crankcase pressure lift it.")
+        parts.append(
+            tr("Boost holds oil in; only where oil fills the drain does crankcase pressure lift it.")
+        )
         self.words.setText(" ".join(parts))
         self.canvas.setAccessibleDescription(self.headline())
         self.canvas.update()

@@ -31,6 +31,7 @@ from gravidon.parts.chains import ChainJoint
 from gravidon.plan.model import StepLog
 from gravidon.study.making.sequence import joints_at, progress, sequence
 from gravidon.study.making.steps import Step
+from gravidon.words.text import tr
 
 
 def _joint(j: ChainJoint) -> str:
@@ -38,9 +39,9 @@ def _joint(j: ChainJoint) -> str:
 
 
 SCHOOLS = (
-    ("build.pan", ["pan off", "pan on, grease and a stop"], "The pan"),
-    ("build.clean", ["flush", "wipe"], "After drilling"),
-    ("build.sealing", ["liquid sealant", "tape"], "Taper threads"),
+    ("build.pan", ["pan off", "pan on, grease and a stop"], tr("The pan")),
+    ("build.clean", ["flush", "wipe"], tr("After drilling")),
+    ("build.sealing", ["liquid sealant", "tape"], tr("Taper threads")),
 )
 
 
@@ -61,7 +62,9 @@ class BuildStation(Station):
 
     key = "build"
     scopes = ("plan", "build")
-    question = "What comes next? Steps follow what depends on what; those waiting for a part go to the end once the drawer is filled in."
+    question = tr(
+        "What comes next? Steps follow what depends on what; those waiting for a part go to the end once the drawer is filled in."
+    )
     shows_condition = False
     per_turbo = False
     steps: tuple[Step, ...] = ()
@@ -73,10 +76,10 @@ class BuildStation(Station):
             grid.add_choice(path, options, label)
         self.column.addLayout(grid)
         self.bar = QProgressBar()
-        self.bar.setAccessibleName("Steps done")
+        self.bar.setAccessibleName(tr("Steps done"))
         self.column.addWidget(self.bar)
         self.list = QListWidget()
-        self.list.setAccessibleName("Steps in working order")
+        self.list.setAccessibleName(tr("Steps in working order"))
         self.list.setMinimumWidth(220)
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.list.setTextElideMode(Qt.TextElideMode.ElideRight)
@@ -101,7 +104,7 @@ class BuildStation(Station):
         self.text.setProperty("markup", True)
         self.text.setTextFormat(Qt.TextFormat.RichText)
         self.text.setAlignment(Qt.AlignmentFlag.AlignTop)
-        self.canvas = PlaceCanvas(self, "Where the step happens", (300, 110))
+        self.canvas = PlaceCanvas(self, tr("Where the step happens"), (300, 110))
         self.canvas.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         column.addWidget(self.title)
         column.addWidget(self.canvas, 1)
@@ -110,18 +113,18 @@ class BuildStation(Station):
         scroll.setWidgetResizable(True)
         scroll.setFrameShape(QFrame.Shape.NoFrame)
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        scroll.setAccessibleName("What to do in this step")
+        scroll.setAccessibleName(tr("What to do in this step"))
         scroll.setWidget(self.text)
         column.addWidget(scroll, 2)
         row = QHBoxLayout()
         self.note, self.minutes = QLineEdit(), QLineEdit()
-        self.note.setPlaceholderText("Note")
-        self.note.setAccessibleName("Note on the step")
+        self.note.setPlaceholderText(tr("Note"))
+        self.note.setAccessibleName(tr("Note on the step"))
         self.note.editingFinished.connect(self._keep_note)
-        self.minutes.setPlaceholderText("Minutes taken")
-        self.minutes.setAccessibleName("Minutes taken")
+        self.minutes.setPlaceholderText(tr("Minutes taken"))
+        self.minutes.setAccessibleName(tr("Minutes taken"))
         self.minutes.setMaximumWidth(110)
-        self.done_button = QPushButton("Done")
+        self.done_button = QPushButton(tr("Done"))
         self.done_button.setProperty("role", "main")
         self.done_button.clicked.connect(lambda _=False: self.tick())
         for widget in (self.note, self.minutes, self.done_button):
@@ -187,7 +190,7 @@ class BuildStation(Station):
         names = {s.key: s.title for s in self.steps}
         parts = [f"<p>{escape(step.text)}</p>"]
         if step.tools:
-            parts.append(f"<p>Tools: {escape(step.tools)}.</p>")
+            parts.append(tr("<p>Tools: {escape}.</p>").format(escape=escape(step.tools)))
         if step.after:
             before = "; ".join(names[a] for a in step.after if a in names)
             parts.append(f"<p>After: {escape(before)}.</p>" if before else "")
@@ -203,7 +206,7 @@ class BuildStation(Station):
         self.text.setText("".join(parts))
         self.note.setText(log.note if log else "")
         self.minutes.setText(f"{log.minutes:g}" if log and log.minutes else "")
-        self.done_button.setText("Not done after all" if log else "Done")
+        self.done_button.setText(tr("Not done after all") if log else tr("Done"))
 
     def _joints(self, step: Step) -> str:
         rows = "".join(f"<li>{escape(_joint(j))}</li>" for j in joints_at(self.session.plan, step))
@@ -246,7 +249,9 @@ class BuildStation(Station):
                 raise ValueError(minutes)
         except ValueError:
             self.session.refused.emit(
-                f"Minutes taken: '{self.minutes.text()}' cannot be used; expected 0 to 10000"
+                tr("Minutes taken: '{minutes}' cannot be used; expected 0 to 10000").format(
+                    minutes=self.minutes.text()
+                )
             )
             return
         when = datetime.now().astimezone().strftime("%Y-%m-%d %H:%M")

@@ -25,6 +25,7 @@ from gravidon.parts.turbos import BEARINGS, COOLINGS, HOUSINGS, WINDOW_LEAST, WI
 from gravidon.plan.starter import added_turbo, with_grade, with_turbo_kind
 from gravidon.sheet.workshop_content import soak_words
 from gravidon.study.solve.heat_soak import heat_soak
+from gravidon.words.text import tr
 
 WINDOW_LABELS = {
     "idle_min_kpa": "Least, hot idle",
@@ -80,7 +81,7 @@ class CarStation(Station):
     """Know the engine and the turbo."""
 
     key = "car"
-    question = (
+    question = tr(
         "What oil, at what pressure, and what does the bearing want? Dashed values are guesses: measure them."
     )
 
@@ -103,15 +104,18 @@ class CarStation(Station):
         area.setMinimumWidth(300)
         halves.addWidget(area, 2)
         right = QVBoxLayout()
-        right.addWidget(section("Gauge readings and the law through them"))
-        self.canvas = SourceCanvas(self, "Gauge readings and the fitted gallery pressure", (270, 180))
+        right.addWidget(section(tr("Gauge readings and the law through them")))
+        self.canvas = SourceCanvas(self, tr("Gauge readings and the fitted gallery pressure"), (270, 180))
         right.addWidget(self.canvas, 3)
         place = READING_COLUMNS.index("where")
-        self.table = Table("Gauge readings", HEADERS, left=(place,), wide=place)
+        self.table = Table(tr("Gauge readings"), HEADERS, left=(place,), wide=place)
         self.table.typed.connect(self._typed)
         right.addWidget(self.table, 2)
         buttons = QHBoxLayout()
-        for words, action in (("Add a reading", self.add_reading), ("Remove it", self.remove_reading)):
+        for words, action in (
+            (tr("Add a reading"), self.add_reading),
+            (tr("Remove it"), self.remove_reading),
+        ):
             button = QToolButton()
             button.setText(words)
             button.clicked.connect(action)
@@ -119,8 +123,8 @@ class CarStation(Station):
         buttons.addStretch(1)
         right.addLayout(buttons)
         count = QHBoxLayout()
-        count.addWidget(QLabel("Turbos"))
-        for words, action in (("One more", self.add_turbo), ("One fewer", self.remove_turbo)):
+        count.addWidget(QLabel(tr("Turbos")))
+        for words, action in ((tr("One more"), self.add_turbo), (tr("One fewer"), self.remove_turbo)):
             button = QToolButton()
             button.setText(words)
             button.clicked.connect(action)
@@ -129,8 +133,8 @@ class CarStation(Station):
         right.addLayout(count)
         self.soak = QLabel()
         self.soak.setWordWrap(True)
-        self.soak.setAccessibleName("Before key-off after a hot run")
-        self.after = SoakCanvas(self, "Bearing temperature after a hot stop", (270, 110))
+        self.soak.setAccessibleName(tr("Before key-off after a hot run"))
+        self.after = SoakCanvas(self, tr("Bearing temperature after a hot stop"), (270, 110))
         right.addWidget(self.after, 2)
         right.addWidget(self.soak)
         halves.addLayout(right, 3)
@@ -138,8 +142,8 @@ class CarStation(Station):
 
     def _fill(self, grid: FieldGrid) -> None:
         """What one chooses in sight; figures of a maker or of the shop folded, each under what it belongs to."""
-        grid.add_heading("Oil and engine")
-        grid.add_row("Grade", _GradeField(self.session, "oil.grade", list(grades()), "Grade"))
+        grid.add_heading(tr("Oil and engine"))
+        grid.add_row(tr("Grade"), _GradeField(self.session, "oil.grade", list(grades()), tr("Grade")))
         grid.add_value("engine.relief_kpa")
         self.folds = [
             self._folded(
@@ -155,10 +159,12 @@ class CarStation(Station):
                 ),
             )
         ]
-        grid.add_heading("Turbo")
-        grid.add_row("Bearing", _KindField(self.session, "line.turbo.bearing", list(BEARINGS), "Bearing"))
-        grid.add_row("Frame", _KindField(self.session, "line.turbo.frame", list(HOUSINGS), "Frame"))
-        grid.add_choice("line.turbo.cooling", list(COOLINGS), "Cooled by")
+        grid.add_heading(tr("Turbo"))
+        grid.add_row(
+            tr("Bearing"), _KindField(self.session, "line.turbo.bearing", list(BEARINGS), tr("Bearing"))
+        )
+        grid.add_row(tr("Frame"), _KindField(self.session, "line.turbo.frame", list(HOUSINGS), tr("Frame")))
+        grid.add_choice("line.turbo.cooling", list(COOLINGS), tr("Cooled by"))
         self.folds.append(
             self._folded(
                 grid,
@@ -170,9 +176,9 @@ class CarStation(Station):
                 ),
             )
         )
-        grid.add_heading("Window the bearing wants")
-        grid.add_choice("line.turbo.window.at", list(WINDOW_PLACES), "Pressure holds")
-        grid.add_choice("line.turbo.window.least", list(WINDOW_LEAST), "The least is a")
+        grid.add_heading(tr("Window the bearing wants"))
+        grid.add_choice("line.turbo.window.at", list(WINDOW_PLACES), tr("Pressure holds"))
+        grid.add_choice("line.turbo.window.least", list(WINDOW_LEAST), tr("The least is a"))
         rows = tuple((f"line.turbo.window.{path}", label) for path, label in WINDOW_LABELS.items())
         self.folds.append(self._folded(grid, "Limits of the window", rows))
 
@@ -195,7 +201,7 @@ class CarStation(Station):
         for fold in self.folds:
             fold.refresh()
         words = soak_words(self.session.evaluation, self.session.family)
-        self.soak.setText(f"Before key-off after a hot run: {words}." if words else "")
+        self.soak.setText(tr("Before key-off after a hot run: {words}.").format(words=words) if words else "")
         self._show_after()
         self.after.update()
         readings = self.session.plan.engine.readings
@@ -216,7 +222,11 @@ class CarStation(Station):
         self._show_after()
 
     def _typed(self, row: int, column: int, text: str) -> None:
-        self.take_cell(f"engine.readings.{row}.{READING_COLUMNS[column]}", text, f"reading {row + 1}")
+        self.take_cell(
+            f"engine.readings.{row}.{READING_COLUMNS[column]}",
+            text,
+            tr("reading {value}").format(value=row + 1),
+        )
 
     def add_reading(self) -> None:
         """Add a copy of the last reading to be typed over."""
@@ -230,16 +240,16 @@ class CarStation(Station):
         readings = self.session.plan.engine.readings
         row = self.table.currentRow()
         if row < 0:
-            self.session.refused.emit("Choose the reading to remove in the table first")
+            self.session.refused.emit(tr("Choose the reading to remove in the table first"))
         elif len(readings) == 1:
-            self.session.refused.emit("The law needs at least one reading; type over this one instead")
+            self.session.refused.emit(tr("The law needs at least one reading; type over this one instead"))
         else:
             self.session.edit("engine.readings", (*readings[:row], *readings[row + 1 :]), "remove a reading")
 
     def add_turbo(self) -> None:
         """Add a turbo with its own branch and drain, mirrored from the last."""
         if len(self.session.plan.turbos) == 3:
-            self.session.refused.emit("A plan holds three turbos at most")
+            self.session.refused.emit(tr("A plan holds three turbos at most"))
         elif self.session.propose(added_turbo(self.session.plan), "one turbo more"):
             self.session.choose_turbo(len(self.session.plan.turbos) - 1)
 
@@ -247,6 +257,6 @@ class CarStation(Station):
         """Take the turbo in sight out; the last one stays."""
         turbos, k = self.session.plan.turbos, self.session.turbo
         if len(turbos) == 1:
-            self.session.refused.emit("A plan needs at least one turbo")
+            self.session.refused.emit(tr("A plan needs at least one turbo"))
         else:
             self.session.edit("turbos", (*turbos[:k], *turbos[k + 1 :]), f"without {turbos[k].turbo.label}")

@@ -26,6 +26,7 @@ from gravidon.draw import template as drawing
 from gravidon.errors import GravidonError
 from gravidon.plan.units import Family, show
 from gravidon.study.making.cutting import Cut, EntryTemplate, cuts, entry_template
+from gravidon.words.text import tr
 
 if TYPE_CHECKING:
     from gravidon.sheet.dxf import Subject
@@ -36,7 +37,16 @@ DRAWINGS: tuple[tuple[str, Subject], ...] = (
     ("Flange plates …", "plates"),
 )
 
-HEADS = ("hose", "size", "route", "less the ends", "to move", "cut", "clamps from the turbo end", "sleeve")
+HEADS = (
+    "hose",
+    "size",
+    "route",
+    "less the ends",
+    tr("to move"),
+    "cut",
+    "clamps from the turbo end",
+    "sleeve",
+)
 
 
 class TemplateCanvas(Canvas):
@@ -52,7 +62,7 @@ class TemplateCanvas(Canvas):
             painter.drawText(
                 self.area,
                 int(Qt.AlignmentFlag.AlignCenter),
-                "This drain does not enter the pan: no hole to make.",
+                tr("This drain does not enter the pan: no hole to make."),
             )
             return
         width, height = drawing.SIZE_MM
@@ -67,15 +77,17 @@ class CuttingStation(Station):
     """Every cut and the hole, on paper."""
 
     key = "cutting"
-    question = "How long is each hose cut, and where does the hole go? The template prints at true scale; check its ruler."
+    question = tr(
+        "How long is each hose cut, and where does the hole go? The template prints at true scale; check its ruler."
+    )
     shows_condition = False
 
     def build(self) -> None:
         """The cut list above; template and how the hole is made below."""
-        self.table = Table("Cut list", HEADS, left=(0, 6, 7), wide=6)
+        self.table = Table(tr("Cut list"), HEADS, left=(0, 6, 7), wide=6)
         self.column.addWidget(self.table)
         row = QHBoxLayout()
-        self.canvas = TemplateCanvas(self, "Template of the pan entry", (330, 250))
+        self.canvas = TemplateCanvas(self, tr("Template of the pan entry"), (330, 250))
         row.addWidget(self.canvas, 3)
         side = QVBoxLayout()
         self.words = QLabel()
@@ -83,14 +95,14 @@ class CuttingStation(Station):
         self.words.setAlignment(Qt.AlignmentFlag.AlignTop)
         side.addWidget(self.words)
         grid = FieldGrid(self.session, 1)
-        grid.add_value("line.parts.feed_move_mm", "Feed, to move")
-        grid.add_value("line.parts.drain_move_mm", "Drain, to move")
-        grid.add_value("line.drain.min_bend_mm", "Least bend radius")
+        grid.add_value("line.parts.feed_move_mm", tr("Feed, to move"))
+        grid.add_value("line.parts.drain_move_mm", tr("Drain, to move"))
+        grid.add_value("line.drain.min_bend_mm", tr("Least bend radius"))
         side.addLayout(grid)
         side.addStretch(1)
-        self.print_button = QPushButton("Template as PDF …")
+        self.print_button = QPushButton(tr("Template as PDF …"))
         self.print_button.clicked.connect(lambda _=False: self.save_template())
-        self.dxf_button = QPushButton("As DXF ▾")
+        self.dxf_button = QPushButton(tr("As DXF ▾"))
         menu = QMenu(self.dxf_button)
         for words, subject in DRAWINGS:
             there(menu.addAction(words)).triggered.connect(partial(self.save_dxf, subject))
@@ -135,10 +147,14 @@ class CuttingStation(Station):
 
     def _how(self, made: EntryTemplate) -> str:
         held = "" if made.threads > 1e6 else f" The wall holds {made.threads:.1f} threads."
-        return (
-            f"{made.tool[:1].upper()}{made.tool[1:]}. Leave {show(made.stop_m, 'mm', self.session.family)} of drill bare beyond the stop; keep "
-            f"{show(made.behind_m, 'mm', self.session.family)} clear behind the wall.{held} Cut length = route, rounded at the bends, less both hose ends, plus room to move. "
-            "Cut the hose long when in doubt; a hose cut short is scrap."
+        return tr(
+            "{upper}{tool}. Leave {stop} of drill bare beyond the stop; keep {behind} clear behind the wall.{held} Cut length = route, rounded at the bends, less both hose ends, plus room to move. Cut the hose long when in doubt; a hose cut short is scrap."
+        ).format(
+            upper=made.tool[:1].upper(),
+            tool=made.tool[1:],
+            stop=show(made.stop_m, "mm", self.session.family),
+            behind=show(made.behind_m, "mm", self.session.family),
+            held=held,
         )
 
     def save_template(self) -> None:
@@ -147,7 +163,7 @@ class CuttingStation(Station):
         if made is None:
             return
         name, _ = QFileDialog.getSaveFileName(
-            self, "Save the template", str(Path.home() / "entry template.pdf"), "*.pdf"
+            self, tr("Save the template"), str(Path.home() / "entry template.pdf"), "*.pdf"
         )
         if not name:
             return
@@ -160,12 +176,12 @@ class CuttingStation(Station):
         except GravidonError as error:
             self.session.refused.emit(str(error))
             return
-        self.session.told.emit(f"Template written to {path.name}.")
+        self.session.told.emit(tr("Template written to {name}.").format(name=path.name))
 
     def save_dxf(self, subject: Subject, _checked: bool = False) -> None:
         """Write a drawing for the workshop at true scale."""
         name, _ = QFileDialog.getSaveFileName(
-            self, "Save the drawing", str(Path.home() / f"{subject}.dxf"), "*.dxf"
+            self, tr("Save the drawing"), str(Path.home() / f"{subject}.dxf"), "*.dxf"
         )
         if not name:
             return
@@ -177,7 +193,9 @@ class CuttingStation(Station):
         except GravidonError as error:
             self.session.refused.emit(str(error))
             return
-        self.session.told.emit(f"Drawing written to {path.name}: millimetres, true scale; red is cut.")
+        self.session.told.emit(
+            tr("Drawing written to {name}: millimetres, true scale; red is cut.").format(name=path.name)
+        )
 
 
 def _cut_text(cut: Cut, family: Family) -> str:

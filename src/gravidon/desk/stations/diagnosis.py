@@ -25,6 +25,7 @@ from gravidon.study.diagnosis.case import Case, case_from
 from gravidon.study.diagnosis.report import with_log
 from gravidon.study.diagnosis.showing import idle_of
 from gravidon.study.diagnosis.tables import PLACES, tables
+from gravidon.words.text import tr
 
 KEPT = "case"
 BARS = 5
@@ -62,7 +63,7 @@ class MapCanvas(Canvas):
             words = (
                 s.answer.problem
                 if s.answer is not None
-                else "Running this car with every fault it could have …"
+                else tr("Running this car with every fault it could have …")
             )
             self.say(painter, words)
             return
@@ -110,7 +111,7 @@ class DiagnosisStation(Station):
     """Find out why it smokes."""
 
     key = "diagnosis"
-    question = "Why does it smoke? What you tell and test, weighed by this car's own plan and log."
+    question = tr("Why does it smoke? What you tell and test, weighed by this car's own plan and log.")
     shows_condition = False
     flagged = False
 
@@ -129,7 +130,7 @@ class DiagnosisStation(Station):
         whole.setSpacing(14)
         left = QVBoxLayout()
         left.setSpacing(6)
-        self.canvas = MapCanvas(self, "Map of suspicion along the oil's path", (380, 250))
+        self.canvas = MapCanvas(self, tr("Map of suspicion along the oil's path"), (380, 250))
         self.questions = QuestionsPanel()
         self.questions.answered.connect(self.answer_sign)
         self.questions.all_signs.clicked.connect(self.open_signs)
@@ -159,10 +160,10 @@ class DiagnosisStation(Station):
         self._load()
 
     def _build_ranking(self, column: QVBoxLayout) -> None:
-        self.mend_button = QPushButton("What mends it…")
+        self.mend_button = QPushButton(tr("What mends it…"))
         self.mend_button.clicked.connect(self.mend)
-        panel = Panel("Most likely", self.mend_button)
-        self.list = BarsCanvas(self, "Most likely causes", (300, int(BARS * belief_bars.ROW_PX) + 4))
+        panel = Panel(tr("Most likely"), self.mend_button)
+        self.list = BarsCanvas(self, tr("Most likely causes"), (300, int(BARS * belief_bars.ROW_PX) + 4))
         self.list.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.list.setFixedHeight(int(BARS * belief_bars.ROW_PX) + 4)
         panel.column.addWidget(self.list)
@@ -237,7 +238,7 @@ class DiagnosisStation(Station):
     def begin_afresh(self) -> None:
         """Forget all that was told and tested."""
         self.take(Case(bar=self.case.bar))
-        self.session.told.emit("Begun afresh: the logbook keeps what was written there.")
+        self.session.told.emit(tr("Begun afresh: the logbook keeps what was written there."))
 
     def _put_together(self) -> None:
         self.take(self.case.together())
@@ -274,7 +275,9 @@ class DiagnosisStation(Station):
         if self.belief is None:
             self.test.show_nothing("")
         elif not self.advice:
-            self.test.show_nothing("No test left that is allowed. Raise the danger allowed, or begin afresh.")
+            self.test.show_nothing(
+                tr("No test left that is allowed. Raise the danger allowed, or begin afresh.")
+            )
         else:
             sure, best = settled(self.belief), self.advice[0]
             sides = splits(self.belief.model, self.belief, best)
@@ -337,7 +340,7 @@ class DiagnosisStation(Station):
         known = tables()
         self.mend_button.setEnabled(self.chosen != ELSE)
         if self.chosen == ELSE:
-            self.why.setText("What no row of the table is. Never ruled out.")
+            self.why.setText(tr("What no row of the table is. Never ruled out."))
             return
         words = [known.causes[self.chosen].why]
         whole = self.whole

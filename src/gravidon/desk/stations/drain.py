@@ -38,6 +38,7 @@ from gravidon.plan.model import DrainPiece, Point, Shape
 from gravidon.plan.things import THINGS
 from gravidon.study.solve.as_bought import line_dash
 from gravidon.study.solve.evaluate import Evaluation
+from gravidon.words.text import tr
 
 REACH_PX = 14.0
 NUDGE_MM, BIG_NUDGE_MM = 1.0, 10.0
@@ -45,7 +46,7 @@ BESIDE_MM = 60.0
 """[mm] between two things that are added one after the other: each can be seen and taken hold of."""
 BESIDE: dict[View, View] = {"front": "side", "side": "front", "above": "front"}
 """What the second drawing shows beside the first."""
-BUTTONS: dict[View, str] = {"front": "Front", "side": "Left side", "above": "Above"}
+BUTTONS: dict[View, str] = {"front": tr("Front"), "side": tr("Left side"), "above": tr("Above")}
 
 
 def _near(a: Point, b: Point) -> bool:
@@ -252,7 +253,9 @@ class DrainStation(Station):
     """Lay the drain so that it falls, breathes and keeps the seals dry."""
 
     key = "drain"
-    question = "Does the oil fall all the way, with air over it, and stay below the seals? Drag any point, or a thing beside the hose."
+    question = tr(
+        "Does the oil fall all the way, with air over it, and stay below the seals? Drag any point, or a thing beside the hose."
+    )
 
     def build(self) -> None:
         """Make the view choice, the two drawings, the strip and the sizes."""
@@ -271,14 +274,14 @@ class DrainStation(Station):
             self.views.addButton(button)
             bar.addWidget(button)
         bar.addStretch(1)
-        bar.addWidget(QLabel("ends in"))
+        bar.addWidget(QLabel(tr("ends in")))
         self.ends = EndChoice(self.session)
         bar.addWidget(self.ends)
         self.photo_button = PhotoButton(self.session)
         bar.addWidget(self.photo_button)
-        self.add_button = self._menu_button("Add", bar)
+        self.add_button = self._menu_button(tr("Add"), bar)
         self.remove_button = QToolButton()
-        self.remove_button.setText("Remove")
+        self.remove_button.setText(tr("Remove"))
         self.remove_button.clicked.connect(self.remove_selected)
         bar.addWidget(self.remove_button)
         self.column.addLayout(bar)
@@ -290,7 +293,7 @@ class DrainStation(Station):
         self.pair.setHandleWidth(5)
         self.pair.setSizes([470, 290])
         self.column.addWidget(self.pair, 1)
-        self.strip = StripCanvas(self, "The run pulled straight, bore to scale", (380, 112))
+        self.strip = StripCanvas(self, tr("The run pulled straight, bore to scale"), (380, 112))
         self.strip.setFixedHeight(112)
         self.column.addWidget(self.strip)
         self.editor = PointEditor(self)
@@ -324,13 +327,13 @@ class DrainStation(Station):
         strip.setSpacing(6)
         for path, label, dash in (
             ("line.drain.flange_bore_mm", "Flange bore", True),
-            ("line.drain.flange_length_mm", "Flange stub", False),
+            ("line.drain.flange_length_mm", tr("Flange stub"), False),
             ("line.drain.hose_bore_mm", "Hose bore", True),
-            ("line.drain.fitting.bore_mm", "Entry bore", True),
-            ("line.drain.fitting.length_mm", "Entry length", False),
-            ("line.drain.fitting.rise_deg", "Entry rise", False),
-            ("line.drain.min_bend_mm", "Least bend", False),
-            ("line.drain.sag_mm", "Hose sag", False),
+            ("line.drain.fitting.bore_mm", tr("Entry bore"), True),
+            ("line.drain.fitting.length_mm", tr("Entry length"), False),
+            ("line.drain.fitting.rise_deg", tr("Entry rise"), False),
+            ("line.drain.min_bend_mm", tr("Least bend"), False),
+            ("line.drain.sag_mm", tr("Hose sag"), False),
         ):
             cell = QVBoxLayout()
             cell.setSpacing(2)
@@ -343,12 +346,12 @@ class DrainStation(Station):
             cell.addWidget(field)
             strip.addLayout(cell)
         self.sleeve = QCheckBox()
-        self.sleeve.setAccessibleName("The drain hose is sleeved")
-        self.sleeve.setToolTip("A sleeve over the hose, against heat and against what it rubs on")
+        self.sleeve.setAccessibleName(tr("The drain hose is sleeved"))
+        self.sleeve.setToolTip(tr("A sleeve over the hose, against heat and against what it rubs on"))
         self.sleeve.clicked.connect(
             lambda on: self.session.edit("line.drain.sleeved", bool(on), "sleeve the hose")
         )
-        cell, text = QVBoxLayout(), QLabel("Sleeve")
+        cell, text = QVBoxLayout(), QLabel(tr("Sleeve"))
         cell.setSpacing(2)
         text.setProperty("role", "faint")
         text.setBuddy(self.sleeve)
@@ -378,7 +381,7 @@ class DrainStation(Station):
         for k, piece in enumerate(pieces):
             path = f"line.drain.pieces.{k}"
             name = QLineEdit(piece.label)
-            name.setAccessibleName("Name of the hose end")
+            name.setAccessibleName(tr("Name of the hose end"))
             name.setMaxLength(80)
             name.setToolTip(piece.label)
             name.setCursorPosition(0)
@@ -390,8 +393,8 @@ class DrainStation(Station):
             )
             drop = QToolButton()
             drop.setText("×")
-            drop.setToolTip(f"Take out: {piece.label}")
-            drop.setAccessibleName(f"Take out {piece.label}")
+            drop.setToolTip(tr("Take out: {label}").format(label=piece.label))
+            drop.setAccessibleName(tr("Take out {label}").format(label=piece.label))
             drop.clicked.connect(lambda _=False, i=k: self.remove_piece(i))
             for widget, width in ((name, 0), (angle, 52), (bore, 78), (length, 72), (drop, 26)):
                 if width:
@@ -429,7 +432,7 @@ class DrainStation(Station):
         if self.selected and self.selected not in self.canvas.picture().handles:
             self.selected = ""
         for canvas in (self.canvas, self.second):
-            canvas.setAccessibleName(f"Drain {VIEWS[canvas.view]}, to scale")
+            canvas.setAccessibleName(tr("Drain {views}, to scale").format(views=VIEWS[canvas.view]))
             canvas.setAccessibleDescription(self.headline())
             canvas.update()
         self.ends.refresh()
@@ -467,7 +470,7 @@ class DrainStation(Station):
     def add_bend(self) -> None:
         """Put a bend into the middle of the longest hose stretch."""
         if self.session.line.drain_by == "scavenge":
-            self.session.refused.emit("A drain into a scavenge pot runs straight; move the pot instead")
+            self.session.refused.emit(tr("A drain into a scavenge pot runs straight; move the pot instead"))
             return
         line = self.session.line
         corners = self.session.evaluation.route.hose_corners_m
@@ -478,7 +481,7 @@ class DrainStation(Station):
         k = min(k, len(points))
         new = (*points[:k], Point(x_mm=x, y_mm=y, z_mm=z), *points[k:])
         if self.session.edit("line.drain.points", new, "add a bend"):
-            self.select(f"bend {k + 1}")
+            self.select(tr("bend {value}").format(value=k + 1))
 
     def add_piece(self, at: str) -> None:
         """Add a hose end at one end of the hose."""

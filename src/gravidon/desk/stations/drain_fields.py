@@ -15,6 +15,7 @@ from gravidon.draw.geometry.elevation import View
 from gravidon.plan import paths
 from gravidon.plan.model import Joining
 from gravidon.plan.things import THINGS
+from gravidon.words.text import tr
 
 AXES: dict[View, tuple[tuple[str, str], tuple[str, str]]] = {
     "front": (("y_mm", "across"), ("z_mm", "height")),
@@ -114,7 +115,7 @@ class PointEditor(QFrame):
                 shape = path.removesuffix(".corner")
                 label = QLineEdit(paths.get(session.plan, f"{shape}.label"))
                 label.setMaxLength(80)
-                label.setAccessibleName("Name of the thing")
+                label.setAccessibleName(tr("Name of the thing"))
                 label.editingFinished.connect(lambda: self._rename(f"{shape}.label", label))
                 kind = ChoiceField(session, f"{shape}.kind", list(THINGS), "Kind")
                 self._row([label, kind])
@@ -155,7 +156,7 @@ class EndChoice(Box):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self.session = session
-        self.setAccessibleName("The drain ends in")
+        self.setAccessibleName(tr("The drain ends in"))
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMinimumContentsLength(14)
         self.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)

@@ -38,6 +38,7 @@ from gravidon.study.solve.as_bought import line_dash
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.solve.wall import WALLS, Wall, name_of_wall, wall_of, walls
 from gravidon.study.verdict.remedies_gravity import with_means
+from gravidon.words.text import tr
 
 REACH_PX, PAUSE_MS = 18.0, 120
 
@@ -161,25 +162,25 @@ class MeansCard(QFrame):
         column.setContentsMargins(9, 6, 9, 6)
         column.setSpacing(2)
         head = QHBoxLayout()
-        title = QLabel(name.capitalize())
+        title = QLabel(tr(name.capitalize()))
         title.setStyleSheet("font-weight: 600;")
         head.addWidget(title)
         head.addStretch(1)
-        self.button = QPushButton("Use it")
-        self.button.setAccessibleName(f"Enter by {name}")
+        self.button = QPushButton(tr("Use it"))
+        self.button.setAccessibleName(tr("Enter by {name}").format(name=name))
         self.button.clicked.connect(self._use)
         head.addWidget(self.button)
         column.addLayout(head)
-        self.figures, self.hazard = QLabel(), QLabel(MEANS[name].hazards[0])
+        self.figures, self.hazard = QLabel(), QLabel(tr(MEANS[name].hazards[0]))
         self.figures.setWordWrap(True)
         self.hazard.setWordWrap(True)
         self.hazard.setProperty("role", "faint")
         column.addWidget(self.figures)
         column.addWidget(self.hazard)
         column.addStretch(1)
-        steps = "\n".join(f"{k}. {s}" for k, s in enumerate(MEANS[name].steps, 1))
-        hazards = "\n".join(MEANS[name].hazards)
-        self.setToolTip(f"Steps\n{steps}\n\nTake care\n{hazards}")
+        steps = "\n".join(f"{k}. {tr(s)}" for k, s in enumerate(MEANS[name].steps, 1))
+        hazards = "\n".join(tr(h) for h in MEANS[name].hazards)
+        self.setToolTip(tr("Steps\n{steps}\n\nTake care\n{hazards}").format(steps=steps, hazards=hazards))
 
     def _use(self) -> None:
         s = self.station.session
@@ -193,12 +194,16 @@ class MeansCard(QFrame):
         bore = means.bores_mm[size]
         share = min((bore / s.line.drain.hose_bore_mm) ** 2, 1.0)
         need = s.plan.needs.threads_min.value
-        words = f"{show(bore * 1e-3, 'bore', s.family)} bore, {share:.0%} of the hose; about {means.minutes} min (cp)."
+        words = tr("{amount} bore, {share:.0%} of the hose; about {minutes} min (cp).").format(
+            amount=show(bore * 0.001, "bore", s.family), share=share, minutes=means.minutes
+        )
         if held < 1e6:
-            few = ": too few" if held < need else ""
-            words += f" Holds {held:.1f} threads of {means.threads[size]}, {need:.0f} wanted{few}."
+            few = tr(": too few") if held < need else ""
+            words += tr(" Holds {held:.1f} threads of {threads}, {need:.0f} wanted{few}.").format(
+                held=held, threads=means.threads[size], need=need, few=few
+            )
         else:
-            words += " No threads in the wall."
+            words += tr(" No threads in the wall.")
         self.figures.setText(words)
         fitting, thread = s.line.drain.fitting, means.threads[size]
         chosen = fitting.means == self.name
@@ -207,24 +212,26 @@ class MeansCard(QFrame):
         self.setProperty("chosen", chosen)
         restyle(self)
         self.button.setEnabled(not same)
-        self.button.setText("In use" if same else "Use this size" if chosen else "Use it")
+        self.button.setText(tr("In use") if same else tr("Use this size") if chosen else tr("Use it"))
 
 
 class EntryStation(Station):
     """Place the entry above the oil and clear of what is in the way."""
 
     key = "entry"
-    question = "Where may the drain come in? Drag the entry, or a thing in its way; numbered places are the best, shaded ones work."
+    question = tr(
+        "Where may the drain come in? Drag the entry, or a thing in its way; numbered places are the best, shaded ones work."
+    )
 
     def _bar(self) -> QHBoxLayout:
         """Return the choice of wall, and the photo under it."""
         bar = QHBoxLayout()
         bar.setSpacing(6)
         self.sides = QButtonGroup(self)
-        bar.addWidget(QLabel("Put the entry in the"))
+        bar.addWidget(QLabel(tr("Put the entry in the")))
         for wall in WALLS:
             button = QToolButton()
-            button.setText(f"{wall} wall")
+            button.setText(tr("{wall} wall").format(wall=wall))
             button.setCheckable(True)
             button.clicked.connect(partial(self.to_wall, wall))
             self.sides.addButton(button)
@@ -242,7 +249,7 @@ class EntryStation(Station):
         self.job = Job(self)
         self.job.reported.connect(self._took)
         self.column.addLayout(self._bar())
-        self.canvas = FaceCanvas(self, "The pan's wall, to scale", (420, 300))
+        self.canvas = FaceCanvas(self, tr("The pan's wall, to scale"), (420, 300))
         self.column.addWidget(self.canvas, 1)
         self.why = QLabel()
         self.why.setWordWrap(True)
@@ -260,24 +267,24 @@ class EntryStation(Station):
         self.canvas.fields = PictureFields(
             self.canvas,
             (
-                Spot("line.drain.entry.z_mm", "entry, from the rail", entry),
-                Spot(f"line.drain.entry.{along}", "along the car", entry),
-                Spot(f"{fitting}bore_mm", "fitting bore", entry, dash=True),
-                Spot(f"{fitting}rise_deg", "rises outward", entry),
-                Spot("needs.spanner_mm", "room for a spanner", entry),
+                Spot("line.drain.entry.z_mm", tr("entry, from the rail"), entry),
+                Spot(f"line.drain.entry.{along}", tr("along the car"), entry),
+                Spot(f"{fitting}bore_mm", tr("fitting bore"), entry, dash=True),
+                Spot(f"{fitting}rise_deg", tr("rises outward"), entry),
+                Spot("needs.spanner_mm", tr("room for a spanner"), entry),
             ),
         )
         body = QWidget()
         grid = FieldGrid(self.session, 3)
         grid.setContentsMargins(0, 0, 0, 0)
         body.setLayout(grid)
-        grid.add_choice(f"{fitting}port_thread", THREAD_NAMES, "Thread in the pan")
-        grid.add_choice(f"{fitting}fitting_thread", THREAD_NAMES, "Thread of the fitting")
-        grid.add_value("line.drain.entry.y_mm", "Entry, from the middle")
-        grid.add_value(f"{fitting}heading_deg", "Fitting points (0 forward, 90 left)")
-        grid.add_value("needs.drill_mm", "Room for the drill")
-        grid.add_value("needs.behind_mm", "Room behind the wall")
-        self.fold = Fold(self.session, "Threads, and room around the hole", body)
+        grid.add_choice(f"{fitting}port_thread", THREAD_NAMES, tr("Thread in the pan"))
+        grid.add_choice(f"{fitting}fitting_thread", THREAD_NAMES, tr("Thread of the fitting"))
+        grid.add_value("line.drain.entry.y_mm", tr("Entry, from the middle"))
+        grid.add_value(f"{fitting}heading_deg", tr("Fitting points (0 forward, 90 left)"))
+        grid.add_value("needs.drill_mm", tr("Room for the drill"))
+        grid.add_value("needs.behind_mm", tr("Room behind the wall"))
+        self.fold = Fold(self.session, tr("Threads, and room around the hole"), body)
         self.column.addWidget(self.fold)
         self.timer = QTimer(self)
         self.timer.setSingleShot(True)
@@ -315,7 +322,7 @@ class EntryStation(Station):
         side = name_of_wall(self.session.line)
         for button, name in zip(self.sides.buttons(), WALLS, strict=True):
             button.setChecked(name == side)
-        self.photo_button.show_view(f"{side} wall")  # type: ignore[arg-type]
+        self.photo_button.show_view(tr("{side} wall").format(side=side))  # type: ignore[arg-type]
         for card in self.cards:
             card.refresh()
         self.fold.refresh()
@@ -408,7 +415,9 @@ class EntryStation(Station):
         e: Evaluation = self.session.evaluation
         if not e.route.ends_in_fitting:
             self.why.setText(
-                "This drain does not end in the pan: it runs into a pot or another drain. Change that at the Drain run."
+                tr(
+                    "This drain does not end in the pan: it runs into a pot or another drain. Change that at the Drain run."
+                )
             )
             return
         own = place is None
@@ -424,7 +433,7 @@ class EntryStation(Station):
             None,
         )
         if made is None or not self.fresh:
-            self.why.setText("" if self.fresh else "Trying every place on this side …")
+            self.why.setText("" if self.fresh else tr("Trying every place on this side …"))
             return
         where = f"{show(abs(place[1]), 'run', self.session.family)} below the rail"
         reasons = made.why(*place)
@@ -432,4 +441,6 @@ class EntryStation(Station):
         if reasons:
             self.why.setText(f"{subject}, {where}: {'; '.join(reasons)}.")
         else:
-            self.why.setText(f"{subject}, {where}: works in every condition.")
+            self.why.setText(
+                tr("{subject}, {where}: works in every condition.").format(subject=subject, where=where)
+            )

@@ -22,6 +22,7 @@ from gravidon.plan.units import show, show_difference
 from gravidon.study.solve.priming import arrival, stack_height_mm
 from gravidon.study.solve.split import split_shares
 from gravidon.study.supply.cascade import Step, cascade, piece_name
+from gravidon.words.text import tr
 
 PIECE_FIELDS: dict[str, tuple[tuple[str, str], ...]] = {
     "hose": (("bore_mm", "bore or dash"), ("length_mm", "length")),
@@ -76,7 +77,7 @@ class FeedStation(Station):
     """See where each bit of pressure goes, and change it there."""
 
     key = "feed"
-    question = (
+    question = tr(
         "Where does the pressure go between gallery and bearing? Click a step to change what stands there."
     )
     steps: tuple[Step, ...] = ()
@@ -86,32 +87,32 @@ class FeedStation(Station):
         self.selected = ""
         self._fields_for: tuple[str, str] = ("", "")
         self._title: QLabel | None = None
-        self.canvas = CascadeCanvas(self, "Pressure cascade from gallery to bearing")
+        self.canvas = CascadeCanvas(self, tr("Pressure cascade from gallery to bearing"))
         self.column.addWidget(self.canvas, 1)
         self.editor = QHBoxLayout()
         self.editor.setSpacing(8)
         self.column.addLayout(self.editor)
         bar = QHBoxLayout()
         for words, piece in (
-            ("Add end", Fitting(shape="45°", bore_mm=5.56, height_mm=22.0)),
+            (tr("Add end"), Fitting(shape="45°", bore_mm=5.56, height_mm=22.0)),
             (
-                "Add screen",
+                tr("Add screen"),
                 ScreenPiece(
                     rated_drop_kpa=Known(value=4.0), rated_flow_l_min=Known(value=3.0), height_mm=30.0
                 ),
             ),
-            ("Add hose", Hose(bore_mm=5.56, length_mm=Known(value=300.0))),
+            (tr("Add hose"), Hose(bore_mm=5.56, length_mm=Known(value=300.0))),
         ):
             button = QToolButton()
             button.setText(words)
             button.clicked.connect(lambda _, p=piece: self.add(p))
             bar.addWidget(button)
         self.remove_button = QToolButton()
-        self.remove_button.setText("Remove")
+        self.remove_button.setText(tr("Remove"))
         self.remove_button.clicked.connect(self.remove)
         bar.addWidget(self.remove_button)
         bar.addStretch(1)
-        text = QLabel("Room over the inlet")
+        text = QLabel(tr("Room over the inlet"))
         room = ValueField(self.session, "line.feed.bonnet_mm")
         room.setMaximumWidth(90)
         text.setBuddy(room)
@@ -139,10 +140,15 @@ class FeedStation(Station):
         s, e = self.session, self.session.evaluation
         arrives = arrival(s.plan, e.supply)
         tall = stack_height_mm(e.line.feed.pieces) * 1e-3
-        words = (
-            f"Flow {show(float(e.feed.flow_m3_s[s.condition]), 'l_min', s.family)} in {e.names[s.condition]}. "
-            f"The dry line holds {show(arrives.volume_m3, 'ml', s.family)}; oil arrives {arrives.cold_s:.1f} s after a cold start, "
-            f"{arrives.hot_s:.1f} s hot. Fittings over the inlet stand {show(tall, 'run', s.family)} tall."
+        words = tr(
+            "Flow {amount} in {names}. The dry line holds {volume_m3}; oil arrives {cold:.1f} s after a cold start, {hot:.1f} s hot. Fittings over the inlet stand {tall} tall."
+        ).format(
+            amount=show(float(e.feed.flow_m3_s[s.condition]), "l_min", s.family),
+            names=e.names[s.condition],
+            volume_m3=show(arrives.volume_m3, "ml", s.family),
+            cold=arrives.cold_s,
+            hot=arrives.hot_s,
+            tall=show(tall, "run", s.family),
         )
         if len(s.plan.turbos) > 1:
             shares = split_shares(e)[:, s.condition]
@@ -151,10 +157,9 @@ class FeedStation(Station):
             ]
             running = [k for k, c in enumerate(s.plan.conditions) if c.rpm > 0]
             own = split_shares(e)[e.index, running]
-            words += (
-                f" The tee splits the flow {', '.join(parts)} ({e.line.turbo.label}: {own.min():.0%} to {own.max():.0%} "
-                "over all conditions); equal branches and equal holes balance it."
-            )
+            words += tr(
+                " The tee splits the flow {parts} ({label}: {min:.0%} to {max:.0%} over all conditions); equal branches and equal holes balance it."
+            ).format(parts=", ".join(parts), label=e.line.turbo.label, min=own.min(), max=own.max())
         return words
 
     def select(self, path: str) -> None:
@@ -188,7 +193,7 @@ class FeedStation(Station):
         emptied(self.editor)
         if not self.selected:
             self.editor.addWidget(
-                QLabel("Nothing chosen: click a step of the cascade, or walk with the arrow keys.")
+                QLabel(tr("Nothing chosen: click a step of the cascade, or walk with the arrow keys."))
             )
             self.editor.addStretch(1)
             return
@@ -202,7 +207,7 @@ class FeedStation(Station):
         if piece is None:
             self._add(ValueField(self.session, self.selected, dash=self.selected.endswith("bore_mm")))
         if isinstance(piece, ScreenPiece):
-            self._add(QLabel("clogged"))
+            self._add(QLabel(tr("clogged")))
             self._add(self._clog_slider(piece))
         self.editor.addStretch(1)
 
@@ -225,7 +230,7 @@ class FeedStation(Station):
 
     def _shape_box(self, piece: Fitting) -> QComboBox:
         box = Box()
-        box.setAccessibleName("Shape of the fitting")
+        box.setAccessibleName(tr("Shape of the fitting"))
         box.addItems(SHAPES)
         box.setCurrentText(piece.shape)
         path = f"{self.selected}.shape"
@@ -234,7 +239,7 @@ class FeedStation(Station):
 
     def _clog_slider(self, piece: ScreenPiece) -> QSlider:
         slider = QSlider(Qt.Orientation.Horizontal)
-        slider.setAccessibleName("Share of the screen that is clogged, percent")
+        slider.setAccessibleName(tr("Share of the screen that is clogged, percent"))
         slider.setRange(0, 98)
         slider.setValue(round(piece.clogged * 100))
         slider.setMinimumWidth(80)

@@ -16,6 +16,7 @@ from gravidon.draw import tolerance_chart
 from gravidon.draw.ink import Ink
 from gravidon.plan.paths import guesses
 from gravidon.study.verdict.certainty import SAMPLES, Certainty, Deciders, certainty, deciders
+from gravidon.words.text import tr
 
 
 def _import_scipy() -> Iterator[None]:
@@ -46,7 +47,7 @@ class GuessCanvas(Canvas):
             painter.drawText(
                 right,
                 int(Qt.AlignmentFlag.AlignCenter),
-                "Press “Sample the tolerances” to see how sure\neach verdict is.",
+                tr("Press “Sample the tolerances” to see how sure\neach verdict is."),
             )
 
 
@@ -54,7 +55,7 @@ class GuessesStation(Station):
     """Which guess to go and measure."""
 
     key = "guesses"
-    question = "How sure is the verdict, and which guess should be measured first?"
+    question = tr("How sure is the verdict, and which guess should be measured first?")
     shows_condition = False
     per_turbo = False
 
@@ -70,20 +71,20 @@ class GuessesStation(Station):
         self.deciding.reported.connect(self._decide)
         self.deciding.ended.connect(self._decided)
         self._waiting = False
-        self.canvas = GuessCanvas(self, "Certainty of the verdicts and what moves them")
+        self.canvas = GuessCanvas(self, tr("Certainty of the verdicts and what moves them"))
         self.column.addWidget(self.canvas, 1)
         self.words = QLabel()
         self.words.setWordWrap(True)
         self.column.addWidget(self.words)
         bar = QHBoxLayout()
-        self.start_button = QPushButton(f"Sample the tolerances ({SAMPLES} times)")
+        self.start_button = QPushButton(tr("Sample the tolerances ({samples} times)").format(samples=SAMPLES))
         self.start_button.setProperty("role", "main")
         self.start_button.clicked.connect(self.start)
-        self.cancel_button = QPushButton("Cancel")
+        self.cancel_button = QPushButton(tr("Cancel"))
         self.cancel_button.clicked.connect(self.cancel)
         self.progress = QProgressBar()
         self.progress.setRange(0, SAMPLES)
-        self.progress.setAccessibleName("Samples done")
+        self.progress.setAccessibleName(tr("Samples done"))
         for widget in (self.start_button, self.progress, self.cancel_button):
             bar.addWidget(widget)
         self.column.addLayout(bar)
@@ -104,7 +105,7 @@ class GuessesStation(Station):
             self.answer = self.decided = None
             self._plan_of_answer = plan
             self.deciding.start(lambda: deciders(plan))
-        text = f"{len(guesses(plan))} values are guesses. {self._first()}"
+        text = tr("{len} values are guesses. {first}").format(len=len(guesses(plan)), first=self._first())
         if self.answer is not None:
             holds, watch, fails = self.answer.whole
             text += f" Of {self.answer.samples} samples of the whole plan {holds:.0%} hold, {watch:.0%} are to be watched, {fails:.0%} fail."
@@ -115,7 +116,9 @@ class GuessesStation(Station):
     def _first(self) -> str:
         d = self.decided
         if d is None or len(d.swings) < d.inputs:
-            return f"Trying each of them: {len(d.swings) if d else 0} of {d.inputs if d else '…'} done."
+            return tr("Trying each of them: {value} of {value2} done.").format(
+                value=(len(d.swings) if d else 0), value2=(d.inputs if d else "…")
+            )
         first = d.first[:4]
         if not first:
             return "None of them moves the worst margin."

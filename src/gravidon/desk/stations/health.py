@@ -67,9 +67,11 @@ class HealthCanvas(Canvas):
         if made is None or made.health is None or made.outlook is None:
             painter.setPen(self.station.colours.color("faint"))
             words = (
-                "Working it out …"
+                tr("Working it out …")
                 if made is None
-                else "No pressure in the logbook yet. A hot idle, a reading at speed and a cold idle, once a week, are enough\nto see a screen close months before it starves the bearing."
+                else tr(
+                    "No pressure in the logbook yet. A hot idle, a reading at speed and a cold idle, once a week, are enough\nto see a screen close months before it starves the bearing."
+                )
             )
             painter.drawText(self.area, int(Qt.AlignmentFlag.AlignCenter), words)
             return
@@ -91,7 +93,9 @@ class HealthStation(Station):
     """See what closes before it starves."""
 
     key = "health"
-    question = "Is anything closing, wearing or drifting, and how long does it last? Fitted over all entries, with how sure it is."
+    question = tr(
+        "Is anything closing, wearing or drifting, and how long does it last? Fitted over all entries, with how sure it is."
+    )
     shows_condition = False
     flagged = False
 
@@ -104,20 +108,20 @@ class HealthStation(Station):
         self.words = QLabel()
         self.words.setWordWrap(True)
         self.words.setProperty("role", "section")
-        self.words.setAccessibleName("What the logbook says")
+        self.words.setAccessibleName(tr("What the logbook says"))
         self.column.addWidget(self.words)
-        self.canvas = HealthCanvas(self, "Health of the feed along the road", (380, 350))
+        self.canvas = HealthCanvas(self, tr("Health of the feed along the road"), (380, 350))
         self.column.addWidget(self.canvas, 1)
         self.told = QLabel()
         self.told.setWordWrap(True)
         self.told.setMinimumHeight(20)
-        self.told.setAccessibleName("What is not clear yet")
+        self.told.setAccessibleName(tr("What is not clear yet"))
         self.column.addWidget(self.told)
         self.learnt = QWidget()
         column = QVBoxLayout(self.learnt)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(2)
-        column.addWidget(section("The plan can learn from it"))
+        column.addWidget(section(tr("The plan can learn from it")))
         self.rows = QVBoxLayout()
         self.rows.setSpacing(2)
         column.addLayout(self.rows)
@@ -175,15 +179,19 @@ class HealthStation(Station):
             parts.append(
                 f"A reading of {days} fits nothing else: typed wrong, or taken otherwise? It counts little."
             )
-        self.told.setText(" ".join(parts) or "Point at an entry to read it.")
+        self.told.setText(" ".join(parts) or tr("Point at an entry to read it."))
 
     @staticmethod
     def _unclear_words(u: Unclear) -> str:
         if u.other is None:
-            return f"{tr(NAMES[u.part]).capitalize()} cannot be told from pressures: catch its flow in a measure for a minute, engine idling."
+            return tr(
+                "{capitalize} cannot be told from pressures: catch its flow in a measure for a minute, engine idling."
+            ).format(capitalize=tr(NAMES[u.part]).capitalize())
         telling = tr(dict(TELLING).get(u.telling, ""))
         more = f" {telling.capitalize()} would tell." if telling else ""
-        return f"{tr(NAMES[u.part]).capitalize()} and {tr(NAMES[u.other])} cannot be told apart yet.{more}"
+        return tr("{capitalize} and {tr} cannot be told apart yet.{more}").format(
+            capitalize=tr(NAMES[u.part]).capitalize(), tr=tr(NAMES[u.other]), more=more
+        )
 
     def _show_offers(self) -> None:
         made = self.answer
@@ -196,13 +204,13 @@ class HealthStation(Station):
             words = QLabel(offer.said.text(self.session.family))
             words.setWordWrap(True)
             verdict = QLabel(
-                f"plan {offer.before}, then {offer.after}"
+                tr("plan {before}, then {after}").format(before=offer.before, after=offer.after)
                 if offer.before != offer.after
-                else f"plan {offer.after}, as before"
+                else tr("plan {after}, as before").format(after=offer.after)
             )
             verdict.setProperty("role", "faint")
-            take = QPushButton("Take it")
-            take.setAccessibleName(f"Take it: {words.text()}")
+            take = QPushButton(tr("Take it"))
+            take.setAccessibleName(tr("Take it: {words}").format(words=words.text()))
             take.clicked.connect(partial(self.take, offer))
             row.addWidget(words, 3)
             row.addWidget(verdict, 2)

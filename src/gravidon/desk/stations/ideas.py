@@ -43,6 +43,7 @@ from gravidon.study.planning.compare import (
     without_idea,
 )
 from gravidon.study.planning.merit import Merit, merit
+from gravidon.words.text import tr
 
 MOST = 2
 """Ideas laid beside the plan at a time."""
@@ -88,7 +89,9 @@ class IdeasStation(Station):
     """A few states of the plan, kept and compared."""
 
     key = "ideas"
-    question = "Keep a state of the plan under a name; lay one or two beside it, and take them whole or piece by piece."
+    question = tr(
+        "Keep a state of the plan under a name; lay one or two beside it, and take them whole or piece by piece."
+    )
     flagged = False
     per_turbo = False
 
@@ -104,8 +107,8 @@ class IdeasStation(Station):
         row.addLayout(self._left())
         right = QVBoxLayout()
         right.setSpacing(6)
-        self.canvas = FanCanvas(self, "Plan and ideas drawn over each other", self.strands)
-        self.canvas.setToolTip("V turns the car; 1 to 7 choose what the plans hang by")
+        self.canvas = FanCanvas(self, tr("Plan and ideas drawn over each other"), self.strands)
+        self.canvas.setToolTip(tr("V turns the car; 1 to 7 choose what the plans hang by"))
         right.addWidget(self.canvas, 3)
         self.told = QLabel()
         self.told.setWordWrap(True)
@@ -113,10 +116,13 @@ class IdeasStation(Station):
         tables = QHBoxLayout()
         tables.setSpacing(10)
         self.decisions = Table(
-            "What was decided otherwise", ("decision", "now", "A", ""), left=(0, 1, 2), wide=0
+            tr("What was decided otherwise"), (tr("decision"), tr("now"), "A", ""), left=(0, 1, 2), wide=0
         )
         self.results = Table(
-            "What comes of it, by condition", ("condition", "now", "A", "change"), left=(0,), wide=0
+            tr("What comes of it, by condition"),
+            (tr("condition"), tr("now"), "A", tr("change")),
+            left=(0,),
+            wide=0,
         )
         tables.addWidget(self.decisions, 7)
         tables.addWidget(self.results, 6)
@@ -129,7 +135,7 @@ class IdeasStation(Station):
         left = QVBoxLayout()
         left.setSpacing(6)
         self.tree = QTreeWidget()
-        self.tree.setAccessibleName("Ideas; tick one or two to compare them with the plan")
+        self.tree.setAccessibleName(tr("Ideas; tick one or two to compare them with the plan"))
         self.tree.setHeaderHidden(True)
         self.tree.setFixedWidth(WIDE)
         self.tree.itemChanged.connect(self._ticked)
@@ -141,24 +147,24 @@ class IdeasStation(Station):
         self.note.setFixedWidth(WIDE)
         left.addWidget(self.note)
         buttons = QHBoxLayout()
-        self.take_button = QPushButton("Take it")
+        self.take_button = QPushButton(tr("Take it"))
         self.take_button.setToolTip(
-            "Its decisions become the plan's; what is known of the car stays as it is today"
+            tr("Its decisions become the plan's; what is known of the car stays as it is today")
         )
         self.take_button.clicked.connect(self.take)
-        self.drop_button = QPushButton("Drop it")
+        self.drop_button = QPushButton(tr("Drop it"))
         self.drop_button.clicked.connect(self.drop)
         for button in (self.take_button, self.drop_button):
             buttons.addWidget(button)
         left.addLayout(buttons)
-        self.sheet_box = QCheckBox("Print it with the shop sheet")
+        self.sheet_box = QCheckBox(tr("Print it with the shop sheet"))
         self.sheet_box.clicked.connect(self._on_sheet)
         left.addWidget(self.sheet_box)
         self.name_line = QLineEdit()
-        self.name_line.setPlaceholderText("Name for the plan as it stands")
-        self.name_line.setAccessibleName("Name of the idea")
+        self.name_line.setPlaceholderText(tr("Name for the plan as it stands"))
+        self.name_line.setAccessibleName(tr("Name of the idea"))
         self.name_line.returnPressed.connect(self.keep)
-        self.keep_button = QPushButton("Keep the plan as an idea")
+        self.keep_button = QPushButton(tr("Keep the plan as an idea"))
         self.keep_button.clicked.connect(self.keep)
         left.addWidget(self.name_line)
         left.addWidget(self.keep_button)
@@ -291,14 +297,16 @@ class IdeasStation(Station):
         names = "; ".join(f"{mark}: {b.name}" for mark, b in zip(MARKS, beside, strict=False))
         if not self.session.plan.ideas:
             self.told.setText(
-                "No ideas yet. Give the plan as it stands a name, or let the planner make some (F3, “Keep”)."
+                tr(
+                    "No ideas yet. Give the plan as it stands a name, or let the planner make some (F3, “Keep”)."
+                )
             )
         elif not beside:
-            self.told.setText("Tick an idea to lay it beside the plan.")
+            self.told.setText(tr("Tick an idea to lay it beside the plan."))
         else:
             alike = [b for b in beside if not b.differences]
             self.told.setText(
-                names + (". It is the plan as it stands." if alike and len(beside) == 1 else ".")
+                names + (tr(". It is the plan as it stands.") if alike and len(beside) == 1 else ".")
             )
         self._fill_decisions(beside)
         self._fill_results(beside)
@@ -332,9 +340,9 @@ class IdeasStation(Station):
         self.decisions.fill(rows)
         for r, c, b, d in takes:
             button = QToolButton()
-            button.setText("take")
+            button.setText(tr("take"))
             button.setProperty("link", True)
-            button.setAccessibleName(f"Take this one: {d.words} {d.new}")
+            button.setAccessibleName(tr("Take this one: {words} {new}").format(words=d.words, new=d.new))
             button.clicked.connect(partial(self.take_one, b, d))
             self.decisions.setCellWidget(r, c, button)
         header = there(self.decisions.horizontalHeader())
@@ -390,7 +398,7 @@ class IdeasStation(Station):
         s = self.session
         idea = next((i for i in s.plan.ideas if i.name == self.current()), None)
         if idea is not None and s.propose(state_of(s.plan, idea), f"take the idea: {idea.name}"):
-            s.told.emit(f"Taken: {idea.name}. Undo brings the former plan back.")
+            s.told.emit(tr("Taken: {name}. Undo brings the former plan back.").format(name=idea.name))
 
     def drop(self) -> None:
         """Drop the chosen idea; undo brings it back."""

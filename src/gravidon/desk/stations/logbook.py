@@ -39,6 +39,7 @@ from gravidon.study.car.script import idle_rpm
 from gravidon.study.car.senses import timed_lines
 from gravidon.study.health.fit import distances_km
 from gravidon.study.health.readings import Held, held_against, usual_hot_c
+from gravidon.words.text import tr
 
 HEADS = ("Day", "On the clock", "What", "Speed", "Oil", "Gallery", "Inlet", "Note")
 EDITABLE = {0, 1, 7}
@@ -58,7 +59,9 @@ class RoadCanvas(Canvas):
             painter.drawText(
                 self.area,
                 int(Qt.AlignmentFlag.AlignCenter),
-                "No entry yet. Type one above, as you would say it, and press Enter:\na pressure at idle once a week shows a closing screen long before the bearing does.",
+                tr(
+                    "No entry yet. Type one above, as you would say it, and press Enter:\na pressure at idle once a week shows a closing screen long before the bearing does."
+                ),
             )
             return
         log_chart.paint(self.ink(painter), self.area, it.entries, it.km, it.dots, it.chosen_entry)
@@ -80,7 +83,7 @@ class PhotoDialog(QDialog):
         super().__init__()
         self.setWindowTitle(title)
         self.image = image
-        self.setAccessibleName(f"Photo: {title}")
+        self.setAccessibleName(tr("Photo: {title}").format(title=title))
         self.resize(min(image.width(), 900), min(image.height(), 700))
 
     def paintEvent(self, event: object) -> None:
@@ -101,7 +104,7 @@ class LogbookStation(Station):
     """Write down what was read, seen and done."""
 
     key = "logbook"
-    question = "What did it read, what was done? One line, as you would say it."
+    question = tr("What did it read, what was done? One line, as you would say it.")
     shows_condition = False
     per_turbo = False
     flagged = False
@@ -113,7 +116,7 @@ class LogbookStation(Station):
         self.dots: tuple[Held, ...] = ()
         self.chosen_entry = -1
         self.line = QLineEdit()
-        self.line.setAccessibleName("New entry, as you would say it")
+        self.line.setAccessibleName(tr("New entry, as you would say it"))
         self.line.setPlaceholderText(SAYS)
         self.line.setMinimumHeight(34)
         self.line.textChanged.connect(lambda _: self._understand())
@@ -121,18 +124,18 @@ class LogbookStation(Station):
         self.means = QLabel()
         self.means.setWordWrap(True)
         self.means.setMinimumHeight(20)
-        self.means.setAccessibleName("What the line means")
+        self.means.setAccessibleName(tr("What the line means"))
         row = QHBoxLayout()
         row.addWidget(self.line, 1)
-        self.write_button = QPushButton("Write it down")
+        self.write_button = QPushButton(tr("Write it down"))
         self.write_button.setProperty("role", "main")
         self.write_button.clicked.connect(lambda _=False: self.write())
         row.addWidget(self.write_button)
         self.column.addLayout(row)
         self.column.addWidget(self.means)
-        self.canvas = RoadCanvas(self, "Readings along the road, against the plan", (380, 130))
+        self.canvas = RoadCanvas(self, tr("Readings along the road, against the plan"), (380, 130))
         self.column.addWidget(self.canvas, 2)
-        self.table = Table("Entries, the latest first", HEADS, (0, 2, 7), 7)
+        self.table = Table(tr("Entries, the latest first"), HEADS, (0, 2, 7), 7)
         self.table.typed.connect(self._typed)
         self.table.itemSelectionChanged.connect(self._row_chosen)
         self.table.setMinimumHeight(140)
@@ -143,16 +146,16 @@ class LogbookStation(Station):
     def _buttons(self) -> QHBoxLayout:
         row = QHBoxLayout()
         self.out_button = QToolButton()
-        self.out_button.setText("Take the entry out")
+        self.out_button.setText(tr("Take the entry out"))
         self.out_button.clicked.connect(lambda _=False: self.take_out())
         self.back_button = QToolButton()
-        self.back_button.setText("Bring it back")
+        self.back_button.setText(tr("Bring it back"))
         self.back_button.clicked.connect(lambda _=False: self.bring_back())
         self.photo_button = QToolButton()
-        self.photo_button.setText("Photo …")
+        self.photo_button.setText(tr("Photo …"))
         self.photo_button.clicked.connect(lambda _=False: self.photo())
         self.recording_button = QToolButton()
-        self.recording_button.setText("Recording …")
+        self.recording_button.setText(tr("Recording …"))
         self.recording_button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         menu = QMenu(self.recording_button)
         for words, action in (
@@ -165,12 +168,15 @@ class LogbookStation(Station):
                 one.triggered.connect(partial(self._do, action))
         self.recording_button.setMenu(menu)
         self.recording_button.setToolTip(
-            "Keep a recording beside the logbook; its steady readings become an entry"
+            tr("Keep a recording beside the logbook; its steady readings become an entry")
         )
         for widget in (self.out_button, self.back_button, self.photo_button, self.recording_button):
             row.addWidget(widget)
         row.addStretch(1)
-        for words, action in (("Import CSV …", self.import_dialog), ("Export CSV …", self.export_dialog)):
+        for words, action in (
+            (tr("Import CSV …"), self.import_dialog),
+            (tr("Export CSV …"), self.export_dialog),
+        ):
             button = QToolButton()
             button.setText(words)
             button.clicked.connect(partial(self._do, action))
@@ -270,7 +276,7 @@ class LogbookStation(Station):
         for button in (self.out_button, self.photo_button):
             button.setEnabled(there)
         has = there and self.entries[self.chosen_entry].has_photo
-        self.photo_button.setText("Show the photo" if has else "Photo …")
+        self.photo_button.setText(tr("Show the photo") if has else tr("Photo …"))
 
     # --- typing --------------------------------------------------------------------------------
 
@@ -292,7 +298,9 @@ class LogbookStation(Station):
         text = self.line.text().strip()
         if not text:
             self.means.setText(
-                "Words it knows: idle, off, hot, cold, a speed in rpm, a temperature, gallery and inlet with a pressure, km, yesterday or a day, what was changed."
+                tr(
+                    "Words it knows: idle, off, hot, cold, a speed in rpm, a temperature, gallery and inlet with a pressure, km, yesterday or a day, what was changed."
+                )
             )
             self.means.setProperty("role", "faint")
         else:
@@ -323,7 +331,9 @@ class LogbookStation(Station):
         if self.session.log.add(entry):
             self.line.clear()
             self.line.setFocus()
-            self.session.told.emit(f"Written down: {self._entry_words(entry)}")
+            self.session.told.emit(
+                tr("Written down: {entry_words}").format(entry_words=self._entry_words(entry))
+            )
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Delete takes the chosen entry out."""
@@ -385,12 +395,16 @@ class LogbookStation(Station):
     def take_out(self) -> None:
         """Take the chosen entry out; it can be brought back."""
         if not 0 <= self.chosen_entry < len(self.entries):
-            self.session.refused.emit("Choose the entry to take out first")
+            self.session.refused.emit(tr("Choose the entry to take out first"))
             return
         entry = self.entries[self.chosen_entry]
         self.chosen_entry = -1
         if self.session.log.remove(entry):
-            self.session.told.emit(f"Taken out: {self._entry_words(entry)}. 'Bring it back' puts it back.")
+            self.session.told.emit(
+                tr("Taken out: {entry_words}. 'Bring it back' puts it back.").format(
+                    entry_words=self._entry_words(entry)
+                )
+            )
 
     def bring_back(self) -> None:
         """Put back what was taken out last."""
@@ -404,13 +418,13 @@ class LogbookStation(Station):
             data = book.photo(entry.uid) if book is not None else None
             image = QImage.fromData(data or b"")
             if image.isNull():
-                self.session.refused.emit("Photo: it cannot be shown")
+                self.session.refused.emit(tr("Photo: it cannot be shown"))
                 return
             dialog = PhotoDialog(image, entry.day)
             dialog.exec()
             return
         name, _ = QFileDialog.getOpenFileName(
-            self, "A photo for the entry", "", "Photos (*.jpg *.jpeg *.png)"
+            self, tr("A photo for the entry"), "", "Photos (*.jpg *.jpeg *.png)"
         )
         if name:
             self.add_photo(Path(name))
@@ -423,16 +437,22 @@ class LogbookStation(Station):
         try:
             if path.stat().st_size > MOST_PHOTO:
                 self.session.refused.emit(
-                    f"Photo: {path.name} is larger than {MOST_PHOTO // 1_000_000} MB; make it smaller first"
+                    tr("Photo: {name} is larger than {value} MB; make it smaller first").format(
+                        name=path.name, value=MOST_PHOTO // 1000000
+                    )
                 )
                 return
             data = path.read_bytes()
         except OSError as error:
-            self.session.refused.emit(f"Photo: {path.name} cannot be read: {error.strerror}")
+            self.session.refused.emit(
+                tr("Photo: {name} cannot be read: {strerror}").format(name=path.name, strerror=error.strerror)
+            )
             return
         if QImage.fromData(data).isNull():
             self.session.refused.emit(
-                f"Photo: {path.name} is not a picture that can be read; expected JPEG or PNG"
+                tr("Photo: {name} is not a picture that can be read; expected JPEG or PNG").format(
+                    name=path.name
+                )
             )
             return
         self.session.log.change(replace(entry, photo=data))
@@ -451,7 +471,7 @@ class LogbookStation(Station):
         path = self.session.log.recording(entry) if entry is not None else None
         if path is None:
             self.session.refused.emit(
-                "Recording: the chosen entry has none; choose one that is marked [recording]"
+                tr("Recording: the chosen entry has none; choose one that is marked [recording]")
             )
             return
         try:
@@ -465,7 +485,7 @@ class LogbookStation(Station):
     def recording_from_file(self) -> None:
         """Choose a recording to keep."""
         name, _ = QFileDialog.getOpenFileName(
-            self, "A recording", "", "Recordings (*.csv *.gz *.txt *.mf4 *.mdf)"
+            self, tr("A recording"), "", "Recordings (*.csv *.gz *.txt *.mf4 *.mdf)"
         )
         if name:
             self.take_recording(Path(name))
@@ -491,13 +511,17 @@ class LogbookStation(Station):
             when.strftime("%Y-%m-%dT%H:%M"), kind="reading", note=note, readings=readings, recording=name
         )
         if self.session.log.add(entry):
-            self.session.told.emit(f"Kept: {made.seconds / 60:.1f} min with {len(readings)} steady readings")
+            self.session.told.emit(
+                tr("Kept: {value:.1f} min with {readings} steady readings").format(
+                    value=made.seconds / 60, readings=len(readings)
+                )
+            )
 
     # --- CSV -----------------------------------------------------------------------------------
 
     def import_dialog(self) -> None:
         """Choose a CSV to take entries from."""
-        name, _ = QFileDialog.getOpenFileName(self, "Entries from a CSV", "", "CSV (*.csv)")
+        name, _ = QFileDialog.getOpenFileName(self, tr("Entries from a CSV"), "", "CSV (*.csv)")
         if name:
             self.import_csv(Path(name))
 
@@ -511,13 +535,17 @@ class LogbookStation(Station):
         known = {e.uid for e in self.session.log.entries}
         new = [e for e in found if e.uid not in known]
         if not new or self.session.log.add(*new):
-            self.session.told.emit(f"{len(new)} of {len(found)} entries taken from {path.name}")
+            self.session.told.emit(
+                tr("{new} of {found} entries taken from {name}").format(
+                    new=len(new), found=len(found), name=path.name
+                )
+            )
 
     def export_dialog(self) -> None:
         """Choose where to write the entries."""
         folder = self.session.path.parent if self.session.path else Path.home()
         name, _ = QFileDialog.getSaveFileName(
-            self, "Entries as CSV", str(folder / "logbook.csv"), "CSV (*.csv)"
+            self, tr("Entries as CSV"), str(folder / "logbook.csv"), "CSV (*.csv)"
         )
         if name:
             self.export_csv(Path(name))
@@ -529,4 +557,6 @@ class LogbookStation(Station):
         except GravidonError as error:
             self.session.refused.emit(str(error))
             return
-        self.session.told.emit(f"{len(self.entries)} entries written to {path.name}")
+        self.session.told.emit(
+            tr("{entries} entries written to {name}").format(entries=len(self.entries), name=path.name)
+        )

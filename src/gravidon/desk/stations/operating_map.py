@@ -13,6 +13,7 @@ from gravidon.draw import map_chart
 from gravidon.draw.ink import Ink
 from gravidon.plan.units import display_unit
 from gravidon.study.supply.operating_map import QUANTITIES, OperatingMap, operating_map
+from gravidon.words.text import tr
 
 
 class MapCanvas(Canvas):
@@ -60,7 +61,9 @@ class MapStation(Station):
     """Oil temperature over engine speed."""
 
     key = "map"
-    question = "How does the bearing fare between the conditions? Move over the map to read it; bold lines are the window's limits."
+    question = tr(
+        "How does the bearing fare between the conditions? Move over the map to read it; bold lines are the window's limits."
+    )
     data: OperatingMap
 
     def build(self) -> None:
@@ -72,7 +75,7 @@ class MapStation(Station):
         self.buttons = QButtonGroup(self)
         for key, (words, _) in QUANTITIES.items():
             button = QToolButton()
-            button.setText(words.capitalize())
+            button.setText(tr(words).capitalize())
             button.setCheckable(True)
             button.setChecked(key == self.quantity)
             button.clicked.connect(lambda _, k=key: self.show_quantity(k))
@@ -80,7 +83,7 @@ class MapStation(Station):
             bar.addWidget(button)
         bar.addStretch(1)
         self.column.addLayout(bar)
-        self.canvas = MapCanvas(self, "Operating map: oil temperature over engine speed")
+        self.canvas = MapCanvas(self, tr("Operating map: oil temperature over engine speed"))
         self.column.addWidget(self.canvas, 1)
 
     def show_quantity(self, key: str) -> None:

@@ -38,6 +38,7 @@ from gravidon.study.making.cutting import order_list
 from gravidon.study.making.order import order_csv
 from gravidon.study.making.parts_list import LineRun, Need, by_length, runs
 from gravidon.study.solve.as_bought import own_parts
+from gravidon.words.text import tr
 
 INLETS = {
     "inlet flange, two bolts 24 mm apart": "flange|inlet two-bolt 24 mm|",
@@ -47,7 +48,7 @@ INLETS = {
     "-4 flare": "37 flare|-4|male",
 }
 OUTLETS = {
-    f"drain flange {w}": f"flange|{w}|"
+    tr("drain flange {w}").format(w=w): f"flange|{w}|"
     for w in ("small two-bolt 38 mm", "medium two-bolt 44 mm", "large two-bolt 52 mm")
 }
 HEADS = ("part", "needed", "spare", "on hand", "to order", "cost", "for")
@@ -104,14 +105,16 @@ class PartsStation(Station):
 
     key = "parts"
     scopes = ("plan", "drawer")
-    question = "Does every joint seal, and what is still missing? Click a joint; type what is in the drawer into the list."
+    question = tr(
+        "Does every joint seal, and what is still missing? Click a joint; type what is in the drawer into the list."
+    )
     shows_condition = False
     runs: tuple[LineRun, ...] = ()
 
     def build(self) -> None:
         """Choices, the lines, the words about a joint, the list."""
         self._choices()
-        self.canvas = ChainCanvas(self, "Lines of parts, joint by joint", (500, 150))
+        self.canvas = ChainCanvas(self, tr("Lines of parts, joint by joint"), (500, 150))
         self.lines = QScrollArea()
         self.lines.setObjectName("fields")
         self.lines.setFocusPolicy(Qt.FocusPolicy.NoFocus)
@@ -127,7 +130,7 @@ class PartsStation(Station):
         self.words.setAlignment(Qt.AlignmentFlag.AlignTop)
         row.addWidget(self.words, 1)
         self.others = QToolButton()
-        self.others.setText("Other chains ▾")
+        self.others.setText(tr("Other chains ▾"))
         self.others.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         self.menu = QMenu(self.others)
         self.menu.aboutToShow.connect(self._fill_menu)
@@ -139,7 +142,7 @@ class PartsStation(Station):
     def _choices(self) -> None:
         bar = QHBoxLayout()
         bar.setSpacing(6)
-        self.by = self._choice(list(BY), "Chains by")
+        self.by = self._choice(list(BY), tr("Chains by"))
         self.by.textActivated.connect(lambda _: self.refresh())
         self.inlet = self._choice(list(INLETS), "Oil inlet of the turbo")
         self.inlet.textActivated.connect(
@@ -152,16 +155,18 @@ class PartsStation(Station):
         for widget in (self.by, self.inlet, self.outlet):
             bar.addWidget(widget, 1)
         bar.addWidget(
-            self._menu("Look up", (("Identify a port …", self.identify), ("Find a chain …", self.find_chain)))
+            self._menu(
+                tr("Look up"), (("Identify a port …", self.identify), ("Find a chain …", self.find_chain))
+            )
         )
         drawer = QToolButton()
-        drawer.setText("Drawer …")
+        drawer.setText(tr("Drawer …"))
         drawer.clicked.connect(lambda _=False: self.open_drawer())
         bar.addWidget(drawer)
         self.column.addLayout(bar)
 
     def _list(self) -> None:
-        self.table = Table("Order list", HEADS, left=(0, len(HEADS) - 1), row_height=24)
+        self.table = Table(tr("Order list"), HEADS, left=(0, len(HEADS) - 1), row_height=24)
         self.table.typed.connect(self._typed)
         self.column.addWidget(self.table, 2)
         foot = QHBoxLayout()
@@ -170,11 +175,11 @@ class PartsStation(Station):
         self.total.setProperty("role", "faint")
         foot.addWidget(self.total, 1)
         save = QToolButton()
-        save.setText("Save the order list …")
+        save.setText(tr("Save the order list …"))
         save.clicked.connect(lambda _=False: self.save_order())
         foot.addWidget(save)
         foot.addWidget(
-            self._menu("Own parts", (("Import …", self.import_own), ("Export …", self.export_own)))
+            self._menu(tr("Own parts"), (("Import …", self.import_own), ("Export …", self.export_own)))
         )
         self.column.addLayout(foot)
 
@@ -229,11 +234,15 @@ class PartsStation(Station):
             self.words.setText(f"{run.name}: {run.missing}.")
             return
         j = run.joints[min(k, len(run.joints) - 1)]
-        text = f"{run.name}, joint {min(k, len(run.joints) - 1) + 1}: {_name(j.one)} to {_name(j.other)}. "
+        text = tr("{name}, joint {value}: {name2} to {name3}. ").format(
+            name=run.name, value=min(k, len(run.joints) - 1) + 1, name2=_name(j.one), name3=_name(j.other)
+        )
         if j.fit.outcome == "seals":
-            text += f"Seals. Sealed by {j.fit.seal}. Tighten: {j.tighten} (the maker's figure comes first)."
+            text += tr(
+                "Seals. Sealed by {seal}. Tighten: {tighten} (the maker's figure comes first)."
+            ).format(seal=j.fit.seal, tighten=j.tighten)
         else:
-            text += f"{'Leaks' if j.fit.outcome == 'leaks' else 'Does not fit'}: {j.fit.why}."
+            text += f"{tr('Leaks') if j.fit.outcome == 'leaks' else tr('Does not fit')}: {j.fit.why}."
         self.words.setText(text)
 
     def _fill_menu(self) -> None:
@@ -241,7 +250,7 @@ class PartsStation(Station):
         row, _ = self.canvas.chosen or (0, 0)
         run = self.runs[row]
         path = f"turbos.{run.turbo}.parts.{run.key}"
-        first = self.menu.addAction("The shortest chain, found anew with every change")
+        first = self.menu.addAction(tr("The shortest chain, found anew with every change"))
         if first is not None:
             first.triggered.connect(
                 lambda _=False: self.session.edit(path, (), f"{run.name}: shortest chain")
@@ -267,7 +276,9 @@ class PartsStation(Station):
         order = [n for n in rows if n.to_order]
         cost = sum(n.cost for n in order)
         self.total.setText(
-            f"{len(order)} of {len(rows)} kinds to order, {cost:.2f} in your currency (invented prices; import your own)"
+            tr(
+                "{order} of {rows} kinds to order, {cost:.2f} in your currency (invented prices; import your own)"
+            ).format(order=len(order), rows=len(rows), cost=cost)
         )
 
     def _cells(self, need: Need) -> tuple[Cell, ...]:
@@ -311,7 +322,7 @@ class PartsStation(Station):
     def save_order(self) -> None:
         """Write the order list as CSV."""
         name, _ = QFileDialog.getSaveFileName(
-            self, "Save the order list", str(Path.home() / "order list.csv"), "*.csv"
+            self, tr("Save the order list"), str(Path.home() / "order list.csv"), "*.csv"
         )
         if name:
             self._write(Path(name), order_csv(self.needs()))
@@ -319,7 +330,7 @@ class PartsStation(Station):
     def export_own(self) -> None:
         """Write the user's own parts; without any, the heading to fill in."""
         name, _ = QFileDialog.getSaveFileName(
-            self, "Save my own parts", str(Path.home() / "my parts.csv"), "*.csv"
+            self, tr("Save my own parts"), str(Path.home() / "my parts.csv"), "*.csv"
         )
         if name:
             self._write(Path(name), parts_to_csv(own_parts(self.session.plan)))
@@ -329,13 +340,15 @@ class PartsStation(Station):
         try:
             path.write_bytes(for_spreadsheet(text))
         except OSError as error:
-            self.session.refused.emit(f"{path.name} cannot be written: {error.strerror}")
+            self.session.refused.emit(
+                tr("{name} cannot be written: {strerror}").format(name=path.name, strerror=error.strerror)
+            )
             return
-        self.session.told.emit(f"Written to {path.name}.")
+        self.session.told.emit(tr("Written to {name}.").format(name=path.name))
 
     def import_own(self) -> None:
         """Read parts and prices of the user's own from a CSV."""
-        name, _ = QFileDialog.getOpenFileName(self, "Read my own parts", str(Path.home()), "*.csv")
+        name, _ = QFileDialog.getOpenFileName(self, tr("Read my own parts"), str(Path.home()), "*.csv")
         if not name:
             return
         try:
@@ -346,7 +359,9 @@ class PartsStation(Station):
             return
         kept = tuple(p for p in self.session.plan.own_parts if p.id not in {n.id for n in new})
         if self.session.edit("own_parts", (*kept, *new), "own parts"):
-            self.session.told.emit(f"{len(new)} parts read from {Path(name).name}.")
+            self.session.told.emit(
+                tr("{new} parts read from {name}.").format(new=len(new), name=Path(name).name)
+            )
 
 
 def _whole(count: float) -> int:

@@ -58,7 +58,7 @@ class PlannerStation(Station):
     """Whole plans, ranked, with reasons."""
 
     key = "planner"
-    question = (
+    question = tr(
         "Say what stays as it is, then let plans be made: each is worked out whole, in every condition."
     )
     flagged = False
@@ -88,7 +88,7 @@ class PlannerStation(Station):
         right.setSpacing(6)
         right.addLayout(self._bar())
         self.canvas = FanCanvas(
-            self, "The plans in the car, and by their merits", self.strands, self.entry_words
+            self, tr("The plans in the car, and by their merits"), self.strands, self.entry_words
         )
         self.canvas.pointed.connect(self._lifted)
         self.canvas.turned.connect(self._show_view)
@@ -107,17 +107,17 @@ class PlannerStation(Station):
     def _bar(self) -> QHBoxLayout:
         bar = QHBoxLayout()
         bar.setSpacing(6)
-        self.start_button = QPushButton("Make plans")
+        self.start_button = QPushButton(tr("Make plans"))
         self.start_button.setProperty("role", "main")
         self.start_button.setToolTip(
-            "Try taps, feeds, holes, ways and places within what may change (Ctrl+M)"
+            tr("Try taps, feeds, holes, ways and places within what may change (Ctrl+M)")
         )
         self.start_button.clicked.connect(self.start)
-        self.stop_button = QPushButton("Stop")
+        self.stop_button = QPushButton(tr("Stop"))
         self.stop_button.clicked.connect(self.stop)
         self.progress = QProgressBar()
         self.progress.setRange(0, 100)
-        self.progress.setAccessibleName("How far the search is")
+        self.progress.setAccessibleName(tr("How far the search is"))
         self.progress.setMaximumWidth(150)
         self.stage = QLabel()
         self.stage.setProperty("role", "faint")
@@ -130,16 +130,16 @@ class PlannerStation(Station):
         self.views: dict[View, QToolButton] = {}
         for view in VIEWS:
             button = QToolButton()
-            button.setText(view.capitalize())
-            button.setToolTip(f"See the car {VIEWS[view]} (V)")
+            button.setText(tr(view.capitalize()))
+            button.setToolTip(tr("See the car {views} (V)").format(views=VIEWS[view]))
             button.setCheckable(True)
             button.clicked.connect(partial(self._seen, view))
             self.views[view] = button
             bar.addWidget(button)
         self.why_button = QToolButton()
-        self.why_button.setText("Why not …?")
+        self.why_button.setText(tr("Why not …?"))
         self.why_button.setCheckable(True)
-        self.why_button.setToolTip("What lost, and why; ask about any other value")
+        self.why_button.setToolTip(tr("What lost, and why; ask about any other value"))
         self.why_button.clicked.connect(self._turn)
         bar.addWidget(self.why_button)
         self._running(False)
@@ -164,18 +164,18 @@ class PlannerStation(Station):
         column.setContentsMargins(0, 0, 0, 0)
         row = QHBoxLayout()
         row.setSpacing(6)
-        row.addWidget(QLabel("Why not"))
+        row.addWidget(QLabel(tr("Why not")))
         self.ask_choice = Box()
-        self.ask_choice.setAccessibleName("Which choice")
+        self.ask_choice.setAccessibleName(tr("Which choice"))
         self.ask_choice.currentIndexChanged.connect(self._offer_values)
         self.ask_value = Box()
         self.ask_value.setEditable(True)
         self.ask_value.setMinimumWidth(190)
-        self.ask_value.setAccessibleName("Which value")
+        self.ask_value.setAccessibleName(tr("Which value"))
         line = self.ask_value.lineEdit()
         if line is not None:
             line.returnPressed.connect(self.ask)
-        self.ask_button = QPushButton("Ask")
+        self.ask_button = QPushButton(tr("Ask"))
         self.ask_button.clicked.connect(self.ask)
         for widget in (self.ask_choice, self.ask_value, self.ask_button):
             row.addWidget(widget)
@@ -187,7 +187,7 @@ class PlannerStation(Station):
         column.addWidget(self.ask_words)
         self.lost = QListWidget()
         self.lost.setWordWrap(True)
-        self.lost.setAccessibleName("What lost, and why")
+        self.lost.setAccessibleName(tr("What lost, and why"))
         column.addWidget(self.lost, 1)
         return page
 
@@ -215,7 +215,7 @@ class PlannerStation(Station):
         self.job.cancel()
         self._let_go()
         self._running(False)
-        self.stage.setText("Stopped: these are the best so far." if self.answer else "Stopped.")
+        self.stage.setText(tr("Stopped: these are the best so far.") if self.answer else tr("Stopped."))
 
     def _let_go(self) -> None:
         if self.crew is not None:
@@ -232,7 +232,7 @@ class PlannerStation(Station):
 
     def _failed(self, words: str) -> None:
         self._let_go()
-        self.stage.setText(f"The search ended: {words}")
+        self.stage.setText(tr("The search ended: {words}").format(words=words))
 
     def _report(self, answer: Answer) -> None:
         before = self.answer
@@ -268,7 +268,7 @@ class PlannerStation(Station):
     def entry_words(self) -> str:
         """What is written where all plans enter the pan; empty where they do not enter alike."""
         found = shared(self.shown(), self.session.family)
-        return "all enter here" if any(s.choice == "entry-wall" for s in found) else ""
+        return tr("all enter here") if any(s.choice == "entry-wall" for s in found) else ""
 
     def refresh(self) -> None:
         """Show the plan as it is: what holds it, and the plans that were made."""
@@ -285,7 +285,9 @@ class PlannerStation(Station):
         if self.answer is not None and not ranked and self.answer.final:
             words = ["No plan was found within what may change", *self.answer.no_way]
         if self.answer is None:
-            words = ["No plans yet. Tick what you won't do, lock what stays, then press Make plans (Ctrl+M)"]
+            words = [
+                tr("No plans yet. Tick what you won't do, lock what stays, then press Make plans (Ctrl+M)")
+            ]
         self.shared.setText(". ".join(words) + "." if words else "")
         QTimer.singleShot(0, self._fill)
         self.canvas.setAccessibleDescription(self.shared.text())
@@ -366,7 +368,7 @@ class PlannerStation(Station):
         """Make one of the plans the plan."""
         name = " and ".join(tr(n) for n in ranked.names) or "another plan"
         if self.session.propose(self._as_plan(ranked), f"take the planner's: {name}"):
-            self.session.told.emit(f"Taken: {name}. Undo brings the former plan back.")
+            self.session.told.emit(tr("Taken: {name}. Undo brings the former plan back.").format(name=name))
 
     def take_lifted(self) -> None:
         """Take the plan that is lifted."""
@@ -378,12 +380,12 @@ class PlannerStation(Station):
         """Keep one of the plans as an idea; return its name."""
         name = self._idea_name(ranked)
         try:
-            plan = with_idea(self.session.plan, name, "made by the planner", state=self._as_plan(ranked))
+            plan = with_idea(self.session.plan, name, tr("made by the planner"), state=self._as_plan(ranked))
         except GravidonError as error:
             self.session.refused.emit(str(error))
             return ""
         if self.session.propose(plan, f"keep the idea: {name}"):
-            self.session.told.emit(f"Kept as an idea: {name}.")
+            self.session.told.emit(tr("Kept as an idea: {name}.").format(name=name))
         return name
 
     def _idea_name(self, ranked: Ranked) -> str:
@@ -443,7 +445,7 @@ class PlannerStation(Station):
             self.ask_words.setText(str(error))
             return
         base, family = without_ideas(s.plan), s.family
-        self.ask_words.setText("Trying it …")
+        self.ask_words.setText(tr("Trying it …"))
         self.asking.start(lambda: _one(why_not, base, plan, choice, k, value, family))
 
     def _answered(self, answer: WhyNot) -> None:

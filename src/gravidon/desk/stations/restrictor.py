@@ -21,6 +21,7 @@ from gravidon.plan.units import display_unit, show
 from gravidon.study.solve.assemble import gauge_pressure
 from gravidon.study.supply.house_rules import applied, house_rules
 from gravidon.study.supply.restrictor_choice import RestrictorChoice, choose
+from gravidon.words.text import tr
 
 METRIC = tuple(d for d in DRILLS if d.metric)
 
@@ -31,7 +32,7 @@ class ChartCanvas(Canvas):
     station: RestrictorStation
 
     def __init__(self, station: RestrictorStation) -> None:
-        super().__init__(station, "Restrictor chart: inlet pressure and flow over bore", (420, 300))
+        super().__init__(station, tr("Restrictor chart: inlet pressure and flow over bore"), (420, 300))
         self.hover: float | None = None
         self.held = False
         self.setCursor(Qt.CursorShape.CrossCursor)
@@ -106,7 +107,9 @@ class RestrictorStation(Station):
     """Choose the hole that meters the feed."""
 
     key = "restrictor"
-    question = "Which hole keeps the bearing inside its window in every condition? Click the chart to choose a drill."
+    question = tr(
+        "Which hole keeps the bearing inside its window in every condition? Click the chart to choose a drill."
+    )
     choice: RestrictorChoice
 
     def build(self) -> None:
@@ -120,8 +123,8 @@ class RestrictorStation(Station):
         self.column.addWidget(self.answer)
         strip = QHBoxLayout()
         strip.setSpacing(8)
-        self.fitted = QCheckBox("Fitted")
-        self.fitted.setToolTip("Whether a restrictor is fitted at the inlet")
+        self.fitted = QCheckBox(tr("Fitted"))
+        self.fitted.setToolTip(tr("Whether a restrictor is fitted at the inlet"))
         self.fitted.clicked.connect(
             lambda on: self.session.edit("line.restrictor.fitted", bool(on), "restrictor fitted")
         )
@@ -129,7 +132,7 @@ class RestrictorStation(Station):
         for path, label in (
             ("line.restrictor.bore_mm", "Bore"),
             ("line.restrictor.tolerance_mm", "±"),
-            ("line.restrictor.length_mm", "Length"),
+            ("line.restrictor.length_mm", tr("Length")),
         ):
             strip.addSpacing(4)
             text = QLabel(label)
@@ -139,8 +142,8 @@ class RestrictorStation(Station):
             strip.addWidget(text)
             strip.addWidget(field)
         strip.addStretch(1)
-        self.flange = QCheckBox("Flange hole")
-        self.flange.setToolTip("A second hole, in the inlet flange, as many kits have it")
+        self.flange = QCheckBox(tr("Flange hole"))
+        self.flange.setToolTip(tr("A second hole, in the inlet flange, as many kits have it"))
         self.flange.clicked.connect(
             lambda on: self.session.edit("line.flange_hole.fitted", bool(on), "hole in the flange")
         )
@@ -151,7 +154,7 @@ class RestrictorStation(Station):
         self.column.addLayout(strip)
         rules = QHBoxLayout()
         rules.setSpacing(6)
-        rules.addWidget(QLabel("House rules"))
+        rules.addWidget(QLabel(tr("House rules")))
         self.rules = [QToolButton() for _ in range(3)]
         for k, button in enumerate(self.rules):
             button.setCheckable(True)
@@ -209,8 +212,12 @@ class RestrictorStation(Station):
         if not s.plan.conditions[s.condition].kind.turning:
             return f"{name.capitalize()}: no pressure."
         if bearing == port:
-            return f"{name.capitalize()}: {bearing} at the bearing."
-        return f"{name.capitalize()}: {bearing} at the bearing; a gauge before the hole reads {port}."
+            return tr("{capitalize}: {bearing} at the bearing.").format(
+                capitalize=name.capitalize(), bearing=bearing
+            )
+        return tr("{capitalize}: {bearing} at the bearing; a gauge before the hole reads {port}.").format(
+            capitalize=name.capitalize(), bearing=bearing, port=port
+        )
 
     def _sentence(self) -> str:
         c, family = self.choice, self.session.family
@@ -219,25 +226,35 @@ class RestrictorStation(Station):
         low, high = (show(b, "bore", family) for b in c.range_m)
         wide_open = c.breaks_above is None
         words = (
-            f"From {low} up to the open line every condition holds."
+            tr("From {low} up to the open line every condition holds.").format(low=low)
             if wide_open
-            else f"From {low} to {high} every condition holds."
+            else tr("From {low} to {high} every condition holds.").format(low=low, high=high)
         )
         if c.breaks_below:
-            words += f" Smaller, {c.breaks_below[0]} is {c.breaks_below[1]} first."
+            words += tr(" Smaller, {breaks_below} is {breaks_below2} first.").format(
+                breaks_below=c.breaks_below[0], breaks_below2=c.breaks_below[1]
+            )
         if c.breaks_above:
-            words += f" Larger, {c.breaks_above[0]} is {c.breaks_above[1]} first."
+            words += tr(" Larger, {breaks_above} is {breaks_above2} first.").format(
+                breaks_above=c.breaks_above[0], breaks_above2=c.breaks_above[1]
+            )
         r = self.session.line.restrictor
         if r.fitted and r.tolerance_mm > 0.0:
             edges = [(r.bore_mm + d) * 1e-3 for d in (-r.tolerance_mm, r.tolerance_mm)]
             inside = c.range_m[0] <= edges[0] and (edges[1] <= c.range_m[1] or wide_open)
             verdict = (
-                "holds at both ends of its tolerance" if inside else "does not hold over its whole tolerance"
+                tr("holds at both ends of its tolerance")
+                if inside
+                else "does not hold over its whole tolerance"
             )
-            words += f" The chosen hole {verdict} ({show(edges[0], 'bore', family)} to {show(edges[1], 'bore', family)})."
+            words += tr(" The chosen hole {verdict} ({amount} to {amount2}).").format(
+                verdict=verdict, amount=show(edges[0], "bore", family), amount2=show(edges[1], "bore", family)
+            )
         smallest = {d.name.startswith("#"): d.name for d in reversed(c.drills)}
         if smallest:
-            words += f" Smallest drills that hold: {' or '.join(smallest[k] for k in sorted(smallest))}."
+            words += tr(" Smallest drills that hold: {listed}.").format(
+                listed=" or ".join(smallest[k] for k in sorted(smallest))
+            )
         return words
 
     def _show_rules(self) -> None:
@@ -247,10 +264,19 @@ class RestrictorStation(Station):
             low, high = (show(v, "kpa", family, with_unit=False) for v in (rule.low_pa, rule.high_pa))
             unit = display_unit("kpa", family).symbol
             button.setText(
-                f"{rule.name}: {hole}\n{low} to {high} {unit}, {'holds' if rule.holds else 'fails'}"
+                tr("{name}: {hole}\n{low} to {high} {unit}, {value}").format(
+                    name=rule.name,
+                    hole=hole,
+                    low=low,
+                    high=high,
+                    unit=unit,
+                    value=(tr("holds") if rule.holds else tr("fails")),
+                )
             )
             button.setToolTip(
-                f"Inlet pressure at speed; hottest oil out {show(rule.hottest_k, 'degc', family)}. Click to use this rule."
+                tr("Inlet pressure at speed; hottest oil out {hottest}. Click to use this rule.").format(
+                    hottest=show(rule.hottest_k, "degc", family)
+                )
             )
             same = rule.bore_mm == now.bore_mm if now.fitted else rule.bore_mm is None
             button.setChecked(same)

@@ -16,6 +16,7 @@ from gravidon.physics.scavenge import WIRE_AMPS
 from gravidon.plan.units import show
 from gravidon.study.solve.scavenging import pump_chart
 from gravidon.study.verdict.drain_choice import WAYS, DrainWay, both_ways
+from gravidon.words.text import tr
 
 UNDER = 64
 """[px] under the charts, where their figures are typed."""
@@ -76,7 +77,7 @@ class ScavengeStation(Station):
     """Bring the oil home where gravity cannot."""
 
     key = "scavenge"
-    question = "Would a pump do better than gravity, and does it get its volts? Click the way to use."
+    question = tr("Would a pump do better than gravity, and does it get its volts? Click the way to use.")
     ways: tuple[DrainWay, DrainWay]
 
     def build(self) -> None:
@@ -84,7 +85,7 @@ class ScavengeStation(Station):
         self._made_for: object = None
         self.ways = both_ways(self.session.evaluation)
         self._made_for = self.session.evaluation
-        self.canvas = ScavengeCanvas(self, "Gravity against pump, pump chart, circuit", (380, 340))
+        self.canvas = ScavengeCanvas(self, tr("Gravity against pump, pump chart, circuit"), (380, 340))
         self.column.addWidget(self.canvas, 1)
         self.words = QLabel()
         self.words.setWordWrap(True)
@@ -93,13 +94,13 @@ class ScavengeStation(Station):
         self.canvas.fields = PictureFields(
             canvas,
             (
-                Spot(f"{scavenge}stall_kpa", "stall pressure", lambda: canvas.under(1, 0.0)),
-                Spot(f"{scavenge}free_l_min", "delivery, no pressure", lambda: canvas.under(1, 0.9)),
-                Spot(f"{scavenge}supply_v", "at the battery", lambda: canvas.under(2, 0.02)),
+                Spot(f"{scavenge}stall_kpa", tr("stall pressure"), lambda: canvas.under(1, 0.0)),
+                Spot(f"{scavenge}free_l_min", tr("delivery, no pressure"), lambda: canvas.under(1, 0.9)),
+                Spot(f"{scavenge}supply_v", tr("at the battery"), lambda: canvas.under(2, 0.02)),
                 Spot(f"{scavenge}fuse_a", "fuse", lambda: canvas.under(2, 0.25)),
                 Spot(f"{scavenge}wire_mm", "wire, one way", lambda: canvas.under(2, 0.6)),
-                Spot(f"{scavenge}current_a", "pump takes", lambda: canvas.under(2, 0.85)),
-                Spot(f"{scavenge}rated_v", "made for", lambda: canvas.under(2, 0.98)),
+                Spot(f"{scavenge}current_a", tr("pump takes"), lambda: canvas.under(2, 0.85)),
+                Spot(f"{scavenge}rated_v", tr("made for"), lambda: canvas.under(2, 0.98)),
             ),
         )
         body = QWidget()
@@ -117,19 +118,23 @@ class ScavengeStation(Station):
             ("self_priming_mm", "Primes itself from"),
         ):
             grid.add_value(f"{scavenge}{path}", label, dash=path == "hose_bore_mm")
-        self.fold = Fold(self.session, "Pot, hose, valve and heights", body)
+        self.fold = Fold(self.session, tr("Pot, hose, valve and heights"), body)
         row = QHBoxLayout()
         row.setSpacing(14)
-        row.addWidget(QLabel("Wire"))
+        row.addWidget(QLabel(tr("Wire")))
         self.gauge = Box()
         self.gauge.addItems([f"{g} AWG" for g in sorted(WIRE_AMPS, reverse=True)])
-        self.gauge.setAccessibleName("Wire gauge")
+        self.gauge.setAccessibleName(tr("Wire gauge"))
         self.gauge.textActivated.connect(
             lambda words: self.session.edit("line.scavenge.gauge_awg", int(words.split()[0]), "wire gauge")
         )
         row.addWidget(self.gauge)
         self.ticks: dict[str, QCheckBox] = {}
-        for key, words in (("valve", "One-way valve"), ("relay", "Relay"), ("runs_dry", "Pump may run dry")):
+        for key, words in (
+            ("valve", "One-way valve"),
+            ("relay", "Relay"),
+            ("runs_dry", tr("Pump may run dry")),
+        ):
             box = QCheckBox(words)
             box.clicked.connect(
                 lambda on, k=key, w=words: self.session.edit(f"line.scavenge.{k}", bool(on), w.lower())
@@ -158,21 +163,24 @@ class ScavengeStation(Station):
         self.gauge.blockSignals(False)
         took = made.pot_m3 + made.pumped_m3
         left = made.left_over_m3
-        after = (
-            f"After key-off {show(made.comes_down_m3, 'ml', s.family)} come down; pot and {it.run_on_s.value:g} s of run-on take "
-            f"{show(took, 'ml', s.family)}"
-            + (f": {show(left, 'ml', s.family)} find no room." if left > 1e-7 else ".")
-        )
+        after = tr(
+            "After key-off {comes_down_m3} come down; pot and {value:g} s of run-on take {took}"
+        ).format(
+            comes_down_m3=show(made.comes_down_m3, "ml", s.family),
+            value=it.run_on_s.value,
+            took=show(took, "ml", s.family),
+        ) + (f": {show(left, 'ml', s.family)} find no room." if left > 1e-7 else ".")
         most = int(made.duty_m3_s.argmax())
-        duty = (
-            f"It must take {show(float(made.duty_m3_s[most]), 'l_min', s.family)} of froth "
-            f"({s.plan.needs.pump_margin.value:g} times what comes in {s.evaluation.names[most]})."
+        duty = tr("It must take {amount} of froth ({value:g} times what comes in {names}).").format(
+            amount=show(float(made.duty_m3_s[most]), "l_min", s.family),
+            value=s.plan.needs.pump_margin.value,
+            names=s.evaluation.names[most],
         )
         weak = [n for n, w in zip(s.evaluation.names, made.weak, strict=True) if w]
         keeps = (
             f"The pump falls behind in {', '.join(weak)}."
             if weak
-            else "The pump keeps up in every condition."
+            else tr("The pump keeps up in every condition.")
         )
         self.words.setText(f"{duty} {keeps} {after}")
         self.fold.refresh()

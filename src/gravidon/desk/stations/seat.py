@@ -19,6 +19,7 @@ from gravidon.plan.fields import Known
 from gravidon.plan.starter import with_rings
 from gravidon.plan.units import show
 from gravidon.study.solve.seating import Seating, cavity_oil, seating
+from gravidon.words.text import tr
 
 REACH_PX = 22.0
 PATHS: dict[Cut, str] = {"across": "line.turbo.clock_deg", "along": "line.turbo.pitch_deg"}
@@ -31,7 +32,7 @@ class SectionCanvas(Canvas):
     station: SeatStation
 
     def __init__(self, station: SeatStation, cut: Cut) -> None:
-        super().__init__(station, f"Centre housing cut {cut} the shaft", (330, 260))
+        super().__init__(station, tr("Centre housing cut {cut} the shaft").format(cut=cut), (330, 260))
         self.cut: Cut = cut
         self.held = False
 
@@ -119,7 +120,9 @@ class SeatStation(Station):
     """Turn the centre housing until nothing stays lying at a seal."""
 
     key = "seat"
-    question = "How does the centre housing sit, and does oil lie at a seal? Turn it by the round handles."
+    question = tr(
+        "How does the centre housing sit, and does oil lie at a seal? Turn it by the round handles."
+    )
 
     def build(self) -> None:
         """The two cuts above, the figures below."""
@@ -139,17 +142,17 @@ class SeatStation(Station):
         grid.setContentsMargins(0, 0, 0, 0)
         self.rings = Box()
         self.rings.addItems(list(RINGS))
-        self.rings.setAccessibleName("Piston rings at each seal")
+        self.rings.setAccessibleName(tr("Piston rings at each seal"))
         self.rings.textActivated.connect(self._ring)
-        grid.add_row("Rings at each seal", self.rings)
-        grid.add_choice("use", ["street", "circuit", "drag"], "The car is for")
-        grid.add_value("line.turbo.shaft_heading_deg", "Compressor end points, from forward")
-        grid.add_value("line.turbo.drain_flange.x_mm", "Drain flange, along the car")
-        grid.add_value("line.turbo.drain_flange.y_mm", "Drain flange, from the middle")
-        grid.add_value("line.turbo.drain_flange.z_mm", "Drain flange, from the pan rail")
-        grid.add_value("engine.front_up_deg", "Engine tilt, front up")
-        grid.add_value("engine.left_side_up_deg", "Engine tilt, left side up")
-        self.fold = Fold(self.session, "Where it sits, and what the car is for", body)
+        grid.add_row(tr("Rings at each seal"), self.rings)
+        grid.add_choice("use", ["street", "circuit", "drag"], tr("The car is for"))
+        grid.add_value("line.turbo.shaft_heading_deg", tr("Compressor end points, from forward"))
+        grid.add_value("line.turbo.drain_flange.x_mm", tr("Drain flange, along the car"))
+        grid.add_value("line.turbo.drain_flange.y_mm", tr("Drain flange, from the middle"))
+        grid.add_value("line.turbo.drain_flange.z_mm", tr("Drain flange, from the pan rail"))
+        grid.add_value("engine.front_up_deg", tr("Engine tilt, front up"))
+        grid.add_value("engine.left_side_up_deg", tr("Engine tilt, left side up"))
+        self.fold = Fold(self.session, tr("Where it sits, and what the car is for"), body)
         self.column.addWidget(self.fold)
 
     def _fields(self) -> None:
@@ -165,21 +168,25 @@ class SeatStation(Station):
         across.fields = PictureFields(
             across,
             (
-                Spot("line.turbo.clock_deg", "clocked", across.handle_pixel),
-                Spot("line.turbo.clock_max_deg", "most", lambda: at(across, 2.4, -1.7)),
-                Spot("line.turbo.seal_diameter_mm", "seal bore", lambda: at(across, 0.0, 0.0)),
-                Spot("line.turbo.cavity_ml", "cavity", lambda: at(across, 0.4, -0.7)),
-                Spot("line.turbo.bolts.circle_mm", "bolt circle", lambda: at(across, -1.6, 0.9)),
-                Spot("line.turbo.bolts.first_deg", "first bolt, from down", lambda: at(across, -1.0, -1.3)),
+                Spot("line.turbo.clock_deg", tr("clocked"), across.handle_pixel),
+                Spot("line.turbo.clock_max_deg", tr("most"), lambda: at(across, 2.4, -1.7)),
+                Spot("line.turbo.seal_diameter_mm", tr("seal bore"), lambda: at(across, 0.0, 0.0)),
+                Spot("line.turbo.cavity_ml", tr("cavity"), lambda: at(across, 0.4, -0.7)),
+                Spot("line.turbo.bolts.circle_mm", tr("bolt circle"), lambda: at(across, -1.6, 0.9)),
+                Spot(
+                    "line.turbo.bolts.first_deg", tr("first bolt, from down"), lambda: at(across, -1.0, -1.3)
+                ),
             ),
         )
         along.fields = PictureFields(
             along,
             (
-                Spot("line.turbo.pitch_deg", "tilted, compressor up", along.handle_pixel),
-                Spot("line.turbo.tilt_max_deg", "most tilt", lambda: at(along, 2.5, 0.45)),
-                Spot("line.turbo.seal_spacing_mm", "seal to seal", lambda: at(along, 0.0, 0.3)),
-                Spot("line.turbo.shaft_height_mm", "shaft over the flange", lambda: at(along, -1.3, -0.6)),
+                Spot("line.turbo.pitch_deg", tr("tilted, compressor up"), along.handle_pixel),
+                Spot("line.turbo.tilt_max_deg", tr("most tilt"), lambda: at(along, 2.5, 0.45)),
+                Spot("line.turbo.seal_spacing_mm", tr("seal to seal"), lambda: at(along, 0.0, 0.3)),
+                Spot(
+                    "line.turbo.shaft_height_mm", tr("shaft over the flange"), lambda: at(along, -1.3, -0.6)
+                ),
             ),
         )
 
@@ -211,7 +218,9 @@ class SeatStation(Station):
         stays = float(oil.stays_m3[s.condition])
         under = float(seat.stays_below_seal_m[s.condition])
         parts = [
-            f"{oil.pond_share[s.condition]:.0%} of the cavity is under oil in {s.evaluation.names[s.condition]}."
+            tr("{pond_share:.0%} of the cavity is under oil in {names}.").format(
+                pond_share=oil.pond_share[s.condition], names=s.evaluation.names[s.condition]
+            )
         ]
         if stays > 5e-7:
             parts.append(
@@ -223,15 +232,21 @@ class SeatStation(Station):
                 )
             )
         else:
-            parts.append("All of it runs out when the flow stops.")
+            parts.append(tr("All of it runs out when the flow stops."))
         hidden = [str(k + 1) for k, h in enumerate(seat.bolts_hidden) if h]
         if hidden:
-            parts.append(f"Bolt {' and '.join(hidden)} hides under the drain: tighten and mark it first.")
+            parts.append(
+                tr("Bolt {hidden} hides under the drain: tighten and mark it first.").format(
+                    hidden=" and ".join(hidden)
+                )
+            )
         maker = s.line.turbo.tilt_max_deg.basis != "guess"
         parts.append(
-            "The limits are the maker's."
+            tr("The limits are the maker's.")
             if maker
-            else f"Limits: common practice for a {s.plan.use} car, no source; the maker's sheet overrides them."
+            else tr(
+                "Limits: common practice for a {use} car, no source; the maker's sheet overrides them."
+            ).format(use=s.plan.use)
         )
         self.words.setText(" ".join(parts))
         self.fold.refresh()

@@ -32,6 +32,7 @@ from gravidon.plan.model import Sender
 from gravidon.plan.units import show
 from gravidon.records.lines import Row
 from gravidon.study.solve.senders import calibration, with_point, zero_check
+from gravidon.words.text import tr
 
 MEAN_ROWS = 40
 """Rows over which what is read now is averaged: two seconds at twenty a second."""
@@ -52,8 +53,9 @@ class LineCanvas(Canvas):
             painter.drawText(
                 self.area.adjusted(30, 0, -30, 0),
                 int(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap),
-                "No sender in the plan yet. Add the one at the gallery, and the one at the turbo's inlet if there is one: "
-                "First start and Logbook then read pressure from its volts.",
+                tr(
+                    "No sender in the plan yet. Add the one at the gallery, and the one at the turbo's inlet if there is one: First start and Logbook then read pressure from its volts."
+                ),
             )
             return
         volts, supply = it.read_now()
@@ -64,7 +66,9 @@ class SendersStation(Station):
     """Trust the gauge before the engine does."""
 
     key = "senders"
-    question = "Does each sender read nothing at nothing, and what the shop gauge reads at pressure? Half a volt off is twenty pounds."
+    question = tr(
+        "Does each sender read nothing at nothing, and what the shop gauge reads at pressure? Half a volt off is twenty pounds."
+    )
     shows_condition = False
     per_turbo = False
     flagged = False
@@ -79,34 +83,36 @@ class SendersStation(Station):
         self.row.addLayout(self.buttons)
         for at, words in NEW.items():
             add = QToolButton()
-            add.setText(f"Add a {words}")
+            add.setText(tr("Add a {words}").format(words=words))
             add.clicked.connect(partial(self.add, at))
             self.row.addWidget(add)
         self.row.addStretch(1)
         self.column.addLayout(self.row)
         halves = QHBoxLayout()
         halves.setSpacing(16)
-        self.canvas = LineCanvas(self, "Volts to pressure of the chosen sender", (380, 300))
+        self.canvas = LineCanvas(self, tr("Volts to pressure of the chosen sender"), (380, 300))
         halves.addWidget(self.canvas, 3)
         self.side = QWidget()
         column = QVBoxLayout(self.side)
         column.setContentsMargins(0, 0, 0, 0)
         column.addLayout(self._values())
-        column.addWidget(section("Zero, engine off"))
+        column.addWidget(section(tr("Zero, engine off")))
         self.zero = QLabel()
         self.zero.setWordWrap(True)
-        self.zero.setAccessibleName("Zero check")
+        self.zero.setAccessibleName(tr("Zero check"))
         column.addWidget(self.zero)
         column.addLayout(self._taking())
-        column.addWidget(section("Points beside a gauge"))
-        self.table = Table("Calibration points", ("Gauge", "Volts", "Supply", "Line misses by"), (), None)
+        column.addWidget(section(tr("Points beside a gauge")))
+        self.table = Table(
+            tr("Calibration points"), (tr("Gauge"), tr("Volts"), tr("Supply"), tr("Line misses by")), (), None
+        )
         self.table.typed.connect(self._typed)
         self.table.setMinimumHeight(110)
         column.addWidget(self.table, 1)
         buttons = QHBoxLayout()
         for words, action in (
-            ("Take the chosen point out", self.remove_point),
-            ("Take the sender out", self.remove),
+            (tr("Take the chosen point out"), self.remove_point),
+            (tr("Take the sender out"), self.remove),
         ):
             button = QToolButton()
             button.setText(words)
@@ -134,40 +140,42 @@ class SendersStation(Station):
     def _fill_values(self) -> None:
         grid = FieldGrid(self.session, 2)
         place = Box()
-        place.setAccessibleName("Where it sits")
+        place.setAccessibleName(tr("Where it sits"))
         place.textActivated.connect(self._placed)
         self.place = place
-        grid.add_row("Sits at", place)
-        grid.add_value("sender.full_kpa", "Full scale")
-        grid.add_value("sender.low_v", "At no pressure")
-        grid.add_value("sender.high_v", "At full scale")
-        grid.add_value("sender.supply_v", "Supply")
-        self.ratio = QCheckBox("Moves with its supply")
+        grid.add_row(tr("Sits at"), place)
+        grid.add_value("sender.full_kpa", tr("Full scale"))
+        grid.add_value("sender.low_v", tr("At no pressure"))
+        grid.add_value("sender.high_v", tr("At full scale"))
+        grid.add_value("sender.supply_v", tr("Supply"))
+        self.ratio = QCheckBox(tr("Moves with its supply"))
         self.ratio.setToolTip(
-            "A ratiometric sender's volts rise and fall with its supply; one with its own regulator keeps them"
+            tr(
+                "A ratiometric sender's volts rise and fall with its supply; one with its own regulator keeps them"
+            )
         )
         self.ratio.clicked.connect(
             lambda on: self.session.edit("sender.ratiometric", on, "moves with its supply")
         )
-        grid.add_row("Volts", self.ratio)
+        grid.add_row(tr("Volts"), self.ratio)
         self.values.addLayout(grid)
         self._fields = [place]
 
     def _taking(self) -> QHBoxLayout:
         row = QHBoxLayout()
         self.typed_volts, self.typed_pressure = QLineEdit(), QLineEdit()
-        self.typed_volts.setPlaceholderText("volts")
-        self.typed_volts.setAccessibleName("Sender's volts; empty: as read now")
+        self.typed_volts.setPlaceholderText(tr("volts"))
+        self.typed_volts.setAccessibleName(tr("Sender's volts; empty: as read now"))
         self.typed_volts.setMaximumWidth(86)
-        self.typed_pressure.setAccessibleName("What the gauge shows")
+        self.typed_pressure.setAccessibleName(tr("What the gauge shows"))
         self.typed_pressure.setMaximumWidth(96)
-        zero = QPushButton("Take the zero")
+        zero = QPushButton(tr("Take the zero"))
         zero.setToolTip(
-            "Engine off, line open to the air: what it reads now, or the volts typed, is no pressure"
+            tr("Engine off, line open to the air: what it reads now, or the volts typed, is no pressure")
         )
         zero.clicked.connect(lambda _=False: self.take(0.0))
-        point = QPushButton("Take a point")
-        point.setToolTip("What the gauge shows, with what the sender reads now, or the volts typed")
+        point = QPushButton(tr("Take a point"))
+        point.setToolTip(tr("What the gauge shows, with what the sender reads now, or the volts typed"))
         point.clicked.connect(lambda _=False: self.take_point())
         for widget in (self.typed_volts, zero, self.typed_pressure, point):
             row.addWidget(widget)
@@ -245,7 +253,7 @@ class SendersStation(Station):
         self.place.blockSignals(False)
         self.ratio.setChecked(it.ratiometric)
         unit = units.display_unit("kpa", self.session.family)
-        self.typed_pressure.setPlaceholderText(f"gauge, {unit.symbol}")
+        self.typed_pressure.setPlaceholderText(tr("gauge, {symbol}").format(symbol=unit.symbol))
         misses = calibration(it).residuals_pa
         rows = []
         for point, miss in zip(it.points, misses, strict=True):
@@ -272,14 +280,18 @@ class SendersStation(Station):
             words = {
                 "sheet": "Not checked: its data sheet is believed.",
                 "zero": f"Set at {line.zero_v:.3f} V.",
-                "line": f"The line through the points is at no pressure at {line.zero_v:.3f} V.",
+                "line": tr("The line through the points is at no pressure at {zero_v:.3f} V.").format(
+                    zero_v=line.zero_v
+                ),
             }[line.rests_on]
-            words += f" A reading may be off by {show(line.accuracy_pa, 'kpa', family)}."
+            words += tr(" A reading may be off by {accuracy}.").format(
+                accuracy=show(line.accuracy_pa, "kpa", family)
+            )
             if not self.session.live.reading:
-                words += " Connect a device at First start, or type volts."
+                words += tr(" Connect a device at First start, or type volts.")
         else:
             found = zero_check(it, volts, supply)
-            side = "over" if found.shows_pa > 0 else "under"
+            side = tr("over") if found.shows_pa > 0 else tr("under")
             words = f"Reads {volts:.3f} V now: {show(found.shows_pa, 'kpa', family)}."
             words += (
                 f" If the engine is off, its zero is {show(abs(found.shows_pa), 'kpa', family)} {side}: set it at {found.volts:.3f} V."
@@ -302,11 +314,11 @@ class SendersStation(Station):
         taken = {it.turbo for it in known if it.at == "inlet"}
         turbo = next((k for k in range(len(self.session.plan.turbos)) if k not in taken), 0)
         if at == "gallery" and any(it.at == "gallery" for it in known):
-            self.session.refused.emit("Senders: the gallery has one already; expected one at each place")
+            self.session.refused.emit(tr("Senders: the gallery has one already; expected one at each place"))
             return
         if at == "inlet" and len(taken) == len(self.session.plan.turbos):
             self.session.refused.emit(
-                "Senders: every turbo's inlet has one already; expected one at each place"
+                tr("Senders: every turbo's inlet has one already; expected one at each place")
             )
             return
         new = (
@@ -332,7 +344,9 @@ class SendersStation(Station):
         others = [s for k, s in enumerate(self.session.plan.senders) if k != self.session.chosen_sender]
         moved = it.model_copy(update={"at": found[1], "turbo": found[2]})
         if any(s.channel == moved.channel for s in others):
-            self.session.refused.emit(f"Sits at: another sender sits at the {words} already")
+            self.session.refused.emit(
+                tr("Sits at: another sender sits at the {words} already").format(words=words)
+            )
             self.refresh()
             return
         self._put(moved, "where the sender sits")
@@ -364,7 +378,9 @@ class SendersStation(Station):
                 supply = supply or it.supply_v
             if volts is None:
                 self.session.refused.emit(
-                    "Sender's volts: nothing is read now; connect a device at First start, or type the volts"
+                    tr(
+                        "Sender's volts: nothing is read now; connect a device at First start, or type the volts"
+                    )
                 )
                 return
             new = with_point(it, round(pressure_kpa, 3), round(volts, 4), round(supply or it.supply_v, 3))
@@ -373,7 +389,9 @@ class SendersStation(Station):
             return
         except ValueError:
             self.session.refused.emit(
-                f"Point: {pressure_kpa:g} kPa at {volts:g} V cannot be used; expected 0 to 4000 kPa, and at most 40 points"
+                tr(
+                    "Point: {pressure_kpa:g} kPa at {volts:g} V cannot be used; expected 0 to 4000 kPa, and at most 40 points"
+                ).format(pressure_kpa=pressure_kpa, volts=volts)
             )
             return
         if self._put(new, "a point of the sender"):
@@ -384,7 +402,7 @@ class SendersStation(Station):
         """Take the chosen point out."""
         it, row = self.chosen, self.table.currentRow()
         if it is None or not 0 <= row < len(it.points):
-            self.session.refused.emit("Choose the point to take out in the table first")
+            self.session.refused.emit(tr("Choose the point to take out in the table first"))
             return
         points = (*it.points[:row], *it.points[row + 1 :])
         self._put(it.model_copy(update={"points": points}), "a point less")

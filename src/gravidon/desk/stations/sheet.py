@@ -12,6 +12,7 @@ from gravidon.desk.stations.base import Station
 from gravidon.desk.voices import Telling
 from gravidon.sheet import page, workshop
 from gravidon.sheet.paper import PAPERS, Paper, paper_named
+from gravidon.words.text import tr
 
 
 class SheetPreview(QWidget):
@@ -20,7 +21,7 @@ class SheetPreview(QWidget):
     def __init__(self, station: SheetStation) -> None:
         super().__init__()
         self.station = station
-        self.setAccessibleName("Preview of the shop sheet")
+        self.setAccessibleName(tr("Preview of the shop sheet"))
         self.telling = Telling(self, self._paint)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
 
@@ -57,7 +58,7 @@ class SheetStation(Station):
     """Print the pages to take to the car."""
 
     key = "sheet"
-    question = (
+    question = tr(
         "The plan on a page, then parts, cuts with the template at true scale, the build and the first start."
     )
 
@@ -71,7 +72,7 @@ class SheetStation(Station):
         buttons = QHBoxLayout()
         self.back, self.on = QToolButton(), QToolButton()
         self.number = QLabel()
-        for turn, words, step in ((self.back, "Page back", -1), (self.on, "Page on", 1)):
+        for turn, words, step in ((self.back, tr("Page back"), -1), (self.on, tr("Page on"), 1)):
             turn.setText(words)
             turn.clicked.connect(lambda _=False, by=step: self.turn(by))
         for widget in (self.back, self.number, self.on):
@@ -79,13 +80,13 @@ class SheetStation(Station):
         buttons.addStretch(1)
         self.sizes = Box()
         self.sizes.addItems(list(PAPERS))
-        self.sizes.setAccessibleName("Paper")
+        self.sizes.setAccessibleName(tr("Paper"))
         self.sizes.textActivated.connect(self.choose_paper)
         buttons.addWidget(self.sizes)
-        self.pdf_button = QPushButton("Save as PDF …")
+        self.pdf_button = QPushButton(tr("Save as PDF …"))
         self.pdf_button.setProperty("role", "main")
-        self.html_button = QPushButton("Save as HTML …")
-        self.print_button = QPushButton("Print …")
+        self.html_button = QPushButton(tr("Save as HTML …"))
+        self.print_button = QPushButton(tr("Print …"))
         for button, kind in (
             (self.pdf_button, "pdf"),
             (self.html_button, "html"),
@@ -121,7 +122,7 @@ class SheetStation(Station):
         """Redraw."""
         count = 1 + len(self.pages())
         self.page = min(self.page, count - 1)
-        self.number.setText(f"page {self.page + 1} of {count}")
+        self.number.setText(tr("page {value} of {count}").format(value=self.page + 1, count=count))
         self.sizes.setCurrentText(self.paper.name)
         self.back.setEnabled(self.page > 0)
         self.on.setEnabled(self.page < count - 1)

@@ -19,6 +19,7 @@ from gravidon.draw.ink import Ink
 from gravidon.plan.fields import Known
 from gravidon.plan.model import Baffle, PanBox, Point
 from gravidon.study.home.oil_lines import levels_at_entry
+from gravidon.words.text import tr
 
 REACH_PX = 14.0
 LEAST_MM = 25.0
@@ -32,7 +33,7 @@ class PanCanvas(Canvas):
     station: SumpStation
 
     def __init__(self, station: SumpStation, view: View) -> None:
-        super().__init__(station, f"The pan from the {view}, to scale", (240, 236))
+        super().__init__(station, tr("The pan from the {view}, to scale").format(view=view), (240, 236))
         self.view: View = view
         self.held: pan_view.Grip | None = None
         self._frame: Frame | None = None
@@ -144,7 +145,9 @@ class SumpStation(Station):
     """Know how high the oil stands, and where it goes when the car leans."""
 
     key = "sump"
-    question = "How high does the pan's oil stand, and where does it go? Drag a box's floor corner or a baffle; a click chooses."
+    question = tr(
+        "How high does the pan's oil stand, and where does it go? Drag a box's floor corner or a baffle; a click chooses."
+    )
     per_turbo = True
 
     def build(self) -> None:
@@ -156,18 +159,18 @@ class SumpStation(Station):
         row.addWidget(self.canvas, 3)
         row.addWidget(self.front, 2)
         self.column.addLayout(row, 3)
-        self.levels = LevelCanvas(self, "Oil at the entry in every condition", (380, 150))
+        self.levels = LevelCanvas(self, tr("Oil at the entry in every condition"), (380, 150))
         self.column.addWidget(self.levels, 2)
         bar = QHBoxLayout()
         self.which = Box()
-        self.which.setAccessibleName("Box or baffle")
+        self.which.setAccessibleName(tr("Box or baffle"))
         self.which.activated.connect(self._picked)
         bar.addWidget(self.which)
         bar.addStretch(1)
         for words, action in (
-            ("Add a box", self.add_box),
-            ("Add a baffle", self.add_baffle),
-            ("Remove", self.remove),
+            (tr("Add a box"), self.add_box),
+            (tr("Add a baffle"), self.add_baffle),
+            (tr("Remove"), self.remove),
         ):
             button = QToolButton()
             button.setText(words)
@@ -181,11 +184,11 @@ class SumpStation(Station):
         grid = FieldGrid(self.session, 3)
         grid.setContentsMargins(0, 0, 0, 0)
         body.setLayout(grid)
-        grid.add_value("sump.wall_mm", "Wall of the pan")
-        grid.add_choice("sump.metal", ["steel", "aluminium"], "The pan is of")
-        grid.add_value("sump.bolt_pitch_mm", "Rail bolts apart")
-        grid.add_value("sump.bolt_head_mm", "Socket on a rail bolt")
-        self.fold = Fold(self.session, "The pan's wall and its rail", body)
+        grid.add_value("sump.wall_mm", tr("Wall of the pan"))
+        grid.add_choice("sump.metal", ["steel", "aluminium"], tr("The pan is of"))
+        grid.add_value("sump.bolt_pitch_mm", tr("Rail bolts apart"))
+        grid.add_value("sump.bolt_head_mm", tr("Socket on a rail bolt"))
+        self.fold = Fold(self.session, tr("The pan's wall and its rail"), body)
         self.column.addWidget(self.fold)
         self._shown: tuple[str, int] | None = None
         self._widgets: list[QWidget] = []
@@ -237,20 +240,20 @@ class SumpStation(Station):
         kind, k = self.chosen
         side, front = self.canvas, self.front
         spots = [
-            Spot("sump.fill_l", "oil fill", lambda: side.place(0.5, 0.3)),
-            Spot("sump.windage_mm", "windage", lambda: side.place(0.9, 0.8)),
+            Spot("sump.fill_l", tr("oil fill"), lambda: side.place(0.5, 0.3)),
+            Spot("sump.windage_mm", tr("windage"), lambda: side.place(0.9, 0.8)),
         ]
         across: list[Spot] = []
         if kind == "box":
             box = f"sump.boxes.{k}."
             spots += [
-                Spot(f"{box}length_mm", "long", lambda: side.place(0.5, 0.0)),
-                Spot(f"{box}depth_mm", "deep", lambda: side.place(1.0, 0.4)),
-                Spot(f"{box}corner.x_mm", "its rear", lambda: side.place(1.0, 0.0)),
+                Spot(f"{box}length_mm", tr("long"), lambda: side.place(0.5, 0.0)),
+                Spot(f"{box}depth_mm", tr("deep"), lambda: side.place(1.0, 0.4)),
+                Spot(f"{box}corner.x_mm", tr("its rear"), lambda: side.place(1.0, 0.0)),
             ]
             across = [
-                Spot(f"{box}width_mm", "wide", lambda: front.place(0.5, 0.0)),
-                Spot(f"{box}corner.y_mm", "its right side", lambda: front.place(0.0, 0.0)),
+                Spot(f"{box}width_mm", tr("wide"), lambda: front.place(0.5, 0.0)),
+                Spot(f"{box}corner.y_mm", tr("its right side"), lambda: front.place(0.0, 0.0)),
             ]
         else:
             baffle = f"sump.baffles.{k}."
@@ -333,7 +336,7 @@ class SumpStation(Station):
         kind, k = self.chosen
         rows = self.session.plan.sump.boxes if kind == "box" else self.session.plan.sump.baffles
         if kind == "box" and len(rows) == 1:
-            self.session.refused.emit("A pan needs at least one box; change this one instead")
+            self.session.refused.emit(tr("A pan needs at least one box; change this one instead"))
             return
         path = "sump.boxes" if kind == "box" else "sump.baffles"
         self._shown = None

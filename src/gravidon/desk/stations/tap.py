@@ -19,6 +19,7 @@ from gravidon.errors import InputError
 from gravidon.parts.threads import THREAD_NAMES
 from gravidon.plan import model
 from gravidon.study.supply.tap_choice import TapCandidate, compare_taps, with_new_tap, with_tap, without_tap
+from gravidon.words.text import tr
 
 
 class TapCanvas(Canvas):
@@ -93,29 +94,31 @@ class TapStation(Station):
     """Choose where the oil is taken."""
 
     key = "tap"
-    question = "Where should the oil be taken? Click a candidate to plan the feed from there; the shaded band is the chosen condition's window."
+    question = tr(
+        "Where should the oil be taken? Click a candidate to plan the feed from there; the shaded band is the chosen condition's window."
+    )
     candidates: tuple[TapCandidate, ...] = ()
 
     def build(self) -> None:
         """The comparison above, the chosen tap's facts below."""
         self.candidates = compare_taps(self.session.plan)
-        self.canvas = TapCanvas(self, "Candidate taps side by side")
+        self.canvas = TapCanvas(self, tr("Candidate taps side by side"))
         self.column.addWidget(self.canvas, 1)
         bar = QHBoxLayout()
         self.label = QLineEdit()
-        self.label.setAccessibleName("Name of the tap")
+        self.label.setAccessibleName(tr("Name of the tap"))
         self.label.setMaxLength(80)
         self.label.editingFinished.connect(self._rename)
         bar.addWidget(self.label, 1)
-        self.filtered = QCheckBox("After the filter")
+        self.filtered = QCheckBox(tr("After the filter"))
         self.filtered.clicked.connect(
             lambda on: self.session.edit("tap.filtered", bool(on), "after the filter")
         )
-        self.kept = QCheckBox("Sender kept")
+        self.kept = QCheckBox(tr("Sender kept"))
         self.kept.clicked.connect(lambda on: self.session.edit("tap.keeps_sender", bool(on), "sender kept"))
         bar.addWidget(self.filtered)
         bar.addWidget(self.kept)
-        for words, action in (("Add a tap", self.add), ("Remove it", self.remove)):
+        for words, action in ((tr("Add a tap"), self.add), (tr("Remove it"), self.remove)):
             button = QToolButton()
             button.setText(words)
             button.clicked.connect(action)
@@ -123,14 +126,14 @@ class TapStation(Station):
         self.column.addLayout(bar)
         row = QHBoxLayout()
         row.setSpacing(12)
-        self.section = SectionCanvas(self, "The chosen tap in the engine, cut open", (420, 168))
+        self.section = SectionCanvas(self, tr("The chosen tap in the engine, cut open"), (420, 168))
         self.section.setMaximumHeight(260)
         row.addWidget(self.section, 3)
         grid = FieldGrid(self.session, 1)
-        grid.add_choice("tap.kind", list(get_args(model.TapKind)), "Kind")
-        grid.add_choice("tap.port_thread", THREAD_NAMES, "Thread in the engine")
-        grid.add_choice("tap.fitting_thread", THREAD_NAMES, "Thread of the fitting")
-        grid.add_value("tap.offset_kpa", "Pressure against the gauge")
+        grid.add_choice("tap.kind", list(get_args(model.TapKind)), tr("Kind"))
+        grid.add_choice("tap.port_thread", THREAD_NAMES, tr("Thread in the engine"))
+        grid.add_choice("tap.fitting_thread", THREAD_NAMES, tr("Thread of the fitting"))
+        grid.add_value("tap.offset_kpa", tr("Pressure against the gauge"))
         grid.setRowStretch(grid.count_so_far + 1, 1)
         row.addLayout(grid, 1)
         self.column.addLayout(row)
@@ -139,18 +142,18 @@ class TapStation(Station):
         made.fields = PictureFields(
             made,
             (
-                Spot("tap.gallery_bore_mm", "gallery bore", lambda: made.spot("gallery")),
-                Spot("tap.protrusion_mm", "longer than the plug", lambda: made.spot("tip")),
-                Spot("tap.wrench_mm", "room for a wrench", lambda: made.spot("wrench")),
-                Spot("tap.route_mm", "hose from here", lambda: made.spot("hose")),
-                Spot("tap.hot_mm", "to hot parts", lambda: made.spot("hot")),
+                Spot("tap.gallery_bore_mm", tr("gallery bore"), lambda: made.spot("gallery")),
+                Spot("tap.protrusion_mm", tr("longer than the plug"), lambda: made.spot("tip")),
+                Spot("tap.wrench_mm", tr("room for a wrench"), lambda: made.spot("wrench")),
+                Spot("tap.route_mm", tr("hose from here"), lambda: made.spot("hose")),
+                Spot("tap.hot_mm", tr("to hot parts"), lambda: made.spot("hot")),
             ),
         )
 
     def _place_row(self) -> QHBoxLayout:
         """Return where the hose starts in the car: with it the planner lays the feed too."""
         row = QHBoxLayout()
-        self.placed = QCheckBox("Its place in the car is measured, so that the feed can be laid")
+        self.placed = QCheckBox(tr("Its place in the car is measured, so that the feed can be laid"))
         self.placed.clicked.connect(self._place)
         row.addWidget(self.placed)
         self.place_fields: list[ValueField] = []
@@ -189,7 +192,11 @@ class TapStation(Station):
         self.filtered.setChecked(tap.filtered)
         self.kept.setChecked(tap.keeps_sender)
         chosen = self.candidates[self.session.plan.tap]
-        self.canvas.setAccessibleDescription(f"{tap.label}, rank {chosen.rank} of {len(self.candidates)}")
+        self.canvas.setAccessibleDescription(
+            tr("{label}, rank {rank} of {candidates}").format(
+                label=tap.label, rank=chosen.rank, candidates=len(self.candidates)
+            )
+        )
         self.canvas.update()
         self.section.lay_fields()
         self.section.update()
@@ -221,6 +228,6 @@ class TapStation(Station):
         """Take the chosen tap out; the last one stays."""
         taps, k = self.session.plan.taps, self.session.plan.tap
         if len(taps) == 1:
-            self.session.refused.emit("A plan needs at least one tap; change this one instead")
+            self.session.refused.emit(tr("A plan needs at least one tap; change this one instead"))
             return
         self.session.propose(without_tap(self.session.plan, k), f"remove tap {taps[k].label}")

@@ -49,9 +49,10 @@ from gravidon.study.diagnosis.trainer import (
     lesson_from,
 )
 from gravidon.study.solve.evaluate import Evaluation, evaluate
+from gravidon.words.text import tr
 
 TICK_MS = 250
-PAGES = ("Case", "Drills", "Record")
+PAGES = (tr("Case"), tr("Drills"), tr("Record"))
 GAUGES = {
     "gallery": ("Gallery", "kpa", 7e5),
     "inlet": ("Turbo's inlet", "kpa", 7e5),
@@ -116,7 +117,7 @@ class SceneCanvas(Canvas):
             words = (
                 "Making a sick car …"
                 if s.busy
-                else "Choose a level and take a new case: a car comes in, something is wrong with it."
+                else tr("Choose a level and take a new case: a car comes in, something is wrong with it.")
             )
             self.say(painter, words)
 
@@ -135,7 +136,9 @@ class GaugesCanvas(Canvas):
             return
         self.say(
             painter,
-            "Gauges: choose what the car shall do." if s.play else "Gauges: a case brings them to life.",
+            tr("Gauges: choose what the car shall do.")
+            if s.play
+            else tr("Gauges: a case brings them to life."),
         )
 
 
@@ -155,7 +158,7 @@ class BudgetCanvas(Canvas):
             ]
             lesson.paint_budget(self.ink(painter), self.area.adjusted(2, 0, -2, 0), rows)
         else:
-            self.say(painter, "Time and money: a case sets them.")
+            self.say(painter, tr("Time and money: a case sets them."))
 
 
 class RecordCanvas(Canvas):
@@ -169,7 +172,7 @@ class RecordCanvas(Canvas):
         if s.record.marks:
             lesson.paint_record(self.ink(painter), self.area.adjusted(6, 6, -6, -6), s.record.marks)
             return
-        self.say(painter, "Nothing yet: a case or a drill leaves its points here.")
+        self.say(painter, tr("Nothing yet: a case or a drill leaves its points here."))
 
 
 def _now() -> str:
@@ -188,9 +191,16 @@ def end_words(play: Play, end: Ending) -> str:
     else:
         verdict = f"You found {len(end.found)} of {len(end.truth)}"
         verdict += f"; it was not {names(end.wrong, ' or ')}." if end.wrong else "."
-    return (
-        f"{verdict} The truth: {names(end.truth, ' and ')}. {end.points} points of 100, with {play.minutes:.0f} min and {play.money:.0f} coins; "
-        f"the best plan of tests takes {end.best_minutes:.0f} min and {end.best_money:.0f} coins."
+    return tr(
+        "{verdict} The truth: {names}. {points} points of 100, with {minutes:.0f} min and {money:.0f} coins; the best plan of tests takes {best_minutes:.0f} min and {best_money:.0f} coins."
+    ).format(
+        verdict=verdict,
+        names=names(end.truth, " and "),
+        points=end.points,
+        minutes=play.minutes,
+        money=play.money,
+        best_minutes=end.best_minutes,
+        best_money=end.best_money,
     )
 
 
@@ -198,7 +208,7 @@ class TrainerStation(Station):
     """Find hidden faults, for practice."""
 
     key = "trainer"
-    question = (
+    question = tr(
         "A car with a hidden fault, so many minutes and coins: find it. The same tests as in Diagnosis."
     )
     shows_condition = False
@@ -225,7 +235,7 @@ class TrainerStation(Station):
         self.pages.addWidget(self._build_case())
         self.drills = DrillPage(self)
         self.drills.done.connect(self._keep_drill)
-        self.record_canvas = RecordCanvas(self, "Record of cases and drills", (380, 260))
+        self.record_canvas = RecordCanvas(self, tr("Record of cases and drills"), (380, 260))
         self.pages.addWidget(self.drills)
         self.pages.addWidget(self.record_canvas)
         self.column.addWidget(self.pages, 1)
@@ -237,23 +247,23 @@ class TrainerStation(Station):
         row.addSpacing(18)
         self.level = Box()
         self.level.addItems([f"{it.number}: {it.name}" for it in LEVELS])
-        self.level.setAccessibleName("Level")
+        self.level.setAccessibleName(tr("Level"))
         row.addWidget(self.level)
         self.car = Box()
         self.car.addItems([*cars(), "this plan's car"])
-        self.car.setAccessibleName("Car")
+        self.car.setAccessibleName(tr("Car"))
         row.addWidget(self.car)
-        self.new = QPushButton("New case")
+        self.new = QPushButton(tr("New case"))
         self.new.setProperty("role", "main")
         self.new.clicked.connect(self.new_case)
         row.addWidget(self.new)
         row.addStretch(1)
-        words = QLabel("Case")
+        words = QLabel(tr("Case"))
         self.code = QLineEdit()
         self.code.setMaximumWidth(170)
-        self.code.setPlaceholderText("coupe-2-1234")
-        self.code.setAccessibleName("Code of the case")
-        self.code.setToolTip("A case's code: tell it to somebody, or type one and press Enter to open it")
+        self.code.setPlaceholderText(tr("coupe-2-1234"))
+        self.code.setAccessibleName(tr("Code of the case"))
+        self.code.setToolTip(tr("A case's code: tell it to somebody, or type one and press Enter to open it"))
         self.code.returnPressed.connect(self.open_code)
         words.setBuddy(self.code)
         row.addWidget(words)
@@ -266,18 +276,18 @@ class TrainerStation(Station):
         whole.setContentsMargins(0, 0, 0, 0)
         whole.setSpacing(14)
         left = QVBoxLayout()
-        self.canvas = SceneCanvas(self, "The car with what it shows", (380, 200))
+        self.canvas = SceneCanvas(self, tr("The car with what it shows"), (380, 200))
         left.addWidget(self.canvas, 1)
         watch = QHBoxLayout()
-        label = QLabel("Let it do")
+        label = QLabel(tr("Let it do"))
         self.situation = Box()
         self.situation.addItems(["—", *SITUATIONS])
-        self.situation.setAccessibleName("What the car does while the gauges are watched")
+        self.situation.setAccessibleName(tr("What the car does while the gauges are watched"))
         self.situation.activated.connect(self._watch)
         label.setBuddy(self.situation)
         watch.addWidget(label)
         watch.addWidget(self.situation)
-        self.gauge_canvas = GaugesCanvas(self, "Gauges", (260, 66))
+        self.gauge_canvas = GaugesCanvas(self, tr("Gauges"), (260, 66))
         self.gauge_canvas.setFixedHeight(66)
         watch.addWidget(self.gauge_canvas, 1)
         left.addLayout(watch)
@@ -288,7 +298,7 @@ class TrainerStation(Station):
         column.setContentsMargins(0, 0, 0, 0)
         self.story = QLabel()
         self.story.setWordWrap(True)
-        self.budget = BudgetCanvas(self, "Time and money left", (260, 44))
+        self.budget = BudgetCanvas(self, tr("Time and money left"), (260, 44))
         self.budget.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.budget.setFixedHeight(44)
         self.work = WorkList()
@@ -373,7 +383,7 @@ class TrainerStation(Station):
         self._show()
 
     def _keep_case(self, play: Play, end: Ending) -> None:
-        level = f"level {play.level.number}: {play.level.name}"
+        level = tr("level {number}: {name}").format(number=play.level.number, name=play.level.name)
         self.record.add(Mark(_now(), play.lesson.code, level, end.points, play.minutes, play.money))
 
     def _keep_drill(self, skill: str, right: bool) -> None:

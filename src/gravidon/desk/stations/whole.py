@@ -16,6 +16,7 @@ from gravidon.desk.stations.base import Station
 from gravidon.draw import whole_way, whole_way_words
 from gravidon.draw.ink import Ink
 from gravidon.study.solve.evaluate import Evaluation
+from gravidon.words.text import tr
 
 MOST_PX = 150.0
 """[px] that the briskest oil creeps in one motion; project choice."""
@@ -47,7 +48,7 @@ class WholeCanvas(Canvas):
     station: WholeStation
 
     def __init__(self, station: WholeStation) -> None:
-        super().__init__(station, "The whole way of the oil", (420, 300))
+        super().__init__(station, tr("The whole way of the oil"), (420, 300))
         self.picture = whole_way_words.Picture()
         self.over, self.chosen = "", ""
         self.motion = Motion(self)
@@ -124,7 +125,9 @@ class WholeCanvas(Canvas):
         if step and keys:
             now = keys.index(self.chosen) if self.chosen in keys else (-1 if step > 0 else 0)
             self.chosen = keys[(now + step) % len(keys)]
-            self.setAccessibleDescription(f"{whole_way_words.NAMES[self.chosen]}: Enter goes there")
+            self.setAccessibleDescription(
+                tr("{names}: Enter goes there").format(names=whole_way_words.NAMES[self.chosen])
+            )
             self.update()
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.chosen:
             self.station.went.emit(self.chosen)
@@ -138,7 +141,7 @@ class WholeStation(Station):
     """Gallery to sump in one picture."""
 
     key = "whole"
-    question = (
+    question = tr(
         "From the gallery to the pan: click a name to go there, a flag to see what is wrong and what helps."
     )
     flagged = False

@@ -22,12 +22,13 @@ from gravidon.study.planning.ways import feed_line
 from gravidon.study.solve import assemble
 from gravidon.study.solve.drain_route import housing_frame, seal_centres
 from gravidon.study.solve.evaluate import Evaluation
+from gravidon.words.text import tr
 
 View = Literal["front", "side", "above"]
 VIEWS: dict[View, str] = {
-    "front": "from the front",
-    "side": "from the left side",
-    "above": "from above, nose down",
+    "front": tr("from the front"),
+    "side": tr("from the left side"),
+    "above": tr("from above, nose down"),
 }
 _AXES: dict[View, Array] = {
     "front": np.array([[0.0, 1.0, 0.0], [0.0, 0.0, 1.0]]),

@@ -12,6 +12,7 @@ from typing import Any, TypeVar
 
 from gravidon.errors import InputError
 from gravidon.plan.model import Plan, ScreenPiece
+from gravidon.words.text import tr
 
 PLACES: dict[str, str] = {
     "gallery": "gallery and tap",
@@ -231,18 +232,22 @@ def _read(name: str) -> dict[str, Any]:
     )
 
 
+def _said(texts: list[str]) -> tuple[str, ...]:
+    return tuple(tr(t) for t in texts)
+
+
 def _cause(key: str, row: dict[str, Any]) -> Cause:
     return Cause(
-        key, row["name"], row["why"], row["place"], float(row["prior"]), row.get("fault", ""),
+        key, tr(row["name"]), tr(row["why"]), row["place"], float(row["prior"]), row.get("fault", ""),
         tuple(row.get("needs", ())), tuple(row.get("margins", ())), row.get("health", ""),
-        {k: float(v) for k, v in row["signs"].items()}, tuple(row["do"]), tuple(row["parts"]),
+        {k: float(v) for k, v in row["signs"].items()}, _said(row["do"]), _said(row["parts"]),
         float(row["minutes"]), float(row["money"]), tuple(row.get("plan", ())), tuple(row["changed"]), row["source"],
     )  # fmt: skip
 
 
 def _sign(key: str, row: dict[str, Any]) -> Sign:
     return Sign(
-        key, row["ask"], row["said"], row["group"], float(row["rate"]), tuple(row.get("needs", ())),
+        key, tr(row["ask"]), tr(row["said"]), row["group"], float(row["rate"]), tuple(row.get("needs", ())),
         tuple(_shown(s) for s in row.get("shows", ())), row.get("source", "cp"), bool(row.get("qualifies", False)),
     )  # fmt: skip
 
@@ -258,8 +263,8 @@ def _test(key: str, row: dict[str, Any]) -> Test:
     base = tuple(float(v) for v in row["base"])
     shows = row.get("shows")
     return Test(
-        key, row["name"], row["kind"], tuple(row["how"]), float(row["minutes"]), float(row["money"]), int(row["risk"]),
-        tuple(row.get("apart", ())), tuple(row.get("needs", ())), tuple(Outcome(**o) for o in row["outcomes"]), base,
+        key, tr(row["name"]), row["kind"], _said(row["how"]), float(row["minutes"]), float(row["money"]), int(row["risk"]),
+        tuple(row.get("apart", ())), tuple(row.get("needs", ())), tuple(Outcome(tr(o["name"]), tr(o["means"])) for o in row["outcomes"]), base,
         {k: _shares(v, base) for k, v in row.get("finds", {}).items()},
         None if shows is None else Binned(
             shows["what"], tuple(float(v) for v in shows["edges"]), bool(shows.get("share", False)), float(shows["width"]), tuple(shows["order"])

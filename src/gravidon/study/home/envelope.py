@@ -13,6 +13,7 @@ from gravidon.study.solve import assemble
 from gravidon.study.solve.drain_route import Route, fitting_axis, route
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.solve.gravity import MOST_LEAN_SHARE, Drainage, Standing, Stream, gravity_sides, pan_level
+from gravidon.words.text import tr
 
 DIRECTIONS = 72
 MOST_G = 1.4
@@ -23,7 +24,7 @@ HALVINGS = 5
 PIECES = 26
 LEAST_UPRIGHT = 1.1 * MOST_LEAN_SHARE
 """[-] upright share of effective gravity below which nothing is asked: a tenth inside what the level is computed for."""
-CAUSES = ("a stretch runs uphill", "the entry goes under", "a seal is reached")
+CAUSES = (tr("a stretch runs uphill"), tr("the entry goes under"), tr("a seal is reached"))
 """What fails, in the order of `Envelope.limit_g`."""
 
 

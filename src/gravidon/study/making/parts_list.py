@@ -18,6 +18,7 @@ from gravidon.plan.model import Fitting, Hose, Plan, ScreenPiece, TurboLine
 from gravidon.study.solve import assemble
 from gravidon.study.solve.as_bought import line_dash, nearest_dash, shelf
 from gravidon.study.solve.kept import Kept
+from gravidon.translate import N_, tr
 
 FLAT_SHARE = 0.72
 """[-] of the hose's bore that a chain's smallest bore may be, where the plan does not ask for less; hose ends are
@@ -101,7 +102,9 @@ def feed_run(plan: Plan, k: int, by: str = "joints") -> LineRun:
         tee = _sender_tee(parts, plan, dash)
         if tee is not None:
             first, search_from = (Link(tee, 0, 1),), tee.ends[1]
-    return _made("feed", "Feed", k, it.parts.feed, plan, parts, start, goal, search_from, goal, first, wish)
+    return _made(
+        "feed", N_("Feed"), k, it.parts.feed, plan, parts, start, goal, search_from, goal, first, wish
+    )
 
 
 NEAR_RATING_K, STEP_C, MOST_C = 10.0, 10.0, 230.0
@@ -139,7 +142,7 @@ def trunk_run(plan: Plan, by: str = "joints") -> LineRun | None:
     wish = Wish(dash if hose else None, 0.0, (None, None), drawer=_drawer(plan), by=by)
     parts = tuple(p for p in shelf(plan).values() if not p.what.narrow)
     found = end_of_thread(tap.fitting_thread, "female")
-    return _made("trunk", "Trunk to the tee", 0, (), plan, parts, start, goal, found, goal, (), wish)
+    return _made("trunk", N_("Trunk to the tee"), 0, (), plan, parts, start, goal, found, goal, (), wish)
 
 
 def drain_run(plan: Plan, k: int, by: str = "joints") -> LineRun:
@@ -157,7 +160,7 @@ def drain_run(plan: Plan, k: int, by: str = "joints") -> LineRun:
     least = min(FLAT_SHARE * drain.hose_bore_mm, drain.fitting.bore_mm - 0.4)
     wish = Wish(dash, max(least, 0.0), angles, drawer=_drawer(plan), by=by, least_temp_c=stands_c(plan, k))
     parts = _bungs(tuple(shelf(plan).values()), it)
-    return _made("drain", "Drain", k, it.parts.drain, plan, parts, start, goal, start, search, (), wish)
+    return _made("drain", N_("Drain"), k, it.parts.drain, plan, parts, start, goal, start, search, (), wish)
 
 
 def _bungs(parts: tuple[Part, ...], it: TurboLine) -> tuple[Part, ...]:
@@ -180,7 +183,7 @@ def scavenge_run(plan: Plan, k: int, by: str = "joints") -> LineRun | None:
     port = End("37 flare", f"-{dash}", "male")
     wish = Wish(dash, 0.0, (None, None), ("valve",) if it.scavenge.valve else (), drawer=_drawer(plan), by=by)
     parts = tuple(shelf(plan).values())
-    return _made("scavenge", "Pump to return", k, (), plan, parts, port, port, port, port, (), wish)
+    return _made("scavenge", N_("Pump to return"), k, (), plan, parts, port, port, port, port, (), wish)
 
 
 @lru_cache(maxsize=256)
@@ -204,24 +207,40 @@ def _made(
 ) -> LineRun:
     """Return a run: the parts the plan names, or else the best chain found."""
     chains = tuple(Chain((*first, *c.links), c.cost) for c in _found(parts, search_from, search_to, wish))
+    name = tr(name)
     label = name if len(plan.turbos) == 1 or key == "trunk" else f"{name}, {plan.turbos[k].turbo.label}"
     known = {p.id: p for p in parts} | shelf(plan)
     if ids:
         lost = [i for i in ids if i not in known]
         if lost:
             return LineRun(
-                key, label, k, start, goal, (), (), chains, f"the parts list has no part '{lost[0]}'", True
+                key,
+                label,
+                k,
+                start,
+                goal,
+                (),
+                (),
+                chains,
+                tr("the parts list has no part '{lost}'").format(lost=lost[0]),
+                True,
             )
         links = laid((known[i] for i in ids), start, goal)
         return LineRun(key, label, k, start, goal, links, joints_of(start, links, goal), chains, chosen=True)
     if not chains:
-        what = f"no chain of catalogue parts leads from {search_from.text} to {search_to.text}"
+        what = tr("no chain of catalogue parts leads from {text} to {text2}").format(
+            text=search_from.text, text2=search_to.text
+        )
         if wish.dash:
-            what += f" with a -{wish.dash} hose"
+            what += tr(" with a -{dash} hose").format(dash=wish.dash)
         if wish.least_bore_mm > 0:
-            what += f" and a bore of at least {wish.least_bore_mm:.1f} mm"
+            what += tr(" and a bore of at least {least_bore_mm:.1f} mm").format(
+                least_bore_mm=wish.least_bore_mm
+            )
         if wish.hole_mm > 0 and "restrictor" in wish.with_kinds:
-            what += f" and a hole of {wish.hole_mm:.2f} mm or one that can be drilled to it"
+            what += tr(" and a hole of {hole_mm:.2f} mm or one that can be drilled to it").format(
+                hole_mm=wish.hole_mm
+            )
         return LineRun(key, label, k, start, goal, (), (), (), what)
     links = chains[0].links
     joints, why = joints_of(start, links, goal), why_first(chains, wish)

@@ -11,6 +11,7 @@ from gravidon.plan.model import Plan
 from gravidon.plan.units import both_lengths
 from gravidon.study.making.cutting import entry_template
 from gravidon.study.making.parts_list import runs
+from gravidon.words.text import tr
 
 
 @dataclass(frozen=True)
@@ -34,20 +35,24 @@ class Step:
     blocked: tuple[str, ...] = field(default=())
 
 
-HOT_OIL = "Hot oil and hot exhaust burn: let the car cool down."
-HOT_RUNNING = "The exhaust burns within a minute of running: keep hands, sleeves and hair off it, the fan and the belts."
-GAS = "Exhaust gas kills in a closed room: run it outdoors, or with extraction."
-GOGGLES = "Goggles: chips and braid ends fly, and what is drilled overhead falls into the eyes."
-GLOVES = "Cut braid pierces skin: gloves, and tape where the saw goes."
-BATTERY = "Battery off before spanners go near starter and alternator."
-WEIGHT = "Turbo and manifold are heavy and hang over fingers: two people, or a hoist."
-PHOSGENE = "No chlorinated cleaner on what is to be welded: heat makes a poison gas of it."
-HOT_COOLANT = "Never open a hot cooling system: it boils out over hands and face."
-JACK = "Never work under a car held by a jack alone: stands, wheels chocked."
-SWARF = "Swarf in the pan destroys engines."
-SOLVENT = "Solvents and flushing oil: ventilate, gloves and glasses, lawful disposal."
-FIRE = "An oil leak on a manifold or downpipe is a fire: extinguisher at hand, wipe everything dry before the start."
-ROAD = "Run in on a closed place, not on a public road."
+HOT_OIL = tr("Hot oil and hot exhaust burn: let the car cool down.")
+HOT_RUNNING = tr(
+    "The exhaust burns within a minute of running: keep hands, sleeves and hair off it, the fan and the belts."
+)
+GAS = tr("Exhaust gas kills in a closed room: run it outdoors, or with extraction.")
+GOGGLES = tr("Goggles: chips and braid ends fly, and what is drilled overhead falls into the eyes.")
+GLOVES = tr("Cut braid pierces skin: gloves, and tape where the saw goes.")
+BATTERY = tr("Battery off before spanners go near starter and alternator.")
+WEIGHT = tr("Turbo and manifold are heavy and hang over fingers: two people, or a hoist.")
+PHOSGENE = tr("No chlorinated cleaner on what is to be welded: heat makes a poison gas of it.")
+HOT_COOLANT = tr("Never open a hot cooling system: it boils out over hands and face.")
+JACK = tr("Never work under a car held by a jack alone: stands, wheels chocked.")
+SWARF = tr("Swarf in the pan destroys engines.")
+SOLVENT = tr("Solvents and flushing oil: ventilate, gloves and glasses, lawful disposal.")
+FIRE = tr(
+    "An oil leak on a manifold or downpipe is a fire: extinguisher at hand, wipe everything dry before the start."
+)
+ROAD = tr("Run in on a closed place, not on a public road.")
 
 
 def base_steps(plan: Plan) -> list[Step]:
@@ -57,28 +62,32 @@ def base_steps(plan: Plan) -> list[Step]:
     steps = [
         Step(
             "check",
-            "Lay everything out",
-            "Tick every part of the order list; blow out new fittings: swarf is found inside new ones. Cap what stays open.",
+            tr("Lay everything out"),
+            tr(
+                "Tick every part of the order list; blow out new fittings: swarf is found inside new ones. Cap what stays open."
+            ),
             30,
-            "air line, caps",
+            tr("air line, caps"),
             (),
             (),
         ),
         Step(
             "mock",
-            "Mock it up",
-            "Turbo, manifold, drain and feed by hand, nothing tightened. Try the spanner on every joint, the bonnet over the feed, the steering lock to lock.",
+            tr("Mock it up"),
+            tr(
+                "Turbo, manifold, drain and feed by hand, nothing tightened. Try the spanner on every joint, the bonnet over the feed, the steering lock to lock."
+            ),
             60,
-            "spanners",
+            tr("spanners"),
             (JACK,),
             ("check",),
         ),
         Step(
             "drain-oil",
-            "Drain the engine oil",
-            "Warm, not hot. Keep what comes out clean if it is to be looked at with a magnet.",
+            tr("Drain the engine oil"),
+            tr("Warm, not hot. Keep what comes out clean if it is to be looked at with a magnet."),
             20,
-            "drain pan, magnet",
+            tr("drain pan, magnet"),
             (HOT_OIL, JACK),
             ("check",),
         ),
@@ -92,10 +101,12 @@ def _entry_steps(plan: Plan, pan_off: bool) -> list[Step]:
         steps.append(
             Step(
                 "pan-off",
-                "Take the pan off",
-                "Loosen evenly; look what stands behind the wall. Where a crossmember has to come off, hold the engine first.",
+                tr("Take the pan off"),
+                tr(
+                    "Loosen evenly; look what stands behind the wall. Where a crossmember has to come off, hold the engine first."
+                ),
                 60,
-                "sockets, scraper",
+                tr("sockets, scraper"),
                 (JACK,),
                 ("drain-oil", "mock"),
             )
@@ -115,10 +126,12 @@ def _entry_steps(plan: Plan, pan_off: bool) -> list[Step]:
         steps.append(
             Step(
                 f"entry-{k}",
-                f"Make the entry{which}: {means.name}",
-                f"Use the paper template: {template.tool}; stop at {both_lengths(template.stop_m, 0)} of drill. {text}",
+                tr("Make the entry{which}: {name}").format(which=which, name=means.name),
+                tr("Use the paper template: {tool}; stop at {both_lengths} of drill. {text}").format(
+                    tool=template.tool, both_lengths=both_lengths(template.stop_m, 0), text=text
+                ),
                 means.minutes,
-                "template, drill, tap or saw",
+                tr("template, drill, tap or saw"),
                 (*means.hazards, GOGGLES, *(() if pan_off else (SWARF, JACK))),
                 ("pan-off",) if pan_off else ("drain-oil", "mock"),
                 tuple(k.name for k in KINDS.values() if k.through_wall),
@@ -141,11 +154,11 @@ def _entry_steps(plan: Plan, pan_off: bool) -> list[Step]:
     steps.append(
         Step(
             "clean",
-            "Clean the pan",
+            tr("Clean the pan"),
             how,
             30,
-            "chlorine-free brake cleaner, white rags"
-            + ("" if plan.sump.metal == "aluminium" else ", magnet"),
+            tr("chlorine-free brake cleaner, white rags")
+            + ("" if plan.sump.metal == "aluminium" else tr(", magnet")),
             (SOLVENT, SWARF, PHOSGENE),
             entries or ("pan-off",),
         )
@@ -155,10 +168,10 @@ def _entry_steps(plan: Plan, pan_off: bool) -> list[Step]:
         steps.append(
             Step(
                 "pan-on",
-                "Pan back on",
-                "New gasket, bolts crosswise by the maker's torque.",
+                tr("Pan back on"),
+                tr("New gasket, bolts crosswise by the maker's torque."),
                 60,
-                "torque wrench, gasket",
+                tr("torque wrench, gasket"),
                 (JACK,),
                 ("clean", *(f"entry-fit-{k}" for k in range(len(plan.turbos)))),
             )
@@ -166,7 +179,9 @@ def _entry_steps(plan: Plan, pan_off: bool) -> list[Step]:
     return steps
 
 
-CURE = "Give it the time its maker asks for before oil comes (a day for thread sealant is usual), and never turn it back."
+CURE = tr(
+    "Give it the time its maker asks for before oil comes (a day for thread sealant is usual), and never turn it back."
+)
 
 
 def _sealed_in(plan: Plan) -> list[Step]:
@@ -184,11 +199,13 @@ def _sealed_in(plan: Plan) -> list[Step]:
         steps.append(
             Step(
                 f"entry-fit-{k}",
-                f"Seal the entry fitting in{which}",
-                f"Both threads clean and dry. {how[:1].upper() + how[1:]}; by hand, then with the spanner: count the turns, and stop early in aluminium."
+                tr("Seal the entry fitting in{which}").format(which=which),
+                tr(
+                    "Both threads clean and dry. {value}; by hand, then with the spanner: count the turns, and stop early in aluminium."
+                ).format(value=how[:1].upper() + how[1:])
                 + ("" if plan.build.sealing == "tape" else f" {CURE}"),
                 10,
-                "spanner, sealant",
+                tr("spanner, sealant"),
                 (),
                 ("clean",),
                 ("sealant", "adapter"),
@@ -218,10 +235,14 @@ def drilled_steps(plan: Plan, k: int) -> list[Step]:
         steps.append(
             Step(
                 f"{key}-{k}",
-                f"Drill the {name} to {both_lengths(hole.bore_mm * 1e-3, 2)}{which}",
-                f"It comes with {both_lengths(part.bore_mm * 1e-3, 2)}: as it is it starves the bearing. Drill through, deburr both edges, blow it out, and check the hole with the drill's shank.",
+                tr("Drill the {name} to {both_lengths}{which}").format(
+                    name=name, both_lengths=both_lengths(hole.bore_mm * 0.001, 2), which=which
+                ),
+                tr(
+                    "It comes with {both_lengths}: as it is it starves the bearing. Drill through, deburr both edges, blow it out, and check the hole with the drill's shank."
+                ).format(both_lengths=both_lengths(part.bore_mm * 0.001, 2)),
                 15,
-                "drill, pin vice, loupe",
+                tr("drill, pin vice, loupe"),
                 (GOGGLES,),
                 ("mock",),
                 (part.kind,),
@@ -238,19 +259,23 @@ def turbo_steps(plan: Plan, k: int) -> list[Step]:
     steps = [
         Step(
             f"clock-{k}",
-            f"Clock the housing{tag}",
-            f"Scribe where the housings stand now. Loosen the housing bolts (the wheels must not touch), set the drain {abs(clock):.0f}° off straight down and the shaft {abs(pitch):.0f}° off level, tighten the bolts that the drain will hide first, evenly; scribe the new line. The shaft must spin freely.",
+            tr("Clock the housing{tag}").format(tag=tag),
+            tr(
+                "Scribe where the housings stand now. Loosen the housing bolts (the wheels must not touch), set the drain {abs:.0f}° off straight down and the shaft {abs2:.0f}° off level, tighten the bolts that the drain will hide first, evenly; scribe the new line. The shaft must spin freely."
+            ).format(abs=abs(clock), abs2=abs(pitch)),
             25,
-            "sockets, scriber, angle gauge",
+            tr("sockets, scriber, angle gauge"),
             (),
             ("mock",),
         ),
         Step(
             f"drain-flange-{k}",
-            f"Drain flange and hose on the turbo{tag}",
-            "New gasket, no silicone; oil its bolts. Do it on the bench: with the manifold on, the bolt under the fitting cannot be reached.",
+            tr("Drain flange and hose on the turbo{tag}").format(tag=tag),
+            tr(
+                "New gasket, no silicone; oil its bolts. Do it on the bench: with the manifold on, the bolt under the fitting cannot be reached."
+            ),
             25,
-            "sockets, gasket",
+            tr("sockets, gasket"),
             (),
             (f"clock-{k}", f"cut-drain-{k}"),
             ("flange", "gasket", "bolt", "hose end", *_above_the_hose(plan, k)),
@@ -258,10 +283,12 @@ def turbo_steps(plan: Plan, k: int) -> list[Step]:
         ),
         Step(
             f"cut-drain-{k}",
-            f"Cut and make up the drain hose{tag}",
-            "Fit one end, route it, mark, cut; slide a sleeve on where the cut list has one; then the other end. Wrap with tape before the saw; blow it out.",
+            tr("Cut and make up the drain hose{tag}").format(tag=tag),
+            tr(
+                "Fit one end, route it, mark, cut; slide a sleeve on where the cut list has one; then the other end. Wrap with tape before the saw; blow it out."
+            ),
             30,
-            "fine saw or shears, vice with soft jaws, air line",
+            tr("fine saw or shears, vice with soft jaws, air line"),
             (GOGGLES, GLOVES),
             ("mock",),
             ("hose", "hose end", "sleeve"),
@@ -269,10 +296,12 @@ def turbo_steps(plan: Plan, k: int) -> list[Step]:
         ),
         Step(
             f"cut-feed-{k}",
-            f"Cut and make up the feed hose{tag}",
-            "Spare length is cheap, a hose cut short is scrap. A sleeve goes on before the second end. Blow it out; cap both ends.",
+            tr("Cut and make up the feed hose{tag}").format(tag=tag),
+            tr(
+                "Spare length is cheap, a hose cut short is scrap. A sleeve goes on before the second end. Blow it out; cap both ends."
+            ),
             30,
-            "fine saw or shears, vice, air line, caps",
+            tr("fine saw or shears, vice, air line, caps"),
             (GOGGLES, GLOVES),
             ("mock",),
             ("hose", "hose end", "sleeve"),
@@ -280,19 +309,21 @@ def turbo_steps(plan: Plan, k: int) -> list[Step]:
         ),
         Step(
             f"hang-{k}",
-            f"Turbo and manifold on{tag}",
-            "Cap every open port. The drain hose goes down as the turbo comes in.",
+            tr("Turbo and manifold on{tag}").format(tag=tag),
+            tr("Cap every open port. The drain hose goes down as the turbo comes in."),
             90,
-            "sockets, second pair of hands",
+            tr("sockets, second pair of hands"),
             (HOT_OIL, BATTERY, WEIGHT, JACK),
             (f"drain-flange-{k}",),
         ),
         Step(
             f"feed-{k}",
-            f"Feed line{tag}",
-            "Turbo end first, finger-tight; tap end; then snug both with two spanners. Orifice the way its maker says. Feed before coolant.",
+            tr("Feed line{tag}").format(tag=tag),
+            tr(
+                "Turbo end first, finger-tight; tap end; then snug both with two spanners. Orifice the way its maker says. Feed before coolant."
+            ),
             30,
-            "two spanners",
+            tr("two spanners"),
             (),
             (f"hang-{k}", f"cut-feed-{k}", "tap", f"restrictor-{k}", f"flange-hole-{k}"),
             (
@@ -311,10 +342,10 @@ def turbo_steps(plan: Plan, k: int) -> list[Step]:
         ),
         Step(
             f"drain-join-{k}",
-            f"Join the drain at its lower end{tag}",
-            "It falls all the way, no kink, nothing to rub on. Spin the hose end on, snug.",
+            tr("Join the drain at its lower end{tag}").format(tag=tag),
+            tr("It falls all the way, no kink, nothing to rub on. Spin the hose end on, snug."),
             20,
-            "two spanners",
+            tr("two spanners"),
             (JACK,),
             (
                 f"hang-{k}",
@@ -327,8 +358,8 @@ def turbo_steps(plan: Plan, k: int) -> list[Step]:
         ),
         Step(
             f"coolant-{k}",
-            f"Coolant lines and the rest{tag}",
-            "Only now: they lie over the feed.",
+            tr("Coolant lines and the rest{tag}").format(tag=tag),
+            tr("Only now: they lie over the feed."),
             45,
             "",
             (),
@@ -336,10 +367,12 @@ def turbo_steps(plan: Plan, k: int) -> list[Step]:
         ),
         Step(
             f"sleeve-{k}",
-            f"Clamp the hoses{tag}",
-            "Cushioned clamps as in the cut list; sleeves drawn over what lies beside hot parts; steel braid kept off rubber hoses.",
+            tr("Clamp the hoses{tag}").format(tag=tag),
+            tr(
+                "Cushioned clamps as in the cut list; sleeves drawn over what lies beside hot parts; steel braid kept off rubber hoses."
+            ),
             25,
-            "clamps",
+            tr("clamps"),
             (FIRE,),
             (f"feed-{k}", f"drain-join-{k}"),
             ("clamp",),
@@ -349,12 +382,14 @@ def turbo_steps(plan: Plan, k: int) -> list[Step]:
         steps.append(
             Step(
                 f"pump-{k}",
-                f"Pump, pot and valve{tag}",
-                f"Pot under the turbo, pump, one-way valve, return. {it.scavenge.gauge_awg} AWG wire, {it.scavenge.fuse_a:g} A fuse by the battery"
-                + (", relay." if it.scavenge.relay else "."),
+                tr("Pump, pot and valve{tag}").format(tag=tag),
+                tr(
+                    "Pot under the turbo, pump, one-way valve, return. {gauge_awg} AWG wire, {fuse_a:g} A fuse by the battery"
+                ).format(gauge_awg=it.scavenge.gauge_awg, fuse_a=it.scavenge.fuse_a)
+                + (tr(", relay.") if it.scavenge.relay else "."),
                 90,
-                "crimper, meter",
-                ("Battery off while wiring.", FIRE),
+                tr("crimper, meter"),
+                (tr("Battery off while wiring."), FIRE),
                 (f"hang-{k}",),
                 ("valve", "hose", "hose end"),
             )
@@ -379,8 +414,8 @@ def _cured(plan: Plan) -> list[Step]:
     return [
         Step(
             "cure",
-            "Let the sealant cure",
-            "No oil, no pressure, no turning back. Cold rooms take longer: its maker's time rules.",
+            tr("Let the sealant cure"),
+            tr("No oil, no pressure, no turning back. Cold rooms take longer: its maker's time rules."),
             0,
             "",
             (),
@@ -407,12 +442,12 @@ def finishing_steps(plan: Plan) -> list[Step]:
     return [
         Step(
             "tap",
-            f"Fit the oil take-off: {tap.label}",
+            tr("Fit the oil take-off: {label}").format(label=tap.label),
             threads
-            + (" Keep the sender working." if tap.keeps_sender else "")
+            + (tr(" Keep the sender working.") if tap.keeps_sender else "")
             + (f" {CURE}" if fits and plan.build.sealing != "tape" else ""),
             30,
-            "spanners",
+            tr("spanners"),
             (),
             ("mock",),
             ("tee", "adapter", "sealant", "washer"),
@@ -420,8 +455,8 @@ def finishing_steps(plan: Plan) -> list[Step]:
         ),
         Step(
             "breather",
-            "Breather",
-            "As planned; a real one-way valve where it goes to the intake.",
+            tr("Breather"),
+            tr("As planned; a real one-way valve where it goes to the intake."),
             40,
             "",
             (),
@@ -429,65 +464,77 @@ def finishing_steps(plan: Plan) -> list[Step]:
         ),
         Step(
             "coolant-fill",
-            "Fill and bleed the coolant",
-            "By the car maker's way, heater on; air trapped in the turbo's water lines boils.",
+            tr("Fill and bleed the coolant"),
+            tr("By the car maker's way, heater on; air trapped in the turbo's water lines boils."),
             30,
-            "funnel, coolant",
+            tr("funnel, coolant"),
             (HOT_COOLANT,),
             tuple(f"coolant-{k}" for k in range(len(plan.turbos))),
         ),
         *cured,
         Step(
             "fill",
-            "Fill with oil, new filter",
-            f"{plan.sump.fill_l.value:g} L of {plan.oil.grade}, the filter filled first where it stands upright; prime the turbo through its inlet and turn its shaft by hand.{tried}",
+            tr("Fill with oil, new filter"),
+            tr(
+                "{value:g} L of {grade}, the filter filled first where it stands upright; prime the turbo through its inlet and turn its shaft by hand.{tried}"
+            ).format(value=plan.sump.fill_l.value, grade=plan.oil.grade, tried=tried),
             20,
-            "funnel, oil can",
+            tr("funnel, oil can"),
             (),
             (*last, *(s.key for s in cured)),
         ),
         Step(
             "crank",
-            "Crank without firing until pressure shows",
-            "Fuel off by the maker's way (with only the spark off, raw fuel runs into the exhaust). Bursts of ten seconds, half a minute of rest between. Crack the feed joint at the turbo or watch a gauge: oil must arrive. Then tighten that joint again, and wipe every drop away.",
+            tr("Crank without firing until pressure shows"),
+            tr(
+                "Fuel off by the maker's way (with only the spark off, raw fuel runs into the exhaust). Bursts of ten seconds, half a minute of rest between. Crack the feed joint at the turbo or watch a gauge: oil must arrive. Then tighten that joint again, and wipe every drop away."
+            ),
             15,
-            "gauge, rag, spanner",
-            (FIRE, "No hand on the cracked joint while the engine turns."),
+            tr("gauge, rag, spanner"),
+            (FIRE, tr("No hand on the cracked joint while the engine turns.")),
             ("fill", "breather", "coolant-fill"),
         ),
         Step(
             "start",
-            "First start",
-            "Idle. Look for leaks and smoke; feel that oil returns. Off after a minute, look again; then ten minutes.",
+            tr("First start"),
+            tr(
+                "Idle. Look for leaks and smoke; feel that oil returns. Off after a minute, look again; then ten minutes."
+            ),
             30,
-            "lamp, extinguisher",
+            tr("lamp, extinguisher"),
             (FIRE, GAS, HOT_RUNNING),
             ("crank",),
         ),
         Step(
             "recheck",
-            "Re-check",
-            "Oil and coolant level, every joint with a spanner when cold, hose and clamps; a sealed taper thread is never turned back. A weeping washer or flare gets a new seal, not another quarter turn.",
+            tr("Re-check"),
+            tr(
+                "Oil and coolant level, every joint with a spanner when cold, hose and clamps; a sealed taper thread is never turned back. A weeping washer or flare gets a new seal, not another quarter turn."
+            ),
             30,
-            "spanners, dipstick",
+            tr("spanners, dipstick"),
             (HOT_OIL, JACK),
             ("start",),
         ),
         Step(
             "drive",
-            "First drive",
-            "Gently, pressure logged. After 10 km stop and look: leaks, level, smoke when the throttle is let go, the drain as hot as the turbo. Idle before every key-off, as the first-start card says.",
+            tr("First drive"),
+            tr(
+                "Gently, pressure logged. After 10 km stop and look: leaks, level, smoke when the throttle is let go, the drain as hot as the turbo. Idle before every key-off, as the first-start card says."
+            ),
             60,
-            "gauge, rag, extinguisher",
+            tr("gauge, rag, extinguisher"),
             (ROAD, FIRE, HOT_RUNNING),
             ("recheck",),
         ),
         Step(
             "oil-change",
-            "Early oil and filter",
-            "After 100 to 500 km: new oil and filter, the old filter cut open. Swarf that the flush left is in it.",
+            tr("Early oil and filter"),
+            tr(
+                "After 100 to 500 km: new oil and filter, the old filter cut open. Swarf that the flush left is in it."
+            ),
             30,
-            "drain pan, filter, cutter",
+            tr("drain pan, filter, cutter"),
             (HOT_OIL, JACK),
             ("drive",),
         ),

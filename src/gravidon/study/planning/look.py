@@ -17,6 +17,7 @@ from gravidon.study.solve.evaluate import Evaluation, evaluate
 from gravidon.study.verdict.facts import PLAN_FACTS, TURBO_FACTS
 from gravidon.study.verdict.finding import Finding, of_judged
 from gravidon.study.verdict.report import listed, verdict_words
+from gravidon.words.text import tr
 
 
 @dataclass(frozen=True)
@@ -123,7 +124,9 @@ def rests_on(e: Evaluation) -> str:
     """Return what a plan rests on that nobody measured."""
     count = len(e.guesses)
     words = (
-        f"Rests on {count} guess{'es' if count != 1 else ''}" if count else "Rests on measured values alone"
+        tr("Rests on {count} guess{value}").format(count=count, value=(tr("es") if count != 1 else ""))
+        if count
+        else "Rests on measured values alone"
     )
     nobody = listed(unseen(e.plan))
     return f"{words}; nobody looked at {nobody}" if nobody else words

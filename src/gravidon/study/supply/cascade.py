@@ -14,6 +14,7 @@ from gravidon.plan.model import Fitting, Hose, Piece
 from gravidon.plan.units import Family, show
 from gravidon.study.solve import assemble
 from gravidon.study.solve.evaluate import Evaluation
+from gravidon.words.text import tr
 
 
 @dataclass(frozen=True)
@@ -28,10 +29,12 @@ class Step:
 def piece_name(piece: Piece, family: Family = "metric") -> str:
     """Return what a piece of the feed line is called."""
     if isinstance(piece, Hose):
-        return f"hose, {show(si(piece, 'length_mm'), 'run', family)}"
+        return tr("hose, {amount}").format(amount=show(si(piece, "length_mm"), "run", family))
     if isinstance(piece, Fitting):
-        return SHAPES[piece.shape].words
-    return f"screen, {piece.clogged:.0%} clogged" if piece.clogged else "screen"
+        return tr(SHAPES[piece.shape].words)
+    return (
+        tr("screen, {clogged:.0%} clogged").format(clogged=piece.clogged) if piece.clogged else tr("screen")
+    )
 
 
 def cascade(e: Evaluation, condition: int, family: Family = "metric") -> tuple[Step, ...]:
@@ -50,9 +53,13 @@ def cascade(e: Evaluation, condition: int, family: Family = "metric") -> tuple[S
         return float(line.line_drop(q, pipe.bore_m, pipe.length_m, rho, mu, pipe.k1, pipe.k_infinity))
 
     gallery, tap = float(e.supply.gallery_pa[condition]), float(e.supply.tap_pa[condition])
-    steps = [Step("gallery to tap", gallery - tap, f"taps.{e.plan.tap}.offset_kpa")]
+    steps = [Step(tr("gallery to tap"), gallery - tap, f"taps.{e.plan.tap}.offset_kpa")]
     steps += [
-        Step(f"trunk {piece_name(p, family)}", drop(p, everybody), f"trunk.{k}")
+        Step(
+            tr("trunk {piece_name}").format(piece_name=piece_name(p, family)),
+            drop(p, everybody),
+            f"trunk.{k}",
+        )
         for k, p in enumerate(e.plan.trunk)
     ]
     steps += [
@@ -71,6 +78,6 @@ def cascade(e: Evaluation, condition: int, family: Family = "metric") -> tuple[S
                 )
             )
     steps.append(
-        Step("bearing", float(e.feed.bearing_drop_pa[condition]), e.at("turbo.reference_flow_l_min"))
+        Step(tr("bearing"), float(e.feed.bearing_drop_pa[condition]), e.at("turbo.reference_flow_l_min"))
     )
     return tuple(steps)

@@ -10,13 +10,14 @@ import numpy as np
 from gravidon.physics.arrays import Array
 from gravidon.plan.model import Plan
 from gravidon.study.solve.at_points import Points, pressure_side
+from gravidon.words.text import N_
 
 SPEEDS, TEMPERATURES = 60, 40
 QUANTITIES = {
-    "inlet": ("at the bearing", "kpa"),
-    "gauge": ("before the restrictor", "kpa"),
-    "flow": ("oil flow", "l_min"),
-    "outlet": ("oil out", "degc"),
+    "inlet": (N_("at the bearing"), "kpa"),
+    "gauge": (N_("before the restrictor"), "kpa"),
+    "flow": (N_("oil flow"), "l_min"),
+    "outlet": (N_("oil out"), "degc"),
 }
 """What the map can show: key, name and kind of unit."""
 

@@ -20,6 +20,7 @@ from gravidon.study.solve import assemble
 from gravidon.study.solve.kept import of_plan
 from gravidon.study.solve.priming import Arrival, arrival
 from gravidon.study.solve.tap import open_share
+from gravidon.translate import tr
 
 KEPT_SENDER_JOINTS = {"sender tee": 2, "temperature port": 2}
 """Extra joints where a tee keeps the sender working; common practice, no source."""
@@ -135,23 +136,23 @@ def _reasons(plan: Plan, tap: Tap, margin: float, share: float, arrives: Arrival
     needs = plan.needs
     found = []
     if not looked_at(plan, f"taps.{plan.taps.index(tap)}.port_thread"):
-        found.append("nobody looked at its thread")
+        found.append(tr("nobody looked at its thread"))
     if not tap.filtered:
-        found.append("unfiltered: taken before the filter")
+        found.append(tr("unfiltered: taken before the filter"))
     if margin < 0.0:
-        found.append("outside the window in some condition")
+        found.append(tr("outside the window in some condition"))
     if joint(THREADS[tap.fitting_thread], THREADS[tap.port_thread]).verdict != "seals":
-        found.append("threads do not match: needs an adapter")
+        found.append(tr("threads do not match: needs an adapter"))
     if tap.kind in KEPT_SENDER_JOINTS and not tap.keeps_sender:
-        found.append("the sender would be lost")
+        found.append(tr("the sender would be lost"))
     if share < needs.gallery_open.value:
-        found.append("the fitting sticks into the gallery")
+        found.append(tr("the fitting sticks into the gallery"))
     if tap.wrench_mm.value < needs.wrench_mm.value:
-        found.append("no room to swing a wrench")
+        found.append(tr("no room to swing a wrench"))
     if tap.hot_mm.value < needs.hot_mm.value:
-        found.append("too near hot parts")
+        found.append(tr("too near hot parts"))
     if arrives.cold_s > needs.prime_s.value:
-        found.append("slow to bring oil on a cold start")
+        found.append(tr("slow to bring oil on a cold start"))
     return tuple(found)
 
 

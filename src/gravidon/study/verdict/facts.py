@@ -23,7 +23,7 @@ from gravidon.study.making.cutting import cuts
 from gravidon.study.making.parts_list import NEAR_RATING_K, LineRun, runs
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.verdict.finding import Fact, Finding, fact
-from gravidon.words.text import N_, Amount, Message, capital
+from gravidon.words.text import N_, Amount, Message, capital, tr
 
 # --- threads -----------------------------------------------------------------------------------
 
@@ -47,7 +47,9 @@ def _threads(e: Evaluation, station: str, male: str, female: str, shared: bool) 
             value=THREADS[male].pitch_mm * 1e-3,
             limit=THREADS[female].pitch_mm * 1e-3,
             kind="bore",
-            source=f"{THREADS[male].standard} against {THREADS[female].standard}",
+            source=tr("{standard} against {standard2}").format(
+                standard=THREADS[male].standard, standard2=THREADS[female].standard
+            ),
             numbers={"joint": verdict.text},
             variant=station,
             margin=-1.0,

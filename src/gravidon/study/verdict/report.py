@@ -102,13 +102,23 @@ def verdict_sentence(e: Evaluation, findings: tuple[Finding, ...]) -> str:
     bad = [f for f in findings if f.severity == "bad"]
     watched = [f for f in findings if f.severity == "watch"]
     if not bad and not watched:
-        return f"Holds in all {count} conditions"
+        return tr("Holds in all {count} conditions").format(count=count)
     worst = (bad or watched)[0]
-    head = f"Fails, {_faults(len(bad))}" if bad else f"Holds, {len(watched)} to be watched"
+    head = (
+        tr("Fails, {faults}").format(faults=_faults(len(bad)))
+        if bad
+        else f"Holds, {len(watched)} to be watched"
+    )
     if not worst.condition:
         return f"{head}: {worst.title.lower()}"
     places = 1 + len(worst.also)
-    where = f"at {worst.condition}" if places == 1 else f"in {places} of {count}, worst at {worst.condition}"
+    where = (
+        f"at {worst.condition}"
+        if places == 1
+        else tr("in {places} of {count}, worst at {condition}").format(
+            places=places, count=count, condition=worst.condition
+        )
+    )
     return f"{head}: {worst.title.lower()} {where}"
 
 
@@ -137,7 +147,7 @@ def verdict_words(e: Evaluation, findings: tuple[Finding, ...], family: Family) 
     rests = (
         "Every value is measured or the maker's."
         if not count
-        else f"Rests on {count} guess{'es' if count > 1 else ''}"
+        else tr("Rests on {count} guess{value}").format(count=count, value=(tr("es") if count > 1 else ""))
     )
     if count:
         rests += "."
@@ -167,9 +177,15 @@ def _nearest(e: Evaluation, family: Family) -> str:
     def said(value: float) -> str:
         return f"{value:.0%}" if q.kind == "share" else show(value, q.kind, family)
 
-    bound = "at least" if q.sign > 0 else "at most"
-    return f"Nearest to a limit: {tr(q.name)} {said(float(judged.value[k]))} in {e.names[i]}, where {bound} {said(float(judged.limit[k]))} is wanted."
+    bound = tr("at least") if q.sign > 0 else tr("at most")
+    return tr("Nearest to a limit: {name} {said} in {names}, where {bound} {said2} is wanted.").format(
+        name=tr(q.name),
+        said=said(float(judged.value[k])),
+        names=e.names[i],
+        bound=bound,
+        said2=said(float(judged.limit[k])),
+    )
 
 
 def _faults(count: int) -> str:
-    return "one fault" if count == 1 else f"{count} faults"
+    return "one fault" if count == 1 else tr("{count} faults").format(count=count)

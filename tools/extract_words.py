@@ -1,0 +1,78 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
+"""Collect every text that is shown into a template for translators: `PYTHONPATH=src python tools/extract_words.py gravidon.pot`.
+
+Marked in the sources by `tr` and `N_`; labels of the plan's fields by `Spec`; the tables of data that hold sentences are read as they are.
+"""
+
+from __future__ import annotations
+
+import ast
+import sys
+from collections.abc import Iterator
+from pathlib import Path
+
+from babel.messages.catalog import Catalog
+from babel.messages.pofile import write_po
+
+from gravidon.draw.geometry.elevation import VIEWS
+from gravidon.parts.entry_means import MEANS
+from gravidon.parts.shapes import SHAPES
+from gravidon.study.diagnosis.tables import tables
+
+SOURCES = Path(__file__).resolve().parent.parent / "src" / "gravidon"
+MARKS = ("tr", "N_", "Spec")
+
+
+def data_texts() -> Iterator[str]:
+    """Yield the sentences of the tables of data."""
+    for name, means in MEANS.items():
+        yield from (name.capitalize(), means.ask, *means.steps, *means.hazards)
+    yield from (view.capitalize() for view in VIEWS)
+    yield from (shape.words for shape in SHAPES.values())
+    known = tables()  # untranslated: this tool runs without a catalogue
+    for cause in known.causes.values():
+        yield from (cause.name, cause.why, *cause.do, *cause.parts)
+    for sign in known.signs.values():
+        yield from (sign.ask, sign.said)
+    for test in known.tests.values():
+        yield from (test.name, *test.how)
+        for outcome in test.outcomes:
+            yield from (outcome.name, outcome.means)
+
+
+def in_source(source: str) -> Iterator[tuple[int, str]]:
+    """Yield the line and the text of everything marked, inside formatted texts too, which Babel's own reader passes over."""
+    for node in ast.walk(ast.parse(source)):
+        if (
+            isinstance(node, ast.Call)
+            and isinstance(node.func, ast.Name)
+            and node.func.id in MARKS
+            and node.args
+        ):
+            text = node.args[0]
+            if isinstance(text, ast.Constant) and isinstance(text.value, str) and text.value.strip():
+                yield node.lineno, text.value
+
+
+def marked() -> Catalog:
+    """Return every text, each with the places where it stands."""
+    catalogue = Catalog(project="Gravidon", charset="utf-8")
+    for file in sorted(SOURCES.rglob("*.py")):
+        for line, text in in_source(file.read_text(encoding="utf-8")):
+            catalogue.add(text, None, [(str(file.relative_to(SOURCES.parent)), line)])
+    for text in data_texts():
+        if text.strip():
+            catalogue.add(text)
+    return catalogue
+
+
+def main(target: Path) -> None:
+    """Write the template."""
+    made = marked()
+    with target.open("wb") as file:
+        write_po(file, made, sort_output=True, omit_header=False)
+    print(f"{len(made)} texts in {target}")
+
+
+if __name__ == "__main__":
+    main(Path(sys.argv[1]))
