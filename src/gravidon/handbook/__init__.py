@@ -45,7 +45,8 @@ def as_text(words: str) -> str:
     >>> as_text("a*b <i>")
     'a\\\\*b \\\\<i\\\\>'
     """
-    return re.sub(r"([\\`*_{}\[\]()#+!<>|])", r"\\\1", " ".join(words.split()))
+    plain = re.sub(r"[ \t\r\n]+", " ", words)  # the narrow space before a unit stays
+    return re.sub(r"([\\`*_{}\[\]()#+!<>|])", r"\\\1", plain)
 
 
 def page_with(page: str, condition: str, worked: tuple[str, ...]) -> str:
