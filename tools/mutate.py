@@ -20,14 +20,15 @@ import xml.etree.ElementTree as ET
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
+from itertools import accumulate
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent
 KEPT = ROOT / ".mutation"
 PACKAGES = ("physics", "study")
 TESTS = ("tests/physics", "tests/study", "tests/plan", "src/gravidon/physics")
-MOST_SECONDS, MOST_TESTS = 420.0, 250
-"""A mutant that takes longer counts as noticed (it hangs); tests run against one."""
+BUDGET_S, HANGS_S = 40.0, 400.0
+"""[s] of tests, as timed without a mutant, that are run against one, quickest first; a run that takes HANGS_S hangs, which is noticed."""
 
 COMPARES: dict[type[ast.cmpop], type[ast.cmpop]] = {
     ast.Lt: ast.GtE,
@@ -79,7 +80,7 @@ def changed(node: ast.AST) -> ast.AST | None:  # noqa: PLR0911  one line a kind
         return ast.IfExp(ast.UnaryOp(ast.Not(), node.test), node.body, node.orelse)
     if _number(node) and node.value not in (0, 1):  # type: ignore[attr-defined]
         value = node.value  # type: ignore[attr-defined]
-        return ast.Constant(value + 1 if isinstance(value, int) else value * 1.1)
+        return ast.Constant(value + 1)
     if isinstance(node, ast.Call):
         name = node.func.id if isinstance(node.func, ast.Name) else getattr(node.func, "attr", "")
         if name in CALLS and isinstance(node.func, ast.Name):
@@ -155,10 +156,11 @@ def _pytest(where: Path, *arguments: str, seconds: float | None = None) -> int:
 
 
 def prepare(workers: int) -> dict[str, dict[str, list[str]]]:
-    """Return, by file and line, the tests that pass through it, quickest first; found anew where sources changed since."""
+    """Return, by file and line, the tests that pass through it, the quickest within the budget; found anew where sources changed since."""
     import coverage
 
-    newest = max(f.stat().st_mtime for p in ("src", "tests") for f in (ROOT / p).rglob("*.py"))
+    places = (*(f"src/gravidon/{p}" for p in PACKAGES), *TESTS)
+    newest = max(f.stat().st_mtime for p in places for f in (ROOT / p).rglob("*.py"))
     index = KEPT / "tests-by-line.json"
     if index.exists() and index.stat().st_mtime > newest:
         kept: dict[str, dict[str, list[str]]] = json.loads(index.read_text())
@@ -195,8 +197,9 @@ def prepare(workers: int) -> dict[str, dict[str, list[str]]]:
     for file in read.measured_files():
         by_line = {}
         for line, contexts in read.contexts_by_lineno(file).items():
-            tests = {c.split("|")[0] for c in contexts if c}
-            by_line[str(line)] = sorted(tests, key=quick)[:MOST_TESTS]
+            tests = sorted({c.split("|")[0] for c in contexts if c}, key=quick)
+            spent = list(accumulate(quick(t) for t in tests))
+            by_line[str(line)] = [t for t, s in zip(tests, spent, strict=True) if s <= BUDGET_S] or tests[:1]
         found[str(Path(file).relative_to(ROOT))] = by_line
     index.write_text(json.dumps(found))
     return found
@@ -208,7 +211,7 @@ def noticed(mutant: Mutant, tests: list[str], where: Path) -> bool:
     whole = (ROOT / mutant.file).read_bytes()
     target.write_bytes(whole[: mutant.start] + mutant.new.encode() + whole[mutant.end :])
     try:
-        return _pytest(where, "-x", *tests, seconds=MOST_SECONDS) != 0
+        return _pytest(where, "-x", *tests, seconds=HANGS_S) != 0
     finally:
         target.write_bytes(whole)
 

@@ -3,12 +3,15 @@
 
 from __future__ import annotations
 
+import re
 from html.parser import HTMLParser
+from pathlib import Path
 
 import pytest
 
 from gravidon import api
 from gravidon.handbook import FIGURE, PAGES, page_text
+from gravidon.plan.demos import NAMES
 from gravidon.sheet.handbook_html import handbook_html
 
 VOID = {"meta", "link", "br", "hr", "img", "input", "col"}
@@ -53,6 +56,20 @@ class Reader(HTMLParser):
     def handle_endtag(self, tag: str) -> None:
         if not self.open or self.open.pop() != tag:
             self.faults.append(f"</{tag}> closes nothing")
+
+
+@pytest.mark.parametrize("name", NAMES)
+def test_the_shop_sheet_is_well_formed_too(tmp_path: Path, name: str) -> None:
+    """One main part, tables with heads and bodies, no head cell without words."""
+    text = api.sheet(api.demo(name), tmp_path / "a.html").read_text("utf-8")
+    read = Reader()
+    read.feed(text)
+    assert read.faults == []
+    assert read.open == []
+    assert text.count("<main>") == 1
+    assert text.count("<tbody>") == text.count("<table")
+    assert not re.search(r"<th[^>]*>\s*</th>", text)
+    assert text.startswith("<!DOCTYPE html>")
 
 
 @pytest.fixture(scope="module")
