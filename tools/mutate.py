@@ -151,7 +151,7 @@ def _pytest(where: Path, *arguments: str, seconds: float | None = None) -> int:
         )
     except subprocess.TimeoutExpired:
         return -1
-    (where / "last.txt").write_text(done.stdout[-4000:] + done.stderr[-2000:])
+    (where / ".mutation-last.txt").write_text(done.stdout[-4000:] + done.stderr[-2000:])
     return done.returncode
 
 
@@ -182,7 +182,7 @@ def prepare(workers: int) -> dict[str, dict[str, list[str]]]:
         f"--junitxml={times}",
     )
     if status:
-        raise SystemExit("the tests fail without any mutant; see last.txt")
+        raise SystemExit("the tests fail without any mutant; see .mutation-last.txt")
     seconds = {
         f"{case.get('classname', '').replace('.', '/')}::{case.get('name')}": float(case.get("time", 0))
         for case in ET.parse(times).iter("testcase")  # noqa: S314  written a moment ago by pytest
