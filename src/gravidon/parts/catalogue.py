@@ -66,6 +66,13 @@ def parts_from_csv(text: str, where: str = "parts file") -> tuple[Part, ...]:
 
     Raises: InputError naming row and column of the first thing that cannot be used.
     """
+    try:
+        return _parts(text, where)
+    except csv.Error as error:
+        raise InputError(where, str(error), "rows of a CSV") from error
+
+
+def _parts(text: str, where: str) -> tuple[Part, ...]:
     reader = csv.DictReader(io.StringIO(text))
     names = reader.fieldnames or []
     for needed in ("id", "kind", "name", "ends"):

@@ -247,6 +247,8 @@ def _all_good(
     The rows are read in one go; a log with anything wrong in it is left to the reader that can say what and where.
     """
     columns = [place[key] for key in keys]
+    if not text.partition("\n")[2].strip():
+        return None
     try:
         raw = np.loadtxt(
             io.StringIO(text),

@@ -20,6 +20,10 @@ _WORDS = {
 }
 
 
+LONGEST = 220
+"""Letters of an expectation that are told: a list of every thread helps nobody."""
+
+
 def first_problem(error: ValidationError) -> tuple[str, str]:
     """Return (path, what was expected) of the first problem found."""
     item = error.errors(include_url=False)[0]
@@ -28,4 +32,7 @@ def first_problem(error: ValidationError) -> tuple[str, str]:
     if message is None:
         message = item["msg"].removeprefix("expected ").removeprefix("Value error, ")
         message = message.replace("Input should be ", "").replace("should have", "to have")
+    if len(message) > LONGEST:
+        count = message.count(", ") + 1
+        message = f"{message[:LONGEST].rpartition(', ')[0]}, … ({count} in all)"
     return path, message

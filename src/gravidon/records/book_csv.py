@@ -48,6 +48,10 @@ def from_csv(text: str) -> tuple[Entry, ...]:
     """
     separator = max(",;\t", key=text.split("\n", 1)[0].count)
     reader = csv.DictReader(io.StringIO(text.removeprefix("\ufeff"), newline=""), delimiter=separator)
+    try:
+        _ = reader.fieldnames
+    except csv.Error as error:
+        raise InputError("logbook", str(error), "rows of a CSV") from error
     if reader.fieldnames is None or "day" not in reader.fieldnames:
         raise InputError("logbook", "no column named day", f"columns such as {', '.join(COLUMNS[:6])}")
     made: dict[str, Entry] = {}

@@ -24,7 +24,7 @@ from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.solve.lift_off import LIFT_OFF_S, SHORT_LIFT_S, lift_off
 from gravidon.study.solve.pickup import pickup_cover
 from gravidon.study.solve.reserve import reserve
-from gravidon.words.text import N_, Amount, Message, Number
+from gravidon.words.text import N_, Amount, Message, Number, tr
 
 HEIGHT_SCALE_M = 0.020
 """Scale of a height's margin; project choice."""
@@ -159,6 +159,12 @@ def _lifted_grade(e: Evaluation, margin: Array) -> np.ndarray:
     return np.where(margin < 0.0, found, HOLDS)
 
 
+def _lift_words(seconds: float) -> str:
+    if not np.isfinite(seconds):
+        return N_("though it never comes to that")
+    return N_("within a second") if seconds < AT_ONCE_S else tr("{seconds:.1f} s on").format(seconds=seconds)
+
+
 LIFT_OFF = Quantity(
     code="lift-off",
     name=N_("lift-off"),
@@ -184,11 +190,7 @@ LIFT_OFF = Quantity(
     grade=_lifted_grade,
     numbers=lambda e, i: {
         "over": Amount(-float(lift_off(e).freeboard_m[i]), "mm"),
-        "after": (
-            N_("within a second")
-            if lift_off(e).time_to_wet_s[i] < AT_ONCE_S
-            else f"{lift_off(e).time_to_wet_s[i]:.1f} s on"
-        ),
+        "after": _lift_words(float(lift_off(e).time_to_wet_s[i])),
         "lasts": Amount(LIFT_OFF_S, "s"),
     },
     rests_on=("sump", "breather"),
