@@ -16,6 +16,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QDialog, QFileDialog, QLabel, QMenu, QMessageBox, QWidget
 
 from desk.painted import watched
+from gravidon.desk.history import MOST_UNDO
 from gravidon.desk.mishap import MISHAPS
 from gravidon.desk.stations import STATIONS
 from gravidon.desk.window import MainWindow
@@ -136,7 +137,7 @@ def test_many_edits_leave_no_memory_behind(window: MainWindow, quiet: list[str])
         pages = int(Path("/proc/self/statm").read_text().split()[1])
         return len(gc.get_objects()), pages * 4096
 
-    edits(max(TIMES.edits // 2, 130))  # fills the undo list and what is kept of plans
+    edits(max(TIMES.edits // 2, MOST_UNDO + 20))  # fills the undo list and what is kept of plans
     objects, held = edits(TIMES.edits // 2)
     objects_then, held_then = edits(TIMES.edits // 2)
     assert objects_then - objects < 0.02 * objects, (objects, objects_then)
