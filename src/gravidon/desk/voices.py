@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from functools import partial
 
 from PyQt6.QtCore import QRectF, Qt, QTimer
 from PyQt6.QtGui import QPainter, QPaintEvent
@@ -57,6 +58,7 @@ class Voices:
     def __init__(self, owner: QWidget) -> None:
         self.owner = owner
         self.made: list[QWidget] = []
+        self._acts: dict[QWidget, Callable[[], object] | None] = {}
 
     def tell(self, voices: Sequence[Voice]) -> None:
         """Tell of these things and no others, in their order; what changed is announced by Qt as a change of name or state."""
@@ -71,8 +73,8 @@ class Voices:
                 self.made.append(self._make(voice))
             self._show(self.made[k], voice)
 
-    @staticmethod
-    def _drop(child: QWidget) -> None:
+    def _drop(self, child: QWidget) -> None:
+        self._acts.pop(child, None)
         child.hide()
         child.deleteLater()
 
@@ -81,10 +83,19 @@ class Voices:
         child.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         child.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
         child.setAttribute(Qt.WidgetAttribute.WA_NoSystemBackground)
+        if isinstance(child, QAbstractButton):
+            child.clicked.connect(
+                partial(self._pressed, child)
+            )  # once: what it does is told anew, not connected anew
         return child
 
-    @staticmethod
-    def _show(child: QWidget, voice: Voice) -> None:
+    def _pressed(self, child: QWidget, _checked: bool = False) -> None:
+        """Do what the child that was pressed is told to."""
+        press = self._acts.get(child)
+        if press is not None:
+            press()
+
+    def _show(self, child: QWidget, voice: Voice) -> None:
         child.setGeometry(voice.rect.toAlignedRect())
         if isinstance(child, QLabel):
             if child.text() != voice.name:
@@ -96,12 +107,7 @@ class Voices:
         if isinstance(child, QAbstractButton):
             child.setCheckable(voice.chosen is not None)
             child.setChecked(bool(voice.chosen))
-            if getattr(child, "press", None) is not None:
-                child.clicked.disconnect()
-            child.press = voice.press  # type: ignore[attr-defined]
-            if voice.press is not None:
-                press = voice.press
-                child.clicked.connect(lambda _=False: press())
+            self._acts[child] = voice.press
         if not child.isVisible():
             child.show()
 
