@@ -164,11 +164,11 @@ def render_all(folder: Path) -> list[Path]:
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     from gravidon.desk.application import make_application, make_window
 
-    application = make_application()
     try:
         folder.mkdir(parents=True, exist_ok=True)
     except OSError as error:
         raise PlanFileError(f"{folder}: cannot be made: {error.strerror}") from error
+    application = make_application()
     written = []
     with tempfile.TemporaryDirectory() as scratch:
         window = make_window(
