@@ -10,6 +10,7 @@ import ast
 import sys
 from collections.abc import Iterator
 from pathlib import Path
+from typing import Any
 
 from babel.messages.catalog import Catalog
 from babel.messages.pofile import write_po
@@ -17,17 +18,34 @@ from babel.messages.pofile import write_po
 from gravidon.draw.geometry.elevation import VIEWS
 from gravidon.parts.entry_means import MEANS
 from gravidon.parts.shapes import SHAPES
+from gravidon.plan.storage import json_schema
+from gravidon.plan.things import THINGS
 from gravidon.study.diagnosis.tables import tables
+from gravidon.translate import HABITS
 
 SOURCES = Path(__file__).resolve().parent.parent / "src" / "gravidon"
 MARKS = ("tr", "N_", "Spec")
+ERRORS = ("InputError", "UnitError", "PhysicsError")
+"""Errors say field and expectation, their first and third argument, in the language themselves."""
+
+
+def words_in(schema: Any) -> Iterator[str]:
+    """Yield the words that a plan's fields may hold: they are offered in choices."""
+    if isinstance(schema, dict):
+        yield from (w for w in schema.get("enum", ()) if isinstance(w, str) and w.islower())
+        schema = list(schema.values())
+    if isinstance(schema, list):
+        for inner in schema:
+            yield from words_in(inner)
 
 
 def data_texts() -> Iterator[str]:
     """Yield the sentences of the tables of data."""
     for name, means in MEANS.items():
         yield from (name.capitalize(), means.ask, *means.steps, *means.hazards)
+    yield from words_in(json_schema())
     yield from (view.capitalize() for view in VIEWS)
+    yield from (thing.words for thing in THINGS.values())
     yield from (shape.words for shape in SHAPES.values())
     known = tables()  # untranslated: this tool runs without a catalogue
     for cause in known.causes.values():
@@ -40,7 +58,7 @@ def data_texts() -> Iterator[str]:
             yield from (outcome.name, outcome.means)
 
 
-def in_source(source: str) -> Iterator[tuple[int, str]]:
+def in_source(source: str) -> Iterator[tuple[int, str | tuple[str, str]]]:
     """Yield the line and the text of everything marked, inside formatted texts too, which Babel's own reader passes over."""
     for node in ast.walk(ast.parse(source)):
         if (
@@ -52,6 +70,13 @@ def in_source(source: str) -> Iterator[tuple[int, str]]:
             text = node.args[0]
             if isinstance(text, ast.Constant) and isinstance(text.value, str) and text.value.strip():
                 yield node.lineno, text.value
+        if isinstance(node, ast.Call) and isinstance(node.func, ast.Name) and node.func.id in ERRORS:
+            for text in node.args[:1] + node.args[2:3]:
+                if isinstance(text, ast.Constant) and isinstance(text.value, str):
+                    yield text.lineno, text.value
+        if isinstance(node, ast.Call) and isinstance(node.func, ast.Name) and node.func.id == "trn":
+            one, many = (a.value for a in node.args[:2] if isinstance(a, ast.Constant))
+            yield node.lineno, (str(one), str(many))
 
 
 def marked() -> Catalog:
@@ -63,6 +88,8 @@ def marked() -> Catalog:
     for text in data_texts():
         if text.strip():
             catalogue.add(text)
+    for context, text in HABITS:
+        catalogue.add(text, context=context)
     return catalogue
 
 

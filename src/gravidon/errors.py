@@ -14,6 +14,8 @@ GravidonError
 
 from __future__ import annotations
 
+from gravidon.translate import tr
+
 
 class GravidonError(Exception):
     """Base of all errors with a message meant for the person at the screen."""
@@ -35,7 +37,11 @@ class InputError(GravidonError):
         shown = repr(value)
         if len(shown) > 60:
             shown = shown[:57] + "..."
-        super().__init__(f"{field}: {shown} cannot be used; expected {expected}")
+        super().__init__(
+            tr("{field}: {value} cannot be used; expected {expected}").format(
+                field=tr(field), value=shown, expected=tr(expected)
+            )
+        )
 
 
 class UnitError(InputError):

@@ -1,19 +1,31 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""Texts in the language of the session: `tr` where they are shown, `N_` where they only stand in a table.
+"""Texts, lists and numbers in the language of the session: `tr` where a text is shown, `N_` where it only stands in a table.
 
-gettext domain "gravidon", catalogues under words/locale; the language is that of the environment when Gravidon starts.
+gettext domain "gravidon", catalogues under words/locale; the language is that of the environment when Gravidon starts. How
+numbers and lists are written is said by the catalogue too, so that a sentence and its numbers are of one language.
 """
 
 from __future__ import annotations
 
 import gettext
 import os
+import string
+from collections.abc import Iterable
 from functools import cache
 from pathlib import Path
+from typing import Any
 
 DOMAIN = "gravidon"
 FOLDER_SET = "GRAVIDON_LOCALES"
 """Environment variable: another folder of catalogues, for who makes one."""
+HABITS = (
+    ("decimal sign", "."),
+    ("sign between thousands", "\u202f"),
+    ("between things of a list", "{first}, {more}"),
+    ("last two things of a list", "{first} and {last}"),
+    ("last two things to choose from", "{first} or {last}"),
+)
+"""What a language writes in its own way: context and English text, for the template."""
 
 
 def N_(text: str) -> str:
@@ -28,6 +40,104 @@ def _catalogue() -> gettext.NullTranslations:
     )
 
 
+@cache
+def _habit(context: str) -> str:
+    return _catalogue().pgettext(context, dict(HABITS)[context])
+
+
+# --- numbers -------------------------------------------------------------------------------------
+
+
+def written(number: str) -> str:
+    """Return a number's text, as Python writes it, with the language's decimal sign, its sign between thousands, and a true minus.
+
+    >>> written("-12,000.5").replace(chr(0x202F), " ")
+    '−12 000.5'
+    """
+    between, point = _habit("sign between thousands"), _habit("decimal sign")
+    return "".join({",": between, ".": point, "-": "−"}.get(c, c) for c in number)
+
+
+def number(value: float, spec: str) -> str:
+    """Return a number formatted as Python's `format` does, written as the language writes it.
+
+    >>> number(0.75, ".1f"), number(-2, "g")
+    ('0.8', '−2')
+    """
+    return written(format(value, spec))
+
+
+class _Filler(string.Formatter):
+    """Fills places as `str.format` does, numbers in the language's way of writing them."""
+
+    def format_field(self, value: Any, format_spec: str) -> str:
+        text = format(value, format_spec)
+        return written(text) if format_spec and isinstance(value, float) else text
+
+
+_FILLER = _Filler()
+
+
+class Text(str):
+    """A translated text; `format` writes its numbers in the language's way."""
+
+    __slots__ = ()
+
+    def format(self, *args: object, **kwargs: object) -> str:
+        """Return the text with its places filled."""
+        return _FILLER.vformat(self, args, kwargs)
+
+
+# --- texts ---------------------------------------------------------------------------------------
+
+
 def tr(text: str) -> str:
     """Return a marked text in the language of the session; the text itself where there is no translation."""
-    return _catalogue().gettext(text) if text else text
+    return Text(_catalogue().gettext(text)) if text else text
+
+
+def trn(one: str, many: str, count: int) -> str:
+    """Return the text for so many of something, as the language counts; the place `{count}` in it is filled.
+
+    >>> trn("{count} guess", "{count} guesses", 3)
+    '3 guesses'
+    """
+    return _catalogue().ngettext(one, many, count).format(count=count)
+
+
+# --- lists ---------------------------------------------------------------------------------------
+
+
+def commas(words: Iterable[str]) -> str:
+    """Return words one after the other.
+
+    >>> commas(("idle", "cruise", "full load"))
+    'idle, cruise, full load'
+    """
+    *others, text = tuple(words) or ("",)
+    for word in reversed(others):
+        text = _habit("between things of a list").format(first=word, more=text)
+    return text
+
+
+def listed(words: Iterable[str]) -> str:
+    """Return words as a list in a sentence; empty for none.
+
+    >>> listed(("the pan", "the thread", "the hose"))
+    'the pan, the thread and the hose'
+    """
+    return _closed(words, "last two things of a list")
+
+
+def either(words: Iterable[str]) -> str:
+    """Return words as a choice in a sentence; empty for none.
+
+    >>> either(("the pan", "the hose"))
+    'the pan or the hose'
+    """
+    return _closed(words, "last two things to choose from")
+
+
+def _closed(words: Iterable[str], habit: str) -> str:
+    *others, last = tuple(words) or ("",)
+    return _habit(habit).format(first=commas(others), last=last) if others else last

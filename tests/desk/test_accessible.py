@@ -125,7 +125,10 @@ def test_what_the_mouse_reads_the_keyboard_reads_with_a_cross(window: MainWindow
     )
     assert canvas.cross.x() == at.x() + 2.0
     assert canvas.accessibleDescription() != plain
-    read = canvas.accessibleDescription().split("; ")
+    told = canvas.accessibleDescription()
+    canvas.move_cross(canvas.cross)  # the same place again reads the same
+    assert canvas.accessibleDescription() == told
+    read = told.split("; ")
     assert any(any(ch.isdigit() for ch in text) for text in read)
     QTest.keyClick(canvas, Qt.Key.Key_Escape)
     assert canvas.cross is None
@@ -271,15 +274,15 @@ def test_the_theme_follows_the_system_while_it_is_asked_to(
     hints = QApplication.styleHints()
     assert hints is not None
     monkeypatch.setattr("gravidon.desk.theme.system_theme", lambda _: "dark")
-    window._system_changed()
+    window.look._system_changed()
     assert window.session.theme == "light"  # the builder's own choice stands
-    window.follow_system()
+    window.look.follow_system()
     assert window.session.theme == "dark"
     assert window.preferences.get("theme", "") == "system"
     monkeypatch.setattr("gravidon.desk.theme.system_theme", lambda _: "clear light")
-    window._system_changed()
+    window.look._system_changed()
     assert window.session.theme == "clear light"
-    window.switch_contrast()
+    window.look.switch_contrast()
     assert window.session.theme == "light"
     assert window.preferences.get("theme", "") == "light"
 
@@ -293,8 +296,8 @@ def test_everything_larger_is_kept_for_the_next_start(
 
     monkeypatch.delenv("QT_SCALE_FACTOR", raising=False)
     monkeypatch.setattr(QMessageBox, "question", lambda *_a, **_k: QMessageBox.StandardButton.No)
-    window.zoom(1)
-    window.zoom(1)
+    window.look.show_larger(1)
+    window.look.show_larger(1)
     assert zoom.kept(window.preferences) == 130
     zoom.apply(window.preferences)
     import os

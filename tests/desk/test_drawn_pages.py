@@ -311,7 +311,7 @@ def test_oil_creeps_for_a_moment_as_briskly_as_it_flows(qtbot: QtBot, window: Ma
     window.go_to("whole")
     canvas, names = window.station.canvas, window.session.evaluation.names
     assert not canvas.motion.isActive()  # off in the tests' preferences
-    window.switch_motion()
+    window.look.switch_motion()
     paces = []
     for name in ("hot idle", "full load"):
         window.session.choose_condition(names.index(name))
@@ -330,7 +330,7 @@ def test_oil_creeps_for_a_moment_as_briskly_as_it_flows(qtbot: QtBot, window: Ma
     assert way[-1].y() > way[2].y()  # and down from the inlet to the pan
     window.session.choose_condition(names.index("key-off"))
     assert not canvas.motion.isActive()
-    window.switch_motion()
+    window.look.switch_motion()
     window.session.choose_condition(names.index("cruise"))
     assert not canvas.motion.isActive()
     assert window.preferences.get("motion", True) is False

@@ -79,7 +79,7 @@ def test_typing_back_what_is_shown_moves_nothing(
 ) -> None:
     """In both families the text a field shows is input it takes; the plan moves by the display's rounding at most."""
     if window.session.family != family:
-        window.switch_units()
+        window.look.switch_units()
     assert window.session.family == family
     window.go_to(key)
     start = window.session.plan.model_dump()

@@ -101,17 +101,17 @@ def test_a_photo_is_kept_and_what_is_none_is_refused(window: Any, qtbot: Any, tm
 def test_csv_goes_out_and_comes_in_once(window: Any, qtbot: Any, tmp_path: Path) -> None:
     station = opened(window, "logbook", LogbookStation)
     path = tmp_path / "log.csv"
-    station.export_csv(path)
+    station.files.export_csv(path)
     assert len(from_csv(path.read_text())) == len(station.entries)
     count = len(station.entries)
-    station.import_csv(path)
+    station.files.import_csv(path)
     assert len(station.entries) == count, "what is there already is not taken twice"
     path.write_text("day,rpm,oil_c,inlet_kpa\n2027-01-01,850,95,90\n")
-    station.import_csv(path)
+    station.files.import_csv(path)
     assert len(station.entries) == count + 1
     path.write_text("day,rpm\n2027-01-01,fast\n")
     with qtbot.waitSignal(window.session.refused) as said:
-        station.import_csv(path)
+        station.files.import_csv(path)
     assert "line 2" in said.args[0]
 
 
@@ -125,7 +125,7 @@ def test_a_recording_becomes_an_entry_with_its_steady_readings(
     )
     path = tmp_path / "run.csv"
     recordings.save(made, path)
-    station.take_recording(path)
+    station.files.take_recording(path)
     kept = [e for e in station.entries if e.recording]
     assert len(kept) == 1
     assert len(kept[0].readings) == 2
@@ -133,14 +133,14 @@ def test_a_recording_becomes_an_entry_with_its_steady_readings(
     assert file is not None
     assert len(recordings.read(file)) == len(made)
     station.choose(station.entries.index(kept[0]))
-    station.play_recording()
+    station.files.play_recording()
     assert window.station.key == "bench"
     qtbot.waitUntil(lambda: window.session.live.rows > 3, timeout=20_000)
     window.session.live.stop()
     window.go_to("logbook")
     station.choose(0)
     with qtbot.waitSignal(window.session.refused):
-        station.play_recording()
+        station.files.play_recording()
 
 
 def test_the_logbook_goes_beside_the_plan_when_it_is_saved(window: Any, qtbot: Any, tmp_path: Path) -> None:

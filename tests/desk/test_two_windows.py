@@ -64,7 +64,7 @@ def test_the_window_asks(
     hole = line.restrictor.model_copy(update={"bore_mm": 1.1})
     storage.save(other.model_copy(update={"turbos": (line.model_copy(update={"restrictor": hole}),)}), path)
     elsewhere = path.with_name("mine.gravidon")
-    monkeypatch.setattr(window, "_save_over", lambda _path: choice)
+    monkeypatch.setattr("gravidon.desk.window.ask_save_over", lambda _parent, _path: choice)
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_a, **_k: (str(elsewhere), ""))
     assert window.save() == (choice is not None)
     assert storage.load(path).turbos[0].restrictor.bore_mm == kept

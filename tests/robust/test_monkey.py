@@ -84,7 +84,9 @@ def test_a_monkey_finds_nothing_that_goes_wrong(window: MainWindow, quiet: list[
         elif act < 0.14:
             window.session.replace(demo_plan(rnd.choice(("coupe", "van", "special", "estate"))), None)
         elif act < 0.17:
-            rnd.choice((window.session.undo, window.session.redo, window.switch_units, window.switch_theme))()
+            rnd.choice(
+                (window.session.undo, window.session.redo, window.look.switch_units, window.look.switch_theme)
+            )()
         else:
             widgets = [w for w in window.station.findChildren(QWidget) if w.isVisible() and w.isEnabled()]
             target = rnd.choice(widgets) if widgets else window

@@ -1,151 +1,37 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""Why it smokes: tables, belief, the next best test, cases; hand-made cases of the trade."""
+"""Why it smokes: what the car shows, belief, priors, the next best test; hand-made cases of the trade."""
 
 from __future__ import annotations
 
 import math
-import re
 from dataclasses import replace
-from datetime import date
-from functools import cache
 from pathlib import Path
 
 import numpy as np
 import pytest
 from scipy.stats import entropy
 
-from gravidon import api
 from gravidon.errors import InputError
-from gravidon.plan import demos
 from gravidon.records.entry import Entry
 from gravidon.records.shipped import demo_log
 from gravidon.study.car.faults import FAULTS, Faulty, as_it_is
 from gravidon.study.diagnosis import showing
 from gravidon.study.diagnosis.advice import advise, cost_minutes, gain, questions, settled, speaks, splits
-from gravidon.study.diagnosis.belief import ELSE, FLOOR, Belief, model
-from gravidon.study.diagnosis.case import Case, case_from, outcome_named
+from gravidon.study.diagnosis.belief import ELSE, FLOOR, Belief
+from gravidon.study.diagnosis.case import Case
 from gravidon.study.diagnosis.from_log import from_health, from_words
-from gravidon.study.diagnosis.mending import mended_entry, mending
 from gravidon.study.diagnosis.prior import prior
-from gravidon.study.diagnosis.report import diagnosis, told_case, with_log
+from gravidon.study.diagnosis.report import diagnosis, with_log
 from gravidon.study.diagnosis.sick import Ill, SickCar, complaint, draw, plain
-from gravidon.study.diagnosis.tables import GROUPS, KINDS, PLACES, RISKS, has, tables
+from gravidon.study.diagnosis.tables import tables
 from gravidon.study.health.fit import health
 from gravidon.study.health.outlook import outlook
 from gravidon.study.judge.home import wets
-from gravidon.study.judge.table import BY_CODE
 from gravidon.study.solve.evaluate import evaluate
-from gravidon.study.verdict.trials import trial
-from study.sick_cars import model_of, plan_of, put
+from study.sick_cars import model_of, plan_of
 
 KNOWN = tables()
 NEEDS = {"pump", "gravity", "screen", "valve", "valve-only", "can", "twin", "ball", "journal"}
-
-
-# --- the tables --------------------------------------------------------------------------------
-
-
-def test_there_are_enough_rows() -> None:
-    assert len(KNOWN.causes) >= 30
-    assert len(KNOWN.signs) >= 25
-    assert len(KNOWN.tests) >= 30
-
-
-@pytest.mark.parametrize("key", KNOWN.causes)
-def test_a_cause_is_whole_and_used(key: str) -> None:
-    """Every row says where it sits, what happens, what mends it and where it rests; a sign shows it and a test finds it."""
-    c = KNOWN.causes[key]
-    assert c.place in PLACES
-    assert c.name
-    assert c.why.endswith(".")
-    assert c.do
-    assert c.parts
-    assert c.source
-    assert 0.0 < c.prior < 20.0
-    assert c.minutes > 0.0
-    assert not c.fault or c.fault in FAULTS
-    assert set(c.needs) <= NEEDS
-    assert c.health in ("", "closing", "passage", "gallery", "zero", "gallery-zero")
-    assert any(p > 1.5 * KNOWN.signs[s].rate for s, p in c.signs.items())
-    by_row = any(key in t.finds and t.finds[key][0] < 0.4 for t in KNOWN.tests.values())
-    assert by_row or c.fault in ("weak-pump", "relief-stuck")  # a gauge reads these off the simulated car
-
-
-@cache
-def finding_codes() -> frozenset[str]:
-    """Return every code a finding may have: the judged quantities', those written out in the facts, and those filled in, found on plans that have them."""
-    folder = Path(showing.__file__).parents[1] / "verdict"
-    text = "\n".join(p.read_text("utf-8") for p in folder.glob("facts*.py"))
-    written = re.findall(r'(?:fact|_of_line)\(\s*e,\s*(?:run,\s*)?"([a-z-]+)"', text)
-    plan = put(
-        demos.demo_plan("estate"),
-        turbos__0__flange_hole__fitted=True,
-        turbos__0__flange_hole__bore_mm=0.75,
-        turbos__0__drain__fitting__fitting_thread="1/2 BSPT",
-    )
-    found = {f.code for p in (plan, demos.demo_plan("special")) for f in trial(p).findings}
-    assert {"thread-tap", "thread-entry", "wrong-kind-restrictor", "wrong-kind-flange_hole"} <= found
-    return frozenset({*BY_CODE, *written, *found})
-
-
-@pytest.mark.parametrize("key", KNOWN.causes)
-def test_findings_that_speak_for_a_cause_are_findings(key: str) -> None:
-    """A code that no finding has says nothing, ever; so did four of them."""
-    assert not {*KNOWN.causes[key].margins, *KNOWN.causes[key].plan} - finding_codes()
-
-
-@pytest.mark.parametrize("key", KNOWN.signs)
-def test_a_sign_is_whole_and_used(key: str) -> None:
-    s = KNOWN.signs[key]
-    assert s.ask.endswith("?")
-    assert s.said
-    assert s.group in GROUPS
-    assert 0.0 < s.rate < 1.0
-    assert set(s.needs) <= NEEDS
-    assert all(shown.what in showing.AT for shown in s.shows)
-    assert s.shows or any(key in c.signs for c in KNOWN.causes.values())
-
-
-@pytest.mark.parametrize("key", KNOWN.tests)
-def test_a_test_is_whole_and_used(key: str) -> None:
-    t = KNOWN.tests[key]
-    assert t.kind in KINDS
-    assert t.how
-    assert t.source
-    assert 0 <= t.risk < len(RISKS)
-    assert t.minutes > 0.0
-    assert len(t.outcomes) == len(t.base) >= 2
-    assert len({o.name for o in t.outcomes}) == len(t.outcomes)
-    assert all(o.means.endswith(".") for o in t.outcomes)
-    assert sum(t.base) == pytest.approx(1.0)
-    assert t.finds or t.shows is not None
-    for row in t.finds.values():
-        assert len(row) == len(t.base)
-        assert sum(row) == pytest.approx(1.0)
-    if t.shows is not None:
-        assert t.shows.what in showing.AT
-        assert sorted(t.shows.order) == list(range(len(t.outcomes)))
-        assert list(t.shows.edges) == sorted(t.shows.edges)
-        assert len(t.shows.edges) == len(t.outcomes) - 1
-
-
-def test_every_place_has_a_cause() -> None:
-    assert {c.place for c in KNOWN.causes.values()} == set(PLACES)
-
-
-def test_all_that_can_be_apart_is_asked_for_by_some_test() -> None:
-    assert {a for t in KNOWN.tests.values() for a in t.apart} == set(KNOWN.apart)
-
-
-def test_what_a_plan_does_not_have_is_no_cause() -> None:
-    """A car drained by gravity has no scavenge pump to be weak; without a screen none clogs."""
-    assert not {"pump-weak", "pump-wire", "runs-back"} & set(model_of("coupe").keys)
-    assert "screen" in model_of("coupe").keys
-    assert "screen" not in model_of("estate").keys
-    assert "pump-wire" in model_of("special").keys
-    assert {"hole-small"} & set(model_of("estate").keys)
-    assert "hole-small" not in model_of("coupe").keys
-    assert "twin" in has(plan_of("van"))
 
 
 # --- what the car shows ------------------------------------------------------------------------
@@ -532,126 +418,3 @@ def test_hidden_faults_are_found() -> None:
         places.append(ranked.index(car.ills[0].cause))
     assert np.mean([p < 3 for p in places]) >= 0.85
     assert np.mean([p == 0 for p in places]) >= 0.65
-
-
-# --- cases as files, and endings -----------------------------------------------------------------
-
-
-def test_a_case_is_kept_as_text() -> None:
-    case = Case(bar=1).answered("smoke-idle", True).answered("coke", False).answered("whine", None)
-    case = case.tested("drain-bore", 1)
-    again = case_from(case.text())
-    assert again == case
-    assert again.apart == ("undertray", "drain-hose")
-    assert not again.empty
-    assert Case().empty
-
-
-def test_a_case_of_another_version_is_read_as_far_as_it_is_known() -> None:
-    text = Case().answered("coke", True).tested("plugs", 1).text()
-    odd = text.replace('"coke"', '"gone"').replace('"oily"', '"as never seen"')
-    assert (case_from(odd).answers, case_from(odd).results) == ({}, {})
-
-
-@pytest.mark.parametrize(
-    "text", ["", "{}", "[]", "7", '{"format": "else", "format_version": 1}', '{"format"']
-)
-def test_what_is_no_case_is_refused(text: str) -> None:
-    with pytest.raises(InputError, match="case"):
-        case_from(text)
-
-
-def test_words_of_a_command_line_make_a_case(tmp_path: Path) -> None:
-    file = tmp_path / "a.json"
-    file.write_text(Case().answered("coke", True).text())
-    case = told_case(["smoke-idle", "no-whine"], ["dipstick=over", "plugs=2"], file, 1)
-    assert case.answers == {"coke": True, "smoke-idle": True, "whine": False}
-    assert case.results == {"dipstick": 2, "plugs": 1}
-    assert case.bar == 1
-    for signs, results, field in ((["fog"], [], "sign"), ([], ["dipstick"], "result"), ([], ["dipstick=x"], "outcome"), ([], ["fog=1"], "test")):  # fmt: skip
-        with pytest.raises(InputError, match=field):
-            told_case(signs, results, None, 1)
-    with pytest.raises(InputError, match="case"):
-        told_case([], [], tmp_path / "none.json", 1)
-
-
-def test_an_outcome_by_name_beginning_or_number() -> None:
-    test = KNOWN.tests["gauge-inlet"]
-    assert [outcome_named(test, t) for t in ("Low", "hi", "1")] == [1, 2, 0]
-    with pytest.raises(InputError, match="gauge-inlet"):
-        outcome_named(test, "4")
-
-
-def test_a_case_refuses_what_is_none() -> None:
-    with pytest.raises(InputError, match="sign"):
-        Case().answered("fog", True)
-    with pytest.raises(InputError, match="test"):
-        Case().tested("fog", 0)
-    with pytest.raises(InputError, match="outcome"):
-        Case().tested("dipstick", 9)
-
-
-def test_a_plan_at_fault_ends_in_a_plan_that_was_tried() -> None:
-    """The special's thin wire: the plan makes it so, a thicker one mends it, and the finding is gone."""
-    *_, made = mending(plan_of("thin wire"), "pump-wire")
-    assert made.plan_at_fault
-    assert made.remedies
-    finding, remedy = made.remedies[0]
-    assert finding.code in KNOWN.causes["pump-wire"].plan
-    after = {f.code: f.severity for f in api.findings(remedy.plan)}
-    assert after.get(finding.code) != "bad"
-
-
-def test_a_sound_plan_ends_in_a_repair() -> None:
-    *_, made = mending(plan_of("coupe"), "guides")
-    assert not made.plan_at_fault
-    assert made.cause.do
-    entry = mended_entry(Case().answered("smoke-start", True), "bearing-worn", 0.93, date(2026, 5, 1), True)
-    assert entry.checked().changed == ("bearing",)
-    assert "93%" in entry.note
-    assert "smoke at the first start" in entry.note
-    assert mended_entry(Case(), "screen", 0.9, date(2026, 5, 1), False).changed == ()
-
-
-def test_the_python_door() -> None:
-    case = api.Case().answered("smoke-start", True).answered("smoke-boost", False)
-    made = api.diagnosed(api.demo("coupe"), case)
-    assert made["causes"][0]["key"] == "guides"
-    assert made["questions"]
-    assert len(made["questions"]) <= 3
-    assert made["tests"][0]["outcomes"]
-    assert made["signs"] == {"yes": ["smoke-start"], "no": ["smoke-boost"], "unknown": []}
-    assert sum(made["places"].values()) < 1.0
-
-
-def test_practice_alone_knows_nothing_of_the_plan() -> None:
-    """The same model without the plan: every cause possible, every sign by its row."""
-    plain_model = model(demos.demo_plan("coupe"), by_plan=False)
-    assert set(plain_model.keys) == {*KNOWN.causes, ELSE}
-    at = plain_model.signs.index("smoke-idle")
-    row = plain_model.keys.index("drain-choked")
-    assert plain_model.sign_chance[row, at] == KNOWN.causes["drain-choked"].signs["smoke-idle"]
-    assert not plain_model.run
-
-
-def test_nobody_comes_with_what_only_says_more() -> None:
-    """A sick car's complaint begins with a sign that somebody would come with, made by what is wrong; "worse with revs" or "clears when driven" come after it."""
-    for seed in range(6):
-        car = draw(plan_of("coupe"), 300 + seed)
-        said = [KNOWN.signs[s].qualifies for s in complaint(car)]
-        assert said == sorted(said)
-        assert not said[0]
-    assert KNOWN.signs["worse-revs"].qualifies
-    assert not KNOWN.signs["smoke-idle"].qualifies
-
-
-def test_a_test_and_its_result_read_as_one_line() -> None:
-    """A name that asks is answered; any other is followed by a colon."""
-    known = KNOWN.tests
-    assert any(test.name.endswith("?") for test in known.values())
-    for test in known.values():
-        line = test.told(len(test.outcomes) - 1)
-        assert line.startswith(test.name)
-        assert line.endswith(test.outcomes[-1].name)
-        assert "?:" not in line
-        assert ": " in line or "? " in line

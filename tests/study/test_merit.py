@@ -190,7 +190,7 @@ def test_merits_are_written_with_their_units_and_dots_for_what_is_not_known() ->
     m = replace(MERITS["estate"], minutes=90, cost=123.4, margin=-0.254)
     said = {a.key: (a.text(m), a.alone(m)) for a in AXES}
     assert said["hours"] == ("1.5 h", "1.5 h")
-    assert said["margin"] == ("-0.25", "margin -0.25")
+    assert said["margin"] == ("−0.25", "margin −0.25")
     assert said["cost"] == ("123", "123 to pay")
     assert said["sure"] == ("…", "how sure: …")
     known = replace(m, sure=0.5, unfailing=0.75)

@@ -12,6 +12,8 @@ from babel.messages.catalog import Catalog
 from babel.messages.mofile import write_mo
 
 HOLE = re.compile(r"(\{[^{}]*\}|\{\{|\}\}|%\(?[a-z]*\)?[sd]|&[a-z]+;|<[^>]*>)")
+POINT = re.compile(r"(?<![\d.x])(\d)\.(\d)")
+SIGNS = {"decimal sign": ",", "sign between thousands": "'"}
 ACCENTS = str.maketrans("aeiouncyAEIOUNCY", "áéíóúñçýÁÉÍÓÚÑÇÝ")
 
 
@@ -29,7 +31,7 @@ def pseudo(text: str) -> str:
     '«Wíré {n}~~»'
     """
     parts = HOLE.split(text)
-    words = "".join(p if k % 2 else p.translate(ACCENTS) for k, p in enumerate(parts))
+    words = "".join(p if k % 2 else POINT.sub(r"\1,\2", p.translate(ACCENTS)) for k, p in enumerate(parts))
     letters = sum(len(p) for k, p in enumerate(parts) if not k % 2)
     lead = words[: len(words) - len(words.lstrip())]
     end = words[len(words.rstrip()) :]
@@ -41,7 +43,11 @@ def write(folder: Path) -> int:
     source = marked()
     made = Catalog(locale="eo", domain="gravidon")
     for message in source:
-        if message.id:
+        if message.context:
+            made.add(message.id, SIGNS.get(message.context) or pseudo(message.id), context=message.context)
+        elif isinstance(message.id, tuple):
+            made.add(message.id, tuple(pseudo(text) for text in message.id))
+        elif message.id:
             made.add(message.id, pseudo(message.id))
     target = folder / "eo" / "LC_MESSAGES"
     target.mkdir(parents=True)

@@ -11,18 +11,39 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
-from PyQt6.QtWidgets import QAbstractButton, QApplication, QLabel, QWidget
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QApplication,
+    QComboBox,
+    QLabel,
+    QListWidget,
+    QStackedWidget,
+    QTableWidget,
+    QWidget,
+)
 
 from desk.painted import painted
 from gravidon.desk.application import make_application, make_window
 from gravidon.desk.canvas import Canvas
+from gravidon.desk.commands import CommandSearch, ShortcutSheet
+from gravidon.desk.dialogs import ConditionsDialog, WelcomeDialog
+from gravidon.desk.first_plan import FirstPlan
+from gravidon.desk.form import LimitsDialog
+from gravidon.desk.identify_dialog import IdentifyDialog
+from gravidon.desk.parts_dialogs import ChainDialog
+from gravidon.desk.picture_fields import Fold
 from gravidon.desk.stations import STATIONS
+from gravidon.desk.there import there
 from gravidon.desk.voices import Choice, Press, Words
 from gravidon.desk.window import MainWindow
 from gravidon.parts.catalogue import catalogue
+from gravidon.parts.threads import THREADS
 from gravidon.plan.demos import demo_plan
 
+LONG = 24
+"""Letters from which on a name is written in lines."""
 WORD = re.compile(r"[A-Za-z]{3,}")
+DECIMALS = re.compile(r"(?<![\d.x-])\d+\.\d+(?![\d.])")
 
 
 def outside(text: str) -> str:
@@ -48,20 +69,31 @@ def names_in(node: Any) -> Iterator[str]:
             yield from names_in(value)
 
 
-def own_words(window: MainWindow) -> set[str]:
-    """Return the words that are the plan's own, or symbols of units and standards."""
-    whole = (
-        " ".join(names_in(window.session.plan.model_dump()))
-        + " "
-        + Path(__file__).with_name("symbols.txt").read_text()
-    )
-    whole += " ".join(
-        f"{part.name} {part.material}" for part in catalogue().values()
-    )  # goods are called what they are
-    return {w.lower() for w in WORD.findall(whole)}
+class Own:
+    """The names that are the plan's own, goods and threads, which are called what they are; and symbols of units and standards."""
+
+    def __init__(self, window: MainWindow) -> None:
+        goods = (f"{part.name}|{part.material}|{part.id}".split("|") for part in catalogue().values())
+        names = {*names_in(window.session.plan.model_dump()), *(w for g in goods for w in g), *THREADS}
+        short = {n.replace(" flare male", "") for n in names}  # as the chain is labelled
+        whole = sorted((n for n in names | short if n.strip()), key=len, reverse=True)
+        self.names = re.compile("|".join(rf"(?<!\w){re.escape(n)}(?!\w)" for n in whole), re.IGNORECASE)
+        self.long = [n for n in whole if len(n) > LONG]
+        self.symbols = {
+            w.lower() for w in WORD.findall(Path(__file__).with_name("symbols.txt").read_text("utf-8"))
+        }
+
+    def left(self, text: str) -> bool:
+        """Return whether something of a text is in no language but the sources', or a number written as there."""
+        outer = outside(text).strip()
+        if any(outer in name for name in self.long):  # a line of a long name
+            return False
+        bare = self.names.sub("", text)
+        words = WORD.findall(outside(self.names.sub("", outside(text))))
+        return any(w.lower() not in self.symbols for w in words) or DECIMALS.search(bare) is not None
 
 
-def texts(window: MainWindow) -> list[str]:
+def texts(window: QWidget) -> list[str]:
     """Return all that is shown as text by widgets in sight, and what they tell."""
     found: list[str] = []
     for w in window.findChildren(QWidget):
@@ -69,6 +101,14 @@ def texts(window: MainWindow) -> list[str]:
             continue
         if isinstance(w, (QLabel, QAbstractButton)):
             found.append(w.text())
+        if isinstance(w, QListWidget):
+            found += [there(w.item(k)).text() for k in range(w.count())]
+        if isinstance(w, QComboBox):
+            found += [w.itemText(k) for k in range(w.count())]
+        if isinstance(w, QTableWidget):
+            for k in range(w.columnCount()):
+                head = w.horizontalHeaderItem(k)
+                found.append(head.text() if head is not None else "")
         found += [w.toolTip(), w.accessibleName()]
     return found
 
@@ -87,9 +127,49 @@ def clipped(window: MainWindow) -> set[str]:
             found.add(f"lines {w.text()}")
         elif isinstance(w, QAbstractButton) and w.text():
             need = max(w.fontMetrics().boundingRect(line).width() for line in w.text().split("\n"))
-            if need > w.width() - 2 and w.heightForWidth(w.width()) < 0:
+            told_whole = w.toolTip() == w.text()
+            if need > w.width() - 2 and w.heightForWidth(w.width()) < 0 and not told_whole:
                 found.add(f"button {w.text()}")
     return found
+
+
+def dialogs(window: MainWindow) -> Iterator[tuple[str, QWidget]]:
+    """Yield what opens over the window, each shown."""
+    made = {
+        "conditions": lambda: ConditionsDialog(window.session, window),
+        "limits": lambda: LimitsDialog(window.session, window, ""),
+        "welcome": lambda: WelcomeDialog([]),
+        "commands": lambda: CommandSearch(window.book, window),
+        "keys": lambda: ShortcutSheet(window.book, window),
+        "identify": lambda: IdentifyDialog(window.session, window),
+        "chain": lambda: ChainDialog(window.session, window),
+        "first plan": lambda: FirstPlan("metric", window),
+    }
+    for name, make in made.items():
+        dialog = make()
+        dialog.show()
+        QApplication.processEvents()
+        yield name, dialog
+        for page in dialog.findChildren(QStackedWidget):
+            for k in range(1, page.count()):
+                page.setCurrentIndex(k)
+                QApplication.processEvents()
+                yield f"{name} {k}", dialog
+        dialog.hide()
+
+
+def handled(window: MainWindow) -> None:
+    """Do on the page in sight what shows more of it: every row of its lists, every fold, every flag."""
+    for fold in window.station.findChildren(Fold):
+        if fold.body.isHidden():
+            fold.toggle()
+    for rows in window.station.findChildren(QListWidget):
+        for row in range(min(rows.count(), 40)):
+            rows.setCurrentRow(row)
+            QApplication.processEvents()
+    for flag in list(window.station.flags.flags)[:1]:
+        window.station.flags.toggle(flag)
+    QApplication.processEvents()
 
 
 def main(demo: str) -> None:
@@ -98,7 +178,7 @@ def main(demo: str) -> None:
     window = make_window(demo_plan(demo))
     window.resize(1280, 800)
     window.show()
-    known = own_words(window)
+    own = Own(window)
     plain: dict[str, list[str]] = {}
     cut: dict[str, list[str]] = {}
     for entry in STATIONS:
@@ -108,13 +188,18 @@ def main(demo: str) -> None:
         for widget in (*window.station.findChildren(Canvas), window.rail, window.deck):
             if widget.isVisible() and widget.width() > 5:
                 told += [text for text, _ in painted(widget).texts]
-        wrong = {t for t in told if any(w.lower() not in known for w in WORD.findall(outside(t)))}
+        wrong = {t for t in told if own.left(t)}
         plain[entry.key] = sorted(wrong)
         cut[entry.key] = sorted(clipped(window))
+        handled(window)
+        more = {t for t in texts(window) if own.left(t)}
+        plain[f"{entry.key}, handled"] = sorted(more - wrong)
+    for name, dialog in dialogs(window):
+        told = texts(dialog)
+        plain[name] = sorted(t for t in set(told) if own.left(t))
     print(json.dumps({"plain": plain, "cut": cut}, ensure_ascii=False))
     sys.stdout.flush()
-    del application
-    os._exit(0)
+    os._exit(0 if application else 1)
 
 
 if __name__ == "__main__":

@@ -48,7 +48,7 @@ class Canvas(QWidget):
         self.cross: QPointF | None = None
         """Where the keyboard reads the drawing."""
         self.telling = Telling(self, self._whole)
-        self._plain = ""
+        self._plain, self._without = "", frozenset[str]()
         self.setAccessibleName(name)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setMouseTracking(True)
@@ -77,10 +77,14 @@ class Canvas(QWidget):
         """What must stay in sight, so that no field is laid over it."""
         return []
 
+    def spared(self) -> list[QRectF]:
+        """What fields are laid over only where there is no other room."""
+        return []
+
     def lay_fields(self) -> None:
         """Put the fields where they belong."""
         if self.fields is not None:
-            self.fields.lay(self.filled())
+            self.fields.lay(self.filled(), self.spared())
 
     def resizeEvent(self, event: object) -> None:
         """Lay the fields anew."""
@@ -182,14 +186,14 @@ class Canvas(QWidget):
         return False
 
     def move_cross(self, at: QPointF | None) -> None:
-        """Read at a place; None puts the cross away. What is new in the drawing is told as its description."""
+        """Read at a place; None puts the cross away. What the drawing says more than without it is told as its description."""
         if self.cross is None:
-            self._plain = self.accessibleDescription()
+            self.telling.now()
+            self._plain, self._without = self.accessibleDescription(), frozenset(self.telling.said)
         self.cross = at
         self.hovered(at)
-        before = self.telling.said
         self.telling.now()
-        new = [text for text in self.telling.said if text not in before]
+        new = [text for text in self.telling.said if text not in self._without]
         self.setAccessibleDescription("; ".join(new) if at is not None and new else self._plain)
         self.update()
 

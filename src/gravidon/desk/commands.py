@@ -77,7 +77,7 @@ class CommandSearch(QDialog):
                 self.list.addItem(item)
         if not self.list.count():
             item = QListWidgetItem(
-                "Nothing found. Try the part's name, or what goes wrong: smoke, drain, thread …"
+                tr("Nothing found. Try the part's name, or what goes wrong: smoke, drain, thread …")
             )
             item.setFlags(Qt.ItemFlag.NoItemFlags)
             self.list.addItem(item)
@@ -115,12 +115,12 @@ class ShortcutSheet(QDialog):
             if c.keys
         )
         extra = (
-            ("On the drain drawing: nudge the chosen point (Shift: ten times)", "arrow keys"),
-            ("On the drain drawing: next point, zoom, fit", "N, +, −, 0"),
-            ("On the restrictor chart: next drill", "arrow keys"),
-            ("On any drawing: read with a cross (Shift: finer), click there", "Alt+arrows, Alt+Return"),
-            ("In a number: give back the plan's value", "Esc"),
-            ("In a number: mark as measured, maker's, or a guess", "Ctrl+G"),
+            (tr("On the drain drawing: nudge the chosen point (Shift: ten times)"), tr("arrow keys")),
+            (tr("On the drain drawing: next point, zoom, fit"), "N, +, −, 0"),
+            (tr("On the restrictor chart: next drill"), tr("arrow keys")),
+            (tr("On any drawing: read with a cross (Shift: finer), click there"), "Alt+arrows, Alt+Return"),
+            (tr("In a number: give back the plan's value"), "Esc"),
+            (tr("In a number: mark as measured, maker's, or a guess"), "Ctrl+G"),
         )
         rows += "".join(
             f"<tr><td style='padding:2px 18px 2px 0'>{t}</td><td><b>{k}</b></td></tr>" for t, k in extra

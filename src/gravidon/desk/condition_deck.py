@@ -156,6 +156,7 @@ class ConditionDeck(QWidget):
             return
         step = -1 if event.angleDelta().y() > 0 else 1
         self.first = min(max(self.first + step, 0), max(len(self.tags) - self._shown(), 0))
+        self._tell()
         self.update()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:

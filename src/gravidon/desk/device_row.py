@@ -27,9 +27,9 @@ from gravidon.study.car.senses import timed_lines
 from gravidon.study.solve.senders import converted_recording
 from gravidon.words.text import tr
 
-CAR = "a simulated car"
-FAULTY_CAR = "a simulated car that must be stopped"
-FILE = "a recording …"
+CAR = tr("a simulated car")
+FAULTY_CAR = tr("a simulated car that must be stopped")
+FILE = tr("a recording …")
 SHIPPED = {words: key for key, words in RECORDINGS.items()}
 SCRIPTED = {CAR: (), FAULTY_CAR: ("weak-pump=0.95@70+4",)}
 """Faults of the simulated cars that are offered."""
@@ -104,10 +104,10 @@ class DeviceRow(QWidget):
         self.keep_button.setEnabled(live.spool is not None and live.spool.rows > 1 and not live.reading)
         parts = [live.said]
         if live.rows:
-            parts.append(f"{live.rows} rows")
+            parts.append(tr("{rows} rows").format(rows=live.rows))
         if live.bad:
             why = f": {live.last_bad.why}" if live.last_bad else ""
-            parts.append(f"{live.bad} lines not usable{why}")
+            parts.append(tr("{bad} lines not usable{why}").format(bad=live.bad, why=why))
         self.status.setText("; ".join(parts))
         self.status.setToolTip("; ".join(parts))
 
@@ -121,9 +121,9 @@ class DeviceRow(QWidget):
         if what == FILE:
             self._choose_file()
         elif what in SHIPPED:
-            self.play(demo_recording(SHIPPED[what]), f"Playing {what}")
+            self.play(demo_recording(SHIPPED[what]), tr("Playing {what}").format(what=what))
         elif what in SCRIPTED:
-            self.play(self._car(SCRIPTED[what]), "The simulated car stands, engine off")
+            self.play(self._car(SCRIPTED[what]), tr("The simulated car stands, engine off"))
         elif what:
             live.connect_to(what, int(self.baud.currentText()))
         else:
@@ -149,7 +149,7 @@ class DeviceRow(QWidget):
 
     def _choose_file(self) -> None:
         name, _ = QFileDialog.getOpenFileName(
-            self, tr("Play a recording"), "", "Recordings (*.csv *.csv.gz *.gz)"
+            self, tr("Play a recording"), "", tr("Recordings (*.csv *.csv.gz *.gz)")
         )
         if name:
             self.play_file(Path(name))
@@ -162,7 +162,7 @@ class DeviceRow(QWidget):
             self.session.refused.emit(str(error))
             return
         if made is not None:
-            self.play(made, f"{path.name} is played")
+            self.play(made, tr("{name} is played").format(name=path.name))
 
     def play(self, made: Recording, said: str) -> None:
         """Play a recording as a device would send it."""
@@ -179,7 +179,7 @@ class DeviceRow(QWidget):
             self,
             tr("Keep the recording"),
             str(folder / f"first-start-{stamp}{SUFFIX}"),
-            "Recordings (*.csv.gz *.csv)",
+            tr("Recordings (*.csv.gz *.csv)"),
         )
         if name:
             self.keep_as(made, Path(name))
@@ -192,7 +192,7 @@ class DeviceRow(QWidget):
             self.session.refused.emit(str(error))
             return
         self.session.told.emit(
-            tr("The recording of {value:.1f} min is kept in {name}").format(
-                value=made.seconds / 60, name=path.name
+            tr("The recording of {minutes:.1f} min is kept in {name}").format(
+                minutes=made.seconds / 60, name=path.name
             )
         )

@@ -30,6 +30,7 @@ from gravidon.study.diagnosis.case import Case
 from gravidon.study.diagnosis.mending import Mending, mended_entry, mending
 from gravidon.study.diagnosis.tables import GROUPS, PLACES, RISKS, tables
 from gravidon.study.verdict.remedies import Remedy
+from gravidon.translate import commas
 from gravidon.words.text import tr
 
 SIZE = (760, 620)
@@ -93,7 +94,7 @@ class Listed(QDialog):
 class SignsDialog(Listed):
     """Every sign, answered yes, no, or not known; or not answered."""
 
-    title, hint = "All signs", "Find a sign: smoke, gauge, wet, whine …"
+    title, hint = tr("All signs"), tr("Find a sign: smoke, gauge, wet, whine …")
 
     def __init__(self, station: QWidget, case: Case) -> None:
         super().__init__(station)
@@ -116,7 +117,7 @@ class SignsDialog(Listed):
                 state = (
                     "yes" if now else "no" if now is False else "unknown" if sign.key in case.unknown else ""
                 )
-                for name, text in (("yes", "Yes"), ("no", "No"), ("unknown", "Don't know")):
+                for name, text in (("yes", tr("Yes")), ("no", "No"), ("unknown", tr("Don't know"))):
                     button = QPushButton(text)
                     button.setCheckable(True)
                     button.setChecked(name == state)
@@ -140,7 +141,7 @@ class TestsDialog(Listed):
     """Every test of this plan: what it takes, what it tells, its outcomes to be told with a click."""
 
     __test__ = False
-    title, hint = "All tests", "Find a test: gauge, level, drain, look, swap …"
+    title, hint = tr("All tests"), tr("Find a test: gauge, level, drain, look, swap …")
 
     def __init__(self, station: QWidget, model: Model, belief: Belief, case: Case) -> None:
         super().__init__(station)
@@ -182,11 +183,17 @@ class TestsDialog(Listed):
         name.setStyleSheet("font-weight: 600;")
         left.addWidget(name)
         off = [it.name for it in case.to_take_off(test)]
-        takes = f"{test.kind}: {advice.minutes:.0f} min, {test.money:.0f} coins, tells {advice.gain_bits:.2f} bit; {RISKS[test.risk]}"
+        takes = tr("{kind}: {minutes:.0f} min, {money:.0f} coins, tells {bits:.2f} bit; {risk}").format(
+            kind=test.kind,
+            minutes=advice.minutes,
+            money=test.money,
+            bits=advice.gain_bits,
+            risk=RISKS[test.risk],
+        )
         if off:
-            takes += f"; with {', '.join(off)}"
+            takes += tr("; with {parts}").format(parts=commas(off))
         if test.risk > case.bar:
-            takes += ". More danger than is allowed now"
+            takes += tr(". More danger than is allowed now")
         how = QLabel(f"{takes}. {' '.join(test.how)}")
         how.setWordWrap(True)
         how.setProperty("role", "faint")
@@ -196,7 +203,7 @@ class TestsDialog(Listed):
             button.setMinimumWidth(210)
             button.setToolTip(outcome.means)
             button.setAccessibleName(
-                tr("Result of {name}: {name2}").format(name=test.name, name2=outcome.name)
+                tr("Result of {test}: {outcome}").format(test=test.name, outcome=outcome.name)
             )
             button.clicked.connect(partial(self._result, test.key, k))
             right.addWidget(button)
@@ -247,7 +254,7 @@ class MendDialog(QDialog):
         takes = QLabel(
             tr(
                 "About {minutes:.0f} min and {money:.0f} coins: {parts}. The makers' instructions override this."
-            ).format(minutes=it.minutes, money=it.money, parts=", ".join(it.parts))
+            ).format(minutes=it.minutes, money=it.money, parts=commas(it.parts))
         )
         takes.setWordWrap(True)
         takes.setProperty("role", "faint")

@@ -23,12 +23,13 @@ from gravidon.desk.there import emptied
 from gravidon.study.diagnosis.advice import Advice
 from gravidon.study.diagnosis.case import Case
 from gravidon.study.diagnosis.tables import RISKS, tables
-from gravidon.words.text import tr
+from gravidon.translate import commas, listed
+from gravidon.words.text import tr, trn
 
 ASKED = 3
 HALF_PX = 156
 """[px] that an outcome's words may be wide if two are to stand beside one another."""
-ANSWERS: tuple[tuple[str, bool | None], ...] = (("Yes", True), ("No", False), ("Don't know", None))
+ANSWERS: tuple[tuple[str, bool | None], ...] = ((tr("Yes"), True), ("No", False), (tr("Don't know"), None))
 BAR_WORDS = (tr("no danger"), tr("hot parts"), tr("hot oil, car up"), tr("driven hard"))
 
 
@@ -143,14 +144,18 @@ class TestPanel(Panel):
             if sure
             else best.test.name
         )
-        coins = f"{best.money:.0f} coin{'s' if best.money != 1 else ''}"
-        words = [f"{best.minutes:.0f} min, {coins}; {RISKS[best.test.risk]}."]
+        coins = trn("{count} coin", "{count} coins", round(best.money))
+        words = [
+            tr("{minutes:.0f} min, {coins}; {risk}.").format(
+                minutes=best.minutes, coins=coins, risk=RISKS[best.test.risk]
+            )
+        ]
         off = case.to_take_off(best.test)
         if off:
-            words.append(f"With {', '.join(it.name for it in off)}.")
+            words.append(tr("With {parts}.").format(parts=commas([it.name for it in off])))
         down, up = sides
         if down and up:
-            words.append(f"Splits {' and '.join(up)} from {' and '.join(down)}.")
+            words.append(tr("Splits {these} from {those}.").format(these=listed(up), those=listed(down)))
         self.words.setText(" ".join(words))
         for label in (self.name, self.words):
             label.setToolTip("\n".join(best.test.how))
@@ -159,7 +164,7 @@ class TestPanel(Panel):
             button = QPushButton(f"{outcome.name}  ({chance:.0%})")
             button.setToolTip(outcome.means)
             button.setAccessibleName(
-                tr("Result of {name}: {name2}").format(name=best.test.name, name2=outcome.name)
+                tr("Result of {test}: {outcome}").format(test=best.test.name, outcome=outcome.name)
             )
             button.clicked.connect(partial(self._outcome, best.test.key, k))
             buttons.append(button)
@@ -200,11 +205,11 @@ class ToldPanel(Panel):
         emptied(self.rows)
         known = tables()
         rows = [
-            (key, known.signs[key].words(yes) + ("" if key in case.answers else " (the logbook)"))
+            (key, known.signs[key].words(yes) + ("" if key in case.answers else tr(" (the logbook)")))
             for key, yes in whole.answers.items()
         ]
         rows += [(key, known.tests[key].told(outcome)) for key, outcome in case.results.items()]
-        rows += [(key, f"not known: {known.signs[key].said}") for key in case.unknown]
+        rows += [(key, tr("not known: {sign}").format(sign=known.signs[key].said)) for key in case.unknown]
         for key, words in reversed(rows):
             line = QWidget()
             row = QHBoxLayout(line)

@@ -52,9 +52,9 @@ class WelcomeDialog(QDialog):
         column.addWidget(words)
         column.addWidget(WayPicture(demos.demo_plan("coupe"), "metric"), 1)
         for key, text in (
-            ("demo", "Look around the demo"),
-            ("new", "Start a plan of your own"),
-            ("open", "Open a plan file …"),
+            ("demo", tr("Look around the demo")),
+            ("new", tr("Start a plan of your own")),
+            ("open", tr("Open a plan file …")),
         ):
             button = QPushButton(text)
             if key == "demo":
@@ -111,7 +111,7 @@ class ConditionsDialog(QDialog):
         )
         words.setWordWrap(True)
         column.addWidget(words)
-        labels = ["name", "regime"]
+        labels = [tr("name"), tr("regime")]
         labels += [
             _short(tr(paths.spec_at(session.plan, f"conditions.0.{f}").label)) for f in CONDITION_FIELDS
         ]
@@ -129,8 +129,8 @@ class ConditionsDialog(QDialog):
         column.addWidget(self.problem)
         row = QHBoxLayout()
         for text, action in (
-            ("Add a copy of the chosen one", self.add),
-            ("Remove the chosen one", self.remove),
+            (tr("Add a copy of the chosen one"), self.add),
+            (tr("Remove the chosen one"), self.remove),
         ):
             button = QToolButton()
             button.setText(text)
@@ -205,7 +205,7 @@ class ConditionsDialog(QDialog):
         names = {c.name for c in conditions}
         name = next(n for n in (f"{conditions[row].name[:70]} {k}" for k in range(2, 100)) if n not in names)
         new = conditions[row].model_copy(update={"name": name})
-        if self.session.edit("conditions", (*conditions, new), f"add {name}"):
+        if self.session.edit("conditions", (*conditions, new), tr("add {name}").format(name=name)):
             self.table.setCurrentCell(len(conditions), 0)
 
     def add_usual(self, condition: Condition) -> None:
@@ -214,7 +214,9 @@ class ConditionsDialog(QDialog):
         if any(c.name == condition.name for c in conditions):
             self.problem.setText(tr("{name} is in the deck already.").format(name=condition.name))
             return
-        if self.session.edit("conditions", (*conditions, condition), f"add {condition.name}"):
+        if self.session.edit(
+            "conditions", (*conditions, condition), tr("add {name}").format(name=condition.name)
+        ):
             self.table.setCurrentCell(len(conditions), 0)
 
     def remove(self) -> None:
@@ -225,7 +227,9 @@ class ConditionsDialog(QDialog):
             self.problem.setText(tr("A plan needs at least one condition."))
             return
         self.session.edit(
-            "conditions", (*conditions[:row], *conditions[row + 1 :]), f"remove {conditions[row].name}"
+            "conditions",
+            (*conditions[:row], *conditions[row + 1 :]),
+            tr("remove {name}").format(name=conditions[row].name),
         )
 
 

@@ -29,7 +29,8 @@ from gravidon.parts import sources
 from gravidon.plan import paths
 from gravidon.study.verdict.finding import Finding
 from gravidon.study.verdict.remedies import Remedy
-from gravidon.words.text import tr
+from gravidon.translate import listed
+from gravidon.words.text import tr, trn
 
 SEVERITY_VERDICT = {"bad": "fails", "watch": "watch", "note": "holds"}
 SETTLE_MS = 180
@@ -39,11 +40,11 @@ WORDS = {"bad": tr("fails"), "watch": tr("watch"), "note": tr("note")}
 
 
 LIMIT_WORDS = {
-    sources.COMMON_PRACTICE: "common practice, without a source",
-    sources.FROM_MEMORY: "from memory",
+    sources.COMMON_PRACTICE: tr("common practice, without a source"),
+    sources.FROM_MEMORY: tr("from memory"),
     sources.MAKER: tr("from the maker's sheet"),
-    sources.OWN_CHOICE: "your own",
-    sources.COMPUTED: "computed from this plan",
+    sources.OWN_CHOICE: tr("your own"),
+    sources.COMPUTED: tr("computed from this plan"),
 }
 """What a limit rests on, as the end of a sentence."""
 
@@ -78,7 +79,7 @@ class RemedyButton(QAbstractButton):
         self.session, self.remedy = session, remedy
         self.title, self.effect = remedy.said.text(session.family), remedy.effect.text(session.family)
         self.setText(f"{self.title}: {self.effect}")
-        self.setAccessibleName(tr("Apply: {value}").format(value=self.text()))
+        self.setAccessibleName(tr("Apply: {remedy}").format(remedy=self.text()))
         self.setToolTip(
             tr("Evaluated on this plan. Click to apply, Ctrl+Z to take back.")
             + ("" if remedy.cures else tr("\nHelps, but does not cure the finding."))
@@ -110,7 +111,9 @@ class RemedyButton(QAbstractButton):
         return title + effect + 13
 
     def _effect_text(self) -> str:
-        return self.effect if self.remedy.cures else f"{self.effect} (helps, no cure)"
+        return (
+            self.effect if self.remedy.cures else tr("{effect} (helps, no cure)").format(effect=self.effect)
+        )
 
     def hasHeightForWidth(self) -> bool:
         """Text wraps."""
@@ -182,9 +185,11 @@ class FindingCard(QFrame):
         column.addLayout(head)
         column.addWidget(_label(text))
         if finding.also:
-            column.addWidget(_faint(tr("Also in {listed}.").format(listed=_listed(finding.also))))
+            column.addWidget(_faint(tr("Also in {listed}.").format(listed=listed(finding.also))))
         column.addWidget(_faint(finding.why))
-        mark = _faint(tr("The limit is {get}").format(get=LIMIT_WORDS.get(finding.source, finding.source)))
+        mark = _faint(
+            tr("The limit is {source}").format(source=LIMIT_WORDS.get(finding.source, finding.source))
+        )
         mark.setToolTip(tr("Where the limit comes from: {source}").format(source=finding.source))
         if finding.limit_path:
             colour = PALETTES[session.theme].focus
@@ -201,9 +206,7 @@ class FindingCard(QFrame):
             labels = [tr(paths.spec_at(session.plan, p).label) for p in finding.rests_on]
             count = len(labels)
             rests = _faint(
-                tr("Rests on {count} {value}: {labels}").format(
-                    count=count, value=(tr("guess") if count == 1 else tr("guesses")), labels=labels[0]
-                )
+                f"{trn('Rests on {count} guess', 'Rests on {count} guesses', count)}: {labels[0]}"
                 + (" …" if count > 1 else "")
             )
             rests.setToolTip(tr("Nobody measured:\n") + "\n".join(labels))
@@ -234,10 +237,6 @@ class FindingCard(QFrame):
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         """Go and look at it."""
         self.looked_at.emit(self.finding)
-
-
-def _listed(names: tuple[str, ...]) -> str:
-    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
 
 
 def _label(text: str) -> QLabel:
@@ -340,7 +339,9 @@ class FindingsPane(QWidget):
     def _count(self) -> None:
         found = self.session.findings
         bad, watched, notes = (sum(f.severity == s for f in found) for s in ("bad", "watch", "note"))
-        counts = f"{bad} bad, {watched} to watch" + (f", {notes} noted" if notes else "")
+        counts = tr("{bad} bad, {watched} to watch").format(bad=bad, watched=watched) + (
+            tr(", {notes} noted").format(notes=notes) if notes else ""
+        )
         self.title.setText(
             tr("Findings, worst first: {counts}").format(counts=counts) if found else tr("Findings: none")
         )
@@ -364,11 +365,7 @@ class FindingsPane(QWidget):
             fold = QToolButton()
             fold.setProperty("link", True)
             opened = self.notes_open or chosen
-            fold.setText(
-                tr("{notes} note{value} {value2}").format(
-                    notes=len(notes), value=("s" if len(notes) > 1 else ""), value2=("▾" if opened else "▸")
-                )
-            )
+            fold.setText(f"{trn('{count} note', '{count} notes', len(notes))} {'▾' if opened else '▸'}")
             fold.clicked.connect(lambda _=False: self._fold())
             column.addWidget(fold)
             if opened:

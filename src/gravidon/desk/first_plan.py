@@ -9,7 +9,6 @@ from typing import Any
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import (
     QCheckBox,
-    QComboBox,
     QDialog,
     QFormLayout,
     QHBoxLayout,
@@ -51,20 +50,20 @@ class Tape:
 
 
 WHERE = (
-    Tape("over_rail_mm", "Drain flange over the pan's rail", "run", -300, 1500),
-    Tape("out_mm", "Flange out from the pan's wall", "run", -300, 1500),
-    Tape("back_mm", "Flange back from the pan's front", "run", -1000, 3000),
-    Tape("feed_mm", "Tap to oil inlet, along the hose's way", "run", 50, 8000),
+    Tape("over_rail_mm", tr("Drain flange over the pan's rail"), "run", -300, 1500),
+    Tape("out_mm", tr("Flange out from the pan's wall"), "run", -300, 1500),
+    Tape("back_mm", tr("Flange back from the pan's front"), "run", -1000, 3000),
+    Tape("feed_mm", tr("Tap to oil inlet, along the hose's way"), "run", 50, 8000),
 )
 PAN = (
-    Tape("pan_long_mm", "Length, front to back", "run", 50, 2000),
-    Tape("pan_wide_mm", "Width", "run", 50, 1500),
-    Tape("pan_deep_mm", "Depth under the rail", "run", 20, 600),
-    Tape("fill_l", "Oil fill", "l", 0.3, 60),
-    Tape("wall_mm", "Thickness of its wall", "mm", 0.5, 30),
+    Tape("pan_long_mm", tr("Length, front to back"), "run", 50, 2000),
+    Tape("pan_wide_mm", tr("Width"), "run", 50, 1500),
+    Tape("pan_deep_mm", tr("Depth under the rail"), "run", 20, 600),
+    Tape("fill_l", tr("Oil fill"), "l", 0.3, 60),
+    Tape("wall_mm", tr("Thickness of its wall"), "mm", 0.5, 30),
 )
 KIND_WORDS = {k: t.words for k, t in THINGS.items() if not t.inside}
-THING_HEADS = ("thing", "kind", "out", "over rail", "thick", "high")
+THING_HEADS = (tr("thing"), tr("kind"), tr("out"), tr("over rail"), tr("thick"), tr("high"))
 THING_ROWS = 3
 
 
@@ -139,18 +138,20 @@ class FirstPlan(QDialog):
         field.editingFinished.connect(self._echo)
         return field
 
-    def _box(self, options: list[str], now: str = "") -> QComboBox:
+    def _box(self, options: list[str], now: str = "") -> Box:
         box = Box()
-        box.addItems(options)
+        box.offer(options)
         if now:
-            box.setCurrentText(now)
+            box.choose(now)
         box.currentTextChanged.connect(lambda _: self.soon.start())
         return box
 
     def _engine(self) -> QWidget:
-        page, form = self._page("Oil and gauge", "Two readings with the oil hot say what the pump gives.")
+        page, form = self._page(
+            tr("Oil and gauge"), tr("Two readings with the oil hot say what the pump gives.")
+        )
         start = Answers()
-        self.name = QLineEdit("My plan")
+        self.name = QLineEdit(tr("My plan"))
         form.addRow(tr("Name of the plan"), self.name)
         self.grade = self._box(list(grades()), "10W-40")
         form.addRow(tr("Oil"), self.grade)
@@ -167,7 +168,7 @@ class FirstPlan(QDialog):
 
     def _turbo(self) -> QWidget:
         page, form = self._page(
-            "Turbo", "Its bearing says how much oil it wants, its size how much it passes."
+            tr("Turbo"), tr("Its bearing says how much oil it wants, its size how much it passes.")
         )
         self.bearing = self._box(list(BEARINGS))
         self.frame = self._box(list(HOUSINGS), "medium")
@@ -179,20 +180,22 @@ class FirstPlan(QDialog):
 
     def _tapes(self, form: QFormLayout, tapes: tuple[Tape, ...]) -> None:
         for tape in tapes:
-            field = self._line(hint="not measured")
+            field = self._line(hint=tr("not measured"))
             self.tapes[tape.name] = tape, field
             form.addRow(tape.words, field)
 
     def _place(self) -> QWidget:
         page, form = self._page(
-            "Where it sits",
-            "Four measurements with a tape, against the pan; leave out what you cannot reach.",
+            tr("Where it sits"),
+            tr("Four measurements with a tape, against the pan; leave out what you cannot reach."),
         )
         self._tapes(form, WHERE)
         return page
 
     def _pan(self) -> QWidget:
-        page, form = self._page("Pan", "As one box. A second one, baffles and the pickup can be added later.")
+        page, form = self._page(
+            tr("Pan"), tr("As one box. A second one, baffles and the pickup can be added later.")
+        )
         self._tapes(form, PAN)
         self.metal = self._box(["steel", "aluminium"])
         form.addRow(tr("Metal"), self.metal)
@@ -200,20 +203,22 @@ class FirstPlan(QDialog):
 
     def _in_the_way(self) -> QWidget:
         page, form = self._page(
-            "What is in the way",
-            "On the turbo's side, each a bar along the pan: how far out its near side is, its lowest point, its size.",
+            tr("What is in the way"),
+            tr(
+                "On the turbo's side, each a bar along the pan: how far out its near side is, its lowest point, its size."
+            ),
         )
         self.things = Table(tr("Things in the way"), THING_HEADS, left=(0, 1), wide=0)
         self.things.fill([[Cell("", True)] * len(THING_HEADS)] * THING_ROWS)
         header = there(self.things.horizontalHeader())
         header.setSectionResizeMode(1, QHeaderView.ResizeMode.Fixed)
         self.things.setColumnWidth(1, 112)
-        self.kinds: list[QComboBox] = []
+        self.kinds: list[Box] = []
         for n in range(THING_ROWS):
             box = Box()
-            box.setAccessibleName(tr("Kind of thing {value}").format(value=n + 1))
-            box.addItems(list(KIND_WORDS.values()))
-            box.setCurrentText(KIND_WORDS["solid"])
+            box.setAccessibleName(tr("Kind of thing {number}").format(number=n + 1))
+            box.offer(KIND_WORDS.values())
+            box.choose(KIND_WORDS["solid"])
             box.currentTextChanged.connect(lambda _: self.soon.start())
             self.things.setCellWidget(n, 1, box)
             self.kinds.append(box)
@@ -223,8 +228,8 @@ class FirstPlan(QDialog):
 
     def _own(self) -> QWidget:
         page, form = self._page(
-            "What you own",
-            "Words of a part, such as -4 90; Return adds the one in sight. Plans prefer what is here.",
+            tr("What you own"),
+            tr("Words of a part, such as -4 90; Return adds the one in sight. Plans prefer what is here."),
         )
         self.part_line = QLineEdit()
         self.part_line.setAccessibleName(tr("Words of a part"))
@@ -246,7 +251,7 @@ class FirstPlan(QDialog):
 
     def _wont(self) -> QWidget:
         page, form = self._page(
-            "What you won't do", "The planner keeps to it; every one can be changed later."
+            tr("What you won't do"), tr("The planner keeps to it; every one can be changed later.")
         )
         self.wonts = []
         for wont in WONTS:
@@ -284,7 +289,7 @@ class FirstPlan(QDialog):
         self.pages.setCurrentIndex(n)
         title, told = self.titles[n]
         self.heading.setText(title)
-        self.told.setText(tr("{value} of {value2}. {told}").format(value=n + 1, value2=last + 1, told=told))
+        self.told.setText(tr("{number} of {count}. {told}").format(number=n + 1, count=last + 1, told=told))
         self.back_button.setEnabled(n > 0)
         self.now_button.setVisible(n < last)
         self.next_button.setText(tr("Make plans") if n == last else tr("Next"))
@@ -312,7 +317,9 @@ class FirstPlan(QDialog):
         value = units.si_to_file(units.parse(text, kind, label, unit), kind)
         if not low <= value <= high:
             symbol = units.KINDS[kind].file.symbol
-            raise InputError(label, text, f"{low:g} to {high:g} {symbol}")
+            raise InputError(
+                label, text, tr("{low:g} to {high:g} {symbol}").format(low=low, high=high, symbol=symbol)
+            )
         return value
 
     def _answers(self) -> Answers:
@@ -323,15 +330,15 @@ class FirstPlan(QDialog):
             if field.text().strip()
         }
         return Answers(
-            grade=self.grade.currentText(),
-            bearing=self.bearing.currentText(),
-            frame=self.frame.currentText(),
-            idle_kpa=self._number(self.idle.text(), "kpa", "Gauge, hot idle", 10, 1000),
-            speed_kpa=self._number(self.speed.text(), "kpa", "Gauge, hot and fast", 20, 1500),
-            speed_rpm=self._number(self.rpm.text(), "rpm", "Engine speed of the reading", 1000, 9000),
-            side="left" if self.side.currentText() == "left" else "right",
+            grade=self.grade.chosen,
+            bearing=self.bearing.chosen,
+            frame=self.frame.chosen,
+            idle_kpa=self._number(self.idle.text(), "kpa", tr("Gauge, hot idle"), 10, 1000),
+            speed_kpa=self._number(self.speed.text(), "kpa", tr("Gauge, hot and fast"), 20, 1500),
+            speed_rpm=self._number(self.rpm.text(), "rpm", tr("Engine speed of the reading"), 1000, 9000),
+            side="left" if self.side.chosen == "left" else "right",
             gauge=not self.no_gauge.isChecked(),
-            metal="aluminium" if self.metal.currentText() == "aluminium" else "steel",
+            metal="aluminium" if self.metal.chosen == "aluminium" else "steel",
             things=tuple(t for n in range(THING_ROWS) if (t := self._thing(n)) is not None),
             owned=tuple(p.id for p in self.owned),
             **measured,
@@ -343,8 +350,8 @@ class FirstPlan(QDialog):
         ]
         if not any(texts[c] for c in (0, 2, 3, 4, 5)):
             return None
-        label = texts[0] or f"thing {n + 1}"
-        kind = next(k for k, words in KIND_WORDS.items() if words == self.kinds[n].currentText())
+        label = texts[0] or tr("thing {number}").format(number=n + 1)
+        kind = next(k for k, words in KIND_WORDS.items() if words == self.kinds[n].chosen)
         numbers = [
             self._number(texts[c] or usual, "run", f"{label}, {THING_HEADS[c]}", low, high)
             for c, usual, low, high in (
@@ -413,7 +420,7 @@ class FirstPlan(QDialog):
 
     def _make(self) -> None:
         try:
-            self.plan = self._planned(self.name.text().strip()[:80] or "My plan")
+            self.plan = self._planned(self.name.text().strip()[:80] or tr("My plan"))
         except GravidonError as error:
             self.problem.setText(str(error))
             return

@@ -67,7 +67,7 @@ class Handbook(QDockWidget):
     """The handbook beside the work: a page, a search over all pages."""
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
-        super().__init__("Handbook", parent)
+        super().__init__(tr("Handbook"), parent)
         self.session = session
         self.setObjectName("handbook")
         self.setAllowedAreas(Qt.DockWidgetArea.LeftDockWidgetArea | Qt.DockWidgetArea.RightDockWidgetArea)

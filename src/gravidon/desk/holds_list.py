@@ -196,7 +196,8 @@ class HoldsList(QWidget):
     def _said(self, wont: Wont, on: bool) -> None:
         s = self.session
         s.propose(
-            with_wont(s.plan, s.turbo, wont, on), tr(wont.words) if on else f"no longer: {tr(wont.words)}"
+            with_wont(s.plan, s.turbo, wont, on),
+            tr(wont.words) if on else tr("no longer: {words}").format(words=tr(wont.words)),
         )
 
     def _limited(self) -> None:
@@ -214,13 +215,18 @@ class HoldsList(QWidget):
         except GravidonError as error:
             s.refused.emit(str(error))
             return
-        s.propose(plan, f"{row.choice.words} limited" if words else f"{row.choice.words} unsaid")
+        s.propose(
+            plan,
+            tr("{words} limited").format(words=row.choice.words)
+            if words
+            else tr("{words} unsaid").format(words=row.choice.words),
+        )
 
     def _forget(self) -> None:
         row = self.chosen()
         if row is not None:
             plan = without_hold(self.session.plan, row.choice.name, row.turbo)
-            self.session.propose(plan, f"{row.choice.words} unsaid")
+            self.session.propose(plan, tr("{words} unsaid").format(words=row.choice.words))
 
 
 def _short(value: str) -> str:
@@ -230,7 +236,7 @@ def _short(value: str) -> str:
 def _state(row: Held) -> str:
     words = STATE_WORDS[row.state]
     if row.state == "limited":
-        words = f"limited to {_limits(row.hold)}"
+        words = tr("limited to {limits}").format(limits=_limits(row.hold))
     return f"{words} ({tr(row.why)})" if row.why and row.why != "said" else words
 
 
@@ -245,7 +251,7 @@ def _limits(hold: Hold) -> str:
 
 def _example(row: Held) -> str:
     if row.choice.name == "entry-place":
-        return "-60..-20 (mm over the rail)"
+        return tr("-60..-20 (mm over the rail)")
     if row.choice.known.numeric:
         return "1.0..2.2"
-    return "limit to, e.g. -10, -12" if row.choice.name == "drain-size" else "limit to …"
+    return tr("limit to, e.g. -10, -12") if row.choice.name == "drain-size" else tr("limit to …")

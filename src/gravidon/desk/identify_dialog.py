@@ -19,9 +19,9 @@ from gravidon.desk.table import Table
 from gravidon.errors import GravidonError, InputError
 from gravidon.parts.identify import Candidate, identify
 from gravidon.plan import units
-from gravidon.words.text import tr
+from gravidon.words.text import N_, tr
 
-TAPER = {"cannot tell": None, "gets thinner (taper)": True, "same all along (parallel)": False}
+TAPER = {N_("cannot tell"): None, N_("gets thinner (taper)"): True, N_("same all along (parallel)"): False}
 
 
 class IdentifyDialog(QDialog):
@@ -36,7 +36,7 @@ class IdentifyDialog(QDialog):
         column.setContentsMargins(20, 16, 20, 14)
         form = QFormLayout()
         self.side = Box()
-        self.side.addItems(["outside of a male thread", "inside of a female port, crest to crest"])
+        self.side.addItems([tr("outside of a male thread"), tr("inside of a female port, crest to crest")])
         form.addRow(tr("Measured"), self.side)
         self.diameter = QLineEdit(units.show(9.7e-3, "bore", session.family))
         form.addRow(tr("Diameter"), self.diameter)
@@ -44,10 +44,10 @@ class IdentifyDialog(QDialog):
         self.pitch.setToolTip(tr("A pitch such as 1.0 mm, or threads per inch such as 28 tpi"))
         form.addRow(tr("Pitch, or threads per inch"), self.pitch)
         self.taper = Box()
-        self.taper.addItems(list(TAPER))
+        self.taper.offer(TAPER)
         form.addRow(tr("Along its length it"), self.taper)
         column.addLayout(form)
-        heads = ["thread", tr("off by"), "standard", "how to tell"]
+        heads = [tr("thread"), tr("off by"), tr("standard"), tr("how to tell")]
         self.table = Table(tr("Likeliest threads"), heads, left=range(4), wide=3, wrap=True)
         column.addWidget(self.table, 1)
         self.words = QLabel(tr("A thread gauge and a known fitting decide; calipers only narrow it down."))
@@ -85,7 +85,7 @@ class IdentifyDialog(QDialog):
             default = units.display_unit("bore", self.session.family)
             diameter = units.parse(self.diameter.text(), "bore", "Diameter", default) * 1e3
             found = identify(
-                diameter, self._pitch_mm(), self.side.currentIndex() == 1, TAPER[self.taper.currentText()]
+                diameter, self._pitch_mm(), self.side.currentIndex() == 1, TAPER[self.taper.chosen]
             )
         except (GravidonError, ValueError) as error:
             self.words.setText(" ".join(str(error).split()))
@@ -101,7 +101,9 @@ class IdentifyDialog(QDialog):
             [
                 (
                     c.name,
-                    f"{c.diameter_off_mm:+.2f} mm, pitch {c.pitch_off_mm:+.3f} mm".replace("-", "−"),
+                    tr("{diameter:+.2f} mm, pitch {pitch:+.3f} mm").format(
+                        diameter=c.diameter_off_mm, pitch=c.pitch_off_mm
+                    ),
                     c.thread.standard,
                     c.check,
                 )

@@ -65,7 +65,7 @@ class LiveFeed(QObject):
         """Read a serial port from now on."""
         self.stop()
         self.began.emit(False)
-        self._begin(SerialLink(port, baud), f"Waiting for {port}")
+        self._begin(SerialLink(port, baud), tr("Waiting for {port}").format(port=port))
 
     def play(self, lines: Iterable[Timed], what: str, speed: float = 1.0) -> None:
         """Play lines on a pseudo-terminal and read it, as a device on a wire would be."""
@@ -138,17 +138,26 @@ class LiveFeed(QObject):
             elif isinstance(event, Heading):
                 self.channels = event.channels
             elif isinstance(event, Opened):
-                self.state, self.said = "waiting", f"{event.port} is open; no line has come yet"
+                self.state, self.said = (
+                    "waiting",
+                    tr("{port} is open; no line has come yet").format(port=event.port),
+                )
             elif isinstance(event, Lost):
-                self.state, self.said = "lost", f"{event.port} is gone ({event.why}); it is tried again"
+                self.state, self.said = (
+                    "lost",
+                    tr("{port} is gone ({why}); it is tried again").format(port=event.port, why=event.why),
+                )
             elif isinstance(event, Silent):
-                self.state, self.said = "silent", f"Nothing has come for {event.seconds:.0f} s"
+                self.state, self.said = (
+                    "silent",
+                    tr("Nothing has come for {seconds:.0f} s").format(seconds=event.seconds),
+                )
         if rows:
             self.rows += len(rows)
             self.state, self.said = "reading", "Reading"
             self.came.emit(rows)
         if self.stand_in is not None and not self.stand_in.playing and self.state == "silent":
-            self.said = "The stand-in has come to its end"
+            self.said = tr("The stand-in has come to its end")
         if (self.state, self.said) != before:
             self.changed.emit()
 

@@ -80,7 +80,9 @@ class LockMark:
         state = "open" if self.state in ("locked", "limited") else "locked"
         menu.addSeparator()
         words = (
-            f"Let the planner change it ({choice.words})" if state == "open" else f"Lock it ({choice.words})"
+            tr("Let the planner change it ({words})").format(words=choice.words)
+            if state == "open"
+            else tr("Lock it ({words})").format(words=choice.words)
         )
         hold = Hold(choice=choice.name, turbo=k, state=state)  # type: ignore[arg-type]
         there(menu.addAction(words)).triggered.connect(

@@ -25,14 +25,14 @@ from gravidon.records.channels import CHANNELS as RECORDED
 from gravidon.records.recording import Recording, from_text, is_lines, text_of
 from gravidon.words.text import tr
 
-NONE = "(not in this log)"
+NONE = tr("(not in this log)")
 PREVIEW_ROWS = 6
 
 
 class MappingDialog(QDialog):
     """Column and unit of every channel of a table; subclasses say which channels, and read it."""
 
-    title, button = "Read a table", "Read it"
+    title, button = tr("Read a table"), tr("Read it")
     channels: Mapping[str, Channel] = CHANNELS
     more = ""
 
@@ -43,7 +43,11 @@ class MappingDialog(QDialog):
         column = QVBoxLayout(self)
         column.setContentsMargins(20, 16, 20, 14)
         column.setSpacing(8)
-        words = QLabel(f"Which column of {name} holds what, and in which unit? {self.more}".strip())
+        words = QLabel(
+            tr("Which column of {name} holds what, and in which unit? {more}")
+            .format(name=name, more=self.more)
+            .strip()
+        )
         words.setWordWrap(True)
         column.addWidget(words)
         found = headings(text)
@@ -114,8 +118,10 @@ class MappingDialog(QDialog):
 class LogDialog(MappingDialog):
     """A drive log; `log` holds the drive once it could be read."""
 
-    title, button = "Read a drive log", "Replay it"
-    more = "Accelerations count forward and left as positive; choose −g if the logger counts the other way."
+    title, button = tr("Read a drive log"), tr("Replay it")
+    more = tr(
+        "Accelerations count forward and left as positive; choose −g if the logger counts the other way."
+    )
     log: DriveLog | None = None
 
     def take(self) -> None:
@@ -126,7 +132,7 @@ class LogDialog(MappingDialog):
 class RecordingDialog(MappingDialog):
     """A recording of another logger; `recording` holds it once it could be read."""
 
-    title, button, channels = "Read a recording", "Keep it", RECORDED
+    title, button, channels = tr("Read a recording"), tr("Keep it"), RECORDED
     recording: Recording | None = None
 
     def take(self) -> None:

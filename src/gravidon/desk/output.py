@@ -37,7 +37,7 @@ def file_name(text: str) -> str:
 
 def save_sheet(parent: QWidget, session: Session, folder: Path, kind: str) -> str | None:
     """Ask where and write the shop sheet ("pdf" or "html"); return what to tell, None if the builder turned back."""
-    start = folder / f"{file_name(session.plan.name)} sheet.{kind}"
+    start = folder / tr("{file_name} sheet.{kind}").format(file_name=file_name(session.plan.name), kind=kind)
     name, _ = QFileDialog.getSaveFileName(parent, tr("Save the shop sheet"), str(start), f"*.{kind}")
     if not name:
         return None
@@ -49,7 +49,7 @@ def save_sheet(parent: QWidget, session: Session, folder: Path, kind: str) -> st
         write_sheet(session.evaluation, path, session.family, paper_named(session.paper))
     except GravidonError as error:
         return str(error)
-    return f"Sheet written to {path.name}."
+    return tr("Sheet written to {name}.").format(name=path.name)
 
 
 def print_sheet(parent: QWidget, session: Session) -> str | None:
@@ -63,7 +63,7 @@ def print_sheet(parent: QWidget, session: Session) -> str | None:
     printer.setPageSize(QPageSize(paper_named(session.paper).size))
     if not QPrintDialog(printer, parent).exec():
         return None
-    return None if print_pages(printer, session) else "The printer did not accept the page."
+    return None if print_pages(printer, session) else tr("The printer did not accept the page.")
 
 
 def print_pages(printer: QPrinter, session: Session) -> bool:
@@ -95,7 +95,11 @@ def save_picture(parent: QWidget, drawing: QWidget, name: str, folder: Path) -> 
         return None
     path = Path(chosen)
     done = drawing.grab().save(str(path)) if path.suffix.lower() == ".png" else _as_svg(drawing, path)
-    return f"Picture written to {path.name}." if done else f"{path.name} cannot be written."
+    return (
+        tr("Picture written to {name}.").format(name=path.name)
+        if done
+        else tr("{name} cannot be written.").format(name=path.name)
+    )
 
 
 def _as_svg(drawing: QWidget, path: Path) -> bool:
@@ -117,7 +121,7 @@ def _as_svg(drawing: QWidget, path: Path) -> bool:
     drawing.setProperty(AS_VECTORS, False)
     painter.end()
     text = bytes(data.data()).decode("utf-8")
-    made = whole_svg(text, drawing.accessibleName() or "Drawing", drawing.accessibleDescription())
+    made = whole_svg(text, drawing.accessibleName() or tr("Drawing"), drawing.accessibleDescription())
     try:
         write_atomically(path, made.encode("utf-8"))
     except GravidonError:
@@ -128,7 +132,7 @@ def _as_svg(drawing: QWidget, path: Path) -> bool:
 def save_report(parent: QWidget, trace: str, plan: Plan, folder: Path) -> str | None:
     """Ask whether the plan goes into a report and where it is written; return what to tell, None if turned back."""
     if not trace:
-        return "Nothing has gone wrong so far: there is nothing to report."
+        return tr("Nothing has gone wrong so far: there is nothing to report.")
     buttons = QMessageBox.StandardButton
     answer = QMessageBox.question(
         parent,
@@ -140,7 +144,7 @@ def save_report(parent: QWidget, trace: str, plan: Plan, folder: Path) -> str | 
     if answer == buttons.Cancel:
         return None
     chosen, _ = QFileDialog.getSaveFileName(
-        parent, tr("Save the report"), str(folder / "gravidon report.txt"), "Text (*.txt)"
+        parent, tr("Save the report"), str(folder / "gravidon report.txt"), tr("Text (*.txt)")
     )
     if not chosen:
         return None
@@ -149,4 +153,4 @@ def save_report(parent: QWidget, trace: str, plan: Plan, folder: Path) -> str | 
         write_atomically(Path(chosen), text.encode("utf-8"))
     except GravidonError as error:
         return str(error)
-    return f"Report written to {Path(chosen).name}."
+    return tr("Report written to {name}.").format(name=Path(chosen).name)

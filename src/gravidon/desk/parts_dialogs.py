@@ -25,10 +25,11 @@ from gravidon.plan import units
 from gravidon.plan.model import OnHand
 from gravidon.study.making.parts_list import by_length
 from gravidon.study.solve.as_bought import shelf
-from gravidon.words.text import tr
+from gravidon.translate import number
+from gravidon.words.text import N_, tr
 
 MOST_SHOWN = 150
-BY = {"fewest joints": "joints", "least price": "price", "least height": "height"}
+BY = {N_("fewest joints"): "joints", N_("least price"): "price", N_("least height"): "height"}
 
 
 class DrawerDialog(QDialog):
@@ -77,14 +78,17 @@ class DrawerDialog(QDialog):
         self.problem.setText(
             ""
             if len(found) <= MOST_SHOWN
-            else tr("{value} more: type more words.").format(value=len(found) - MOST_SHOWN)
+            else tr("{more} more: type more words.").format(more=len(found) - MOST_SHOWN)
         )
         self.table.fill(
             [
                 (
                     part.name,
-                    Cell(f"{held.get(part.id, 0.0):g}{' m' if by_length(part) else ''}", editable=True),
-                    f"{part.price:.2f}",
+                    Cell(
+                        f"{number(held.get(part.id, 0.0), 'g')}{' m' if by_length(part) else ''}",
+                        editable=True,
+                    ),
+                    number(part.price, ".2f"),
                 )
                 for part in self.shown
             ]
@@ -104,11 +108,11 @@ def put_on_hand(session: Session, part: Part, text: str) -> str:
         if not 0 <= count <= 10000:
             raise ValueError(text)
     except ValueError:
-        return f"On hand: '{text}' cannot be used; expected a number from 0 to 10000"
+        return tr("On hand: '{text}' cannot be used; expected a number from 0 to 10000").format(text=text)
     drawer = tuple(d for d in session.plan.drawer if d.part != part.id)
     if count > 0:
         drawer = (*drawer, OnHand(part=part.id, count=count))
-    session.edit("drawer", drawer, f"on hand: {part.name}")
+    session.edit("drawer", drawer, tr("on hand: {name}").format(name=part.name))
     return ""
 
 
@@ -126,21 +130,21 @@ class ChainDialog(QDialog):
         self.ports = _ports(session)
         self.start, self.goal = Box(), Box()
         for box, name, first in (
-            (self.start, "From", "1/8 NPT, female"),
-            (self.goal, "To", "M12x1.5, female"),
+            (self.start, tr("From"), "1/8 NPT, female"),
+            (self.goal, tr("To"), "M12x1.5, female"),
         ):
             box.addItems(list(self.ports))
             box.setCurrentText(first)
             box.setMaxVisibleItems(18)
             form.addRow(name, box)
         self.dash = Box()
-        self.dash.addItems(["no hose", *(f"-{d}" for d in HOSE_BORE_IN)])
+        self.dash.addItems([tr("no hose"), *(f"-{d}" for d in HOSE_BORE_IN)])
         self.dash.setCurrentText("-4")
         form.addRow(tr("With a hose of"), self.dash)
         self.bore = QLineEdit(units.show(3e-3, "bore", session.family))
         form.addRow(tr("Bore of at least"), self.bore)
         self.by = Box()
-        self.by.addItems(list(BY))
+        self.by.offer(BY)
         form.addRow(tr("Preferring"), self.by)
         column.addLayout(form)
         self.table = Table(
@@ -173,7 +177,7 @@ class ChainDialog(QDialog):
             return
         dash = None if self.dash.currentIndex() == 0 else int(self.dash.currentText().removeprefix("-"))
         held = frozenset(item.part for item in self.session.plan.drawer if item.count > 0)
-        wish = Wish(dash, least * 1e3, drawer=held, by=BY[self.by.currentText()])
+        wish = Wish(dash, least * 1e3, drawer=held, by=BY[self.by.chosen])
         found = find_chains(
             tuple(shelf(self.session.plan).values()),
             self.ports[self.start.currentText()],
@@ -193,7 +197,7 @@ class ChainDialog(QDialog):
                     str(chain.joints),
                     units.show(chain.bore_mm * 1e-3, "bore", family),
                     units.show(sum(p.stack_mm for p in chain.parts) * 1e-3, "mm", family),
-                    f"{sum(p.price for p in chain.parts):.2f}",
+                    number(sum(p.price for p in chain.parts), ".2f"),
                     "; ".join(p.name for p in chain.parts),
                 )
                 for chain in found

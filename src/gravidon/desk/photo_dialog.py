@@ -42,18 +42,18 @@ LONGEST_PX, QUALITY, MOST_BYTES = 1280, 80, 600_000
 """[px] longest side of a picture that is kept, JPEG quality, and bytes it may have: a plan stays a small file; project choice."""
 STEPS: dict[str, tuple[str, ...]] = {
     "two points": (
-        "one end of a known distance",
-        "its other end",
-        "one end of a line that is level or hangs plumb",
-        "its other end",
-        "the place that is known",
+        tr("one end of a known distance"),
+        tr("its other end"),
+        tr("one end of a line that is level or hangs plumb"),
+        tr("its other end"),
+        tr("the place that is known"),
     ),
     "rectangle": (
-        "the rectangle's upper left corner",
-        "its upper right corner",
-        "its lower right corner",
-        "its lower left corner",
-        "the place that is known",
+        tr("the rectangle's upper left corner"),
+        tr("its upper right corner"),
+        tr("its lower right corner"),
+        tr("its lower left corner"),
+        tr("the place that is known"),
     ),
 }
 SHEETS = {
@@ -198,7 +198,7 @@ class PhotoDialog(QDialog):
         form = QFormLayout()
         side.addLayout(form)
         self.by = Box()
-        self.by.addItems(["two points and a line", "a rectangle, such as a sheet of paper"])
+        self.by.addItems([tr("two points and a line"), tr("a rectangle, such as a sheet of paper")])
         self.by.currentIndexChanged.connect(self._way_changed)
         form.addRow(tr("Squared by"), self.by)
         family = self.session.family
@@ -280,10 +280,10 @@ class PhotoDialog(QDialog):
             picture=self.packed,
             by="rectangle" if self.way() == "rectangle" else "two points",
             clicks=tuple((c.x(), c.y()) for c in self.canvas.clicks),
-            distance_mm=length(self.distance, "distance of the two points"),
+            distance_mm=length(self.distance, tr("distance of the two points")),
             plumb=self.line.currentText() == "plumb",
-            width_mm=length(self.wide, "width of the rectangle"),
-            height_mm=length(self.tall, "height of the rectangle"),
+            width_mm=length(self.wide, tr("width of the rectangle")),
+            height_mm=length(self.tall, tr("height of the rectangle")),
             anchor_right_mm=right,
             anchor_up_mm=up,
         )
@@ -296,8 +296,8 @@ class PhotoDialog(QDialog):
         self.ask.setText(
             tr("All points are set. Arrow keys nudge the last one.")
             if done
-            else tr("{value} of {steps}: click {steps2}").format(
-                value=count + 1, steps=len(steps), steps2=steps[count]
+            else tr("{number} of {count}: click {place}").format(
+                number=count + 1, count=len(steps), place=steps[count]
             )
         )
         ok = there(self.buttons.button(QDialogButtonBox.StandardButton.Ok))
@@ -374,18 +374,26 @@ class PhotoButton(QToolButton):
             action = there(menu.addAction(tr("{share:.0%} strong").format(share=share)))
             action.setCheckable(True)
             action.setChecked(abs(now.opacity - share) < 0.01)
-            action.triggered.connect(lambda _=False, v=share: self.change(f"photo {v:.0%} strong", opacity=v))
+            action.triggered.connect(
+                lambda _=False, v=share: self.change(
+                    tr("photo {share:.0%} strong").format(share=v), opacity=v
+                )
+            )
         menu.addSeparator()
         there(menu.addAction(tr("Hide it") if now.shown else tr("Show it"))).triggered.connect(
-            lambda: self.change("photo hidden" if now.shown else "photo shown", shown=not now.shown)
+            lambda: self.change(tr("photo hidden") if now.shown else tr("photo shown"), shown=not now.shown)
         )
         there(menu.addAction(tr("Unlock it") if now.locked else tr("Lock it"))).triggered.connect(
-            lambda: self.change("photo unlocked" if now.locked else "photo locked", locked=not now.locked)
+            lambda: self.change(
+                tr("photo unlocked") if now.locked else tr("photo locked"), locked=not now.locked
+            )
         )
         gone = there(menu.addAction(tr("Take it away")))
         gone.setEnabled(not now.locked)
         gone.triggered.connect(
-            lambda: self.session.propose(with_photo(self.session.plan, self.view, None), "photo taken away")
+            lambda: self.session.propose(
+                with_photo(self.session.plan, self.view, None), tr("photo taken away")
+            )
         )
 
     def change(self, words: str, **changes: object) -> None:
@@ -398,7 +406,7 @@ class PhotoButton(QToolButton):
     def choose(self) -> None:
         """Ask for a picture file and lay it."""
         name, _ = QFileDialog.getOpenFileName(
-            self, tr("A photo"), str(Path.home()), "Pictures (*.jpg *.jpeg *.png)"
+            self, tr("A photo"), str(Path.home()), tr("Pictures (*.jpg *.jpeg *.png)")
         )
         if name:
             self.lay(Path(name))
@@ -416,5 +424,5 @@ class PhotoButton(QToolButton):
             return
         if dialog.exec() and dialog.photo is not None:
             self.session.propose(
-                with_photo(self.session.plan, self.view, dialog.photo), "photo under the drawing"
+                with_photo(self.session.plan, self.view, dialog.photo), tr("photo under the drawing")
             )

@@ -18,7 +18,7 @@ from gravidon.draw.labels import Labels
 from gravidon.draw.style import HAIR, SMALL
 from gravidon.plan import paths
 from gravidon.plan.fields import Known
-from gravidon.words.text import tr
+from gravidon.words.text import tr, trn
 
 FIELD_WIDTH = 78
 
@@ -53,7 +53,11 @@ class PictureField(QWidget):
 
     def fit(self) -> None:
         """Make the field as wide as what stands in it."""
-        wide = self.field.fontMetrics().horizontalAdvance(self.field.text()) + 22
+        wide = (
+            self.field.fontMetrics().horizontalAdvance(self.field.text())
+            + self.field.textMargins().left()
+            + 22
+        )
         self.field.setFixedWidth(max(FIELD_WIDTH, wide))
         self.adjustSize()
 
@@ -77,19 +81,19 @@ class PictureFields:
             made.deleteLater()
         self.fields = []
 
-    def lay(
-        self, filled: Sequence[QRectF] = (), lines: Sequence[tuple[QPointF, QPointF, float]] = ()
-    ) -> None:
+    def lay(self, filled: Sequence[QRectF] = (), spared: Sequence[QRectF] = ()) -> None:
         """Place the fields anew.
 
         Args:
             filled: what is drawn and must stay in sight [px].
-            lines: lines that must stay in sight, as (from, to, width) [px].
+            spared: what stays in sight where there is room for all fields beside it [px].
         """
+        if not self._laid((*filled, *spared)) and spared:
+            self._laid(filled)
+
+    def _laid(self, blocked: Sequence[QRectF]) -> bool:
         labels = Labels(QRectF(self.canvas.rect()).adjusted(4, 4, -4, -4))
-        labels.block(filled)
-        for a, b, width in lines:
-            labels.block_line([a, b], width)
+        labels.block(blocked)
         self.leaders, self.rects = [], []
         for made in self.fields:
             made.fit()
@@ -104,6 +108,7 @@ class PictureFields:
             self.rects.append(placed.rect)
             if placed.leader is not None:
                 self.leaders.append(placed.leader)
+        return len(self.rects) == len(self.fields)
 
     def paint(self, ink: Ink) -> None:
         """Paint the leaders, and keep the drawing's words off the fields."""
@@ -146,7 +151,7 @@ class Fold(QWidget):
             except (AttributeError, IndexError):
                 continue
             guessed += isinstance(known, Known) and known.basis == "guess"
-        said = f", {guessed} guess{'es' if guessed != 1 else ''}" if guessed else ", no guesses"
+        said = trn(", {count} guess", ", {count} guesses", guessed) if guessed else tr(", no guesses")
         mark = "▸" if self.body.isHidden() else "▾"
         self.line.setText(
             tr("{mark} {words}: {fields} figures{said}").format(

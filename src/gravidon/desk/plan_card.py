@@ -49,7 +49,7 @@ class PlanCard(QFrame):
         self.letter, self.ranked = letter, ranked
         self.setProperty("role", "card")
         names = " · ".join(tr(n) for n in ranked.names)
-        title = capital(names) if names else "Another way"
+        title = capital(names) if names else tr("Another way")
         self.setAccessibleName(
             tr("Plan {letter}: {title}, {lower}").format(
                 letter=letter, title=title, lower=VERDICT_WORDS[ranked.merit.verdict].lower()
@@ -70,13 +70,13 @@ class PlanCard(QFrame):
         row = QHBoxLayout()
         row.setSpacing(4)
         for text, tip, signal in (
-            ("Take it", "Make this the plan; undo takes it back", self.took),
+            (tr("Take it"), tr("Make this the plan; undo takes it back"), self.took),
             (
-                "Compare",
-                "Keep it as an idea and lay it beside the plan, to take it piece by piece",
+                tr("Compare"),
+                tr("Keep it as an idea and lay it beside the plan, to take it piece by piece"),
                 self.compared,
             ),
-            ("Keep", "Keep it as an idea in the file", self.kept),
+            (tr("Keep"), tr("Keep it as an idea in the file"), self.kept),
         ):
             button = QToolButton()
             button.setText(text)

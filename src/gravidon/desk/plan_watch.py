@@ -6,7 +6,8 @@ from __future__ import annotations
 import hashlib
 from pathlib import Path
 
-from PyQt6.QtCore import QFileSystemWatcher, QLockFile, QObject, pyqtSignal
+from PyQt6.QtCore import QFileSystemWatcher, QLockFile, QObject, Qt, pyqtSignal
+from PyQt6.QtWidgets import QMessageBox, QWidget
 
 from gravidon.plan.storage import stamp
 from gravidon.words.text import tr
@@ -74,3 +75,21 @@ class PlanWatch(QObject):
                     "{name} was changed on the disk by another window or program. Your plan here is as it was; saving asks first."
                 ).format(name=self._path.name)
             )
+
+
+def ask_save_over(parent: QWidget, path: Path) -> bool | None:
+    """Ask what to do with a file that somebody else wrote since; True to write over it, False to write elsewhere."""
+    box = QMessageBox(parent)
+    box.setWindowTitle(tr("Changed on the disk"))
+    box.setTextFormat(Qt.TextFormat.PlainText)
+    box.setText(
+        tr("“{name}” was changed by another window or program since it was read here.").format(name=path.name)
+    )
+    box.setInformativeText(tr("Written over, the other's work goes to the backup file beside it."))
+    other = box.addButton(tr("Save under another name …"), QMessageBox.ButtonRole.AcceptRole)
+    over = box.addButton(tr("Write over it"), QMessageBox.ButtonRole.DestructiveRole)
+    box.addButton(QMessageBox.StandardButton.Cancel)
+    box.setDefaultButton(other)
+    box.exec()
+    clicked = box.clickedButton()
+    return None if clicked not in (other, over) else clicked is over

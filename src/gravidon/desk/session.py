@@ -19,6 +19,7 @@ from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.verdict.finding import Finding
 from gravidon.study.verdict.remedies import Remedy, tried
 from gravidon.study.verdict.trials import Trial, trial
+from gravidon.words.text import tr
 
 if TYPE_CHECKING:
     from gravidon.desk.live import LiveFeed
@@ -29,7 +30,7 @@ if TYPE_CHECKING:
 REMEDY_PAUSE_MS = 250
 REST_MS = 40
 """[ms] without a step after which a drag is at rest: the rest of the window follows."""
-PART_RULES = (
+PART_RULES = tr(
     "The parts chosen for this line rule its bores: choose another part, or the shortest chain, at Parts"
 )
 DRAG = "drag"
@@ -387,7 +388,9 @@ class Session(QObject):
         what was read.
         """
         if path == self.path and not over and storage.stamp(path) not in ("", self.stamp):
-            raise ChangedOnDiskError(f"{path.name} was changed on the disk since it was read here")
+            raise ChangedOnDiskError(
+                tr("{name} was changed on the disk since it was read here").format(name=path.name)
+            )
         storage.save(self.plan, path)
         self.path, self.stamp = path, storage.stamp(path)
         if self._log is not None:

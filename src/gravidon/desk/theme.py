@@ -67,12 +67,12 @@ def is_dark(p: Palette) -> bool:
     return QColor(p.paper).lightness() < 128
 
 
-def _icon(p: Palette) -> str:
+def _icon(p: Palette, what: str) -> str:
     return str(
         Path(
             str(
                 resources.files("gravidon.draw").joinpath(
-                    f"icons/open-{'dark' if is_dark(p) else 'light'}.svg"
+                    f"icons/{what}-{'dark' if is_dark(p) else 'light'}.svg"
                 )
             )
         )
@@ -103,7 +103,7 @@ QMainWindow, QDialog {{ background: {p.paper}; }}
 QToolTip {{ background: {p.raised}; color: {p.ink}; border: 1px solid {p.line}; padding: 4px; }}
 QLabel[role="title"] {{ font-size: {style.HUGE}px; font-weight: 600; }}
 QLabel[role="question"] {{ color: {p.faint}; }}
-QLabel[role="section"] {{ font-weight: 600; padding-top: 6px; }}
+QLabel[role="section"] {{ font-weight: 600; padding-top: 6px; qproperty-indent: 0; }}
 QLabel[role="faint"] {{ color: {p.faint}; }}
 QLabel[role="verdict"] {{ font-size: {style.GIANT}px; font-weight: 600; }}
 QFrame#verdict {{ background: {p.paper}; border-bottom: 2px solid {p.line}; }}
@@ -128,7 +128,7 @@ QLineEdit[guess="true"], QComboBox[guess="true"] {{ border-bottom: 1.5px dashed 
 QLineEdit[wrong="true"] {{ border-bottom: 2px solid {p.bad}; }}
 QLineEdit:focus, QComboBox:focus, QSpinBox:focus {{ border-bottom: 2px solid {p.focus}; }}
 QComboBox::drop-down {{ border: 0; width: 20px; }}
-QComboBox::down-arrow {{ image: url("{_icon(p)}"); width: 10px; height: 10px; }}
+QComboBox::down-arrow {{ image: url("{_icon(p, "open")}"); width: 10px; height: 10px; }}
 QComboBox QAbstractItemView {{ background: {p.raised}; border: 1px solid {p.line}; selection-background-color: {p.focus};
   selection-color: {p.sheet}; }}
 QToolButton, QPushButton {{ background: transparent; border: 1px solid {p.edge}; border-radius: 3px; padding: 4px 10px; }}
@@ -171,9 +171,12 @@ QSlider::handle:horizontal {{ width: 14px; height: 24px; margin: -10px 0; backgr
 QSlider::handle:horizontal:focus {{ border-color: {p.focus}; }}
 QSlider {{ min-height: 26px; }}
 QCheckBox {{ spacing: 6px; }}
+QCheckBox::indicator, QListWidget::indicator, QTreeWidget::indicator {{ width: 14px; height: 14px; border: 1px solid {p.edge};
+  border-radius: 2px; background: {p.raised}; }}
+QCheckBox::indicator:checked, QListWidget::indicator:checked, QTreeWidget::indicator:checked {{ image: url("{_icon(p, "tick")}"); }}
+QCheckBox::indicator:focus {{ border: 2px solid {p.focus}; }}
 QListWidget, QTextBrowser {{ background: {p.sheet}; border: 1px solid {p.line}; }}
 QListWidget::item {{ padding: 5px 8px; }}
-QListWidget::indicator {{ width: 13px; height: 13px; border: 1px solid {p.faint}; border-radius: 2px; background: {p.raised}; }}
-QListWidget::indicator:checked {{ background: {p.good}; border-color: {p.good}; }}
+QTreeWidget::item {{ min-height: 24px; }}
 QListWidget::item:selected {{ background: {p.focus}; color: {p.sheet}; }}
 """

@@ -115,7 +115,11 @@ class ValueField(QLineEdit):
                 return " ".join(w for w in text.split() if w != word), sign, start or 0.0
         if start is not None:
             label = tr(paths.spec_at(self.session.plan, self.place).label)
-            raise InputError(label, text, f"a side of it as well: {sides[0]} or {sides[1]}")
+            raise InputError(
+                label,
+                text,
+                tr("a side of it as well: {one} or {other}").format(one=sides[0], other=sides[1]),
+            )
         signed = text.strip()[:1] in "+-−"
         return text, 1.0 if signed or now >= 0.0 else -1.0, 0.0
 
@@ -164,7 +168,7 @@ class ValueField(QLineEdit):
         )
         basis = f"\n{BASIS_WORDS[known.basis]}" if isinstance(known, Known) else ""
         if guess and not basis:
-            basis = "\nfrom the starter: nobody looked at it"
+            basis = tr("\nfrom the starter: nobody looked at it")
         if isinstance(known, Known) and known.tolerance is not None:
             width = known.tolerance * units.KINDS[spec.kind].file.factor
             basis += f", ± {units.show_difference(width, spec.kind, self.session.family)}"
@@ -234,7 +238,11 @@ class ValueField(QLineEdit):
         if isinstance(known, Known) and known.basis != basis:
             words = {"guess": tr("a guess"), "maker": tr("the maker's"), "measured": tr("measured")}[basis]
             label = tr(paths.spec_at(self.session.plan, self.place).label)
-            self.session.edit(self.path, known.model_copy(update={"basis": basis}), f"{label} is {words}")
+            self.session.edit(
+                self.path,
+                known.model_copy(update={"basis": basis}),
+                tr("{label} is {words}").format(label=label, words=words),
+            )
 
     def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
         """The usual menu, and how the value is known."""
@@ -285,7 +293,7 @@ class ValueField(QLineEdit):
         if event is not None and control and event.key() == Qt.Key.Key_G:
             known = paths.get(self.session.plan, self.place)
             if not isinstance(known, Known):
-                self.session.propose(paths.with_seen(self.session.plan, self.place), "looked at it")
+                self.session.propose(paths.with_seen(self.session.plan, self.place), tr("looked at it"))
             else:
                 order = tuple(BASIS_WORDS)
                 self.set_basis(order[(order.index(known.basis) + 1) % len(order)])

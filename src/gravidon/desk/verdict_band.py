@@ -10,7 +10,7 @@ from gravidon.desk.findings_pane import DropLabel, RemedyButton
 from gravidon.desk.session import Session
 from gravidon.desk.there import emptied, restyle
 from gravidon.study.verdict.report import verdict_words
-from gravidon.words.text import tr
+from gravidon.words.text import tr, trn
 
 NEXT_WIDTH, NEXT_HEIGHT = 390, 62
 
@@ -84,11 +84,11 @@ class VerdictBand(QFrame):
         self.rests.setText(said.rests)
         bad, watched, notes = (sum(f.severity == k for f in s.findings) for k in ("bad", "watch", "note"))
         parts = [
-            (one if n == 1 else many).format(count=n)
-            for n, one, many in (
-                (bad, tr("{count} fault"), tr("{count} faults")),
-                (watched, tr("{count} to watch"), tr("{count} to watch")),
-                (notes, tr("{count} note"), tr("{count} notes")),
+            words
+            for n, words in (
+                (bad, trn("{count} fault", "{count} faults", bad)),
+                (watched, trn("{count} to watch", "{count} to watch", watched)),
+                (notes, trn("{count} note", "{count} notes", notes)),
             )
             if n
         ]

@@ -5,22 +5,22 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PyQt6.QtCore import QByteArray, QPoint, QSize, Qt, QTimer
+from PyQt6.QtCore import QByteArray, QPoint, Qt, QTimer
 from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QGuiApplication, QResizeEvent
 from PyQt6.QtWidgets import (
     QApplication,
+    QDialog,
     QFileDialog,
     QLabel,
     QMainWindow,
     QMessageBox,
-    QScrollArea,
     QSplitter,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
 
-from gravidon.desk import output, regions, theme, zoom
+from gravidon.desk import output, regions, theme
 from gravidon.desk.commands import CommandBook, CommandSearch, ShortcutSheet
 from gravidon.desk.condition_deck import ConditionDeck, tag_of
 from gravidon.desk.dialogs import ConditionsDialog
@@ -28,11 +28,13 @@ from gravidon.desk.findings_pane import FindingsPane
 from gravidon.desk.first_plan import FirstPlan
 from gravidon.desk.handbook_dock import Handbook
 from gravidon.desk.head_strip import HeadStrip
+from gravidon.desk.look import Look
 from gravidon.desk.mishap import MISHAPS
 from gravidon.desk.path_rail import PathRail, Stop
-from gravidon.desk.plan_watch import PlanWatch
+from gravidon.desk.plan_watch import PlanWatch, ask_save_over
 from gravidon.desk.preferences import Preferences
 from gravidon.desk.recovery import Recovery
+from gravidon.desk.room import Room
 from gravidon.desk.session import Session
 from gravidon.desk.stations import CHAPTERS, STATIONS
 from gravidon.desk.stations.base import Station
@@ -42,7 +44,6 @@ from gravidon.desk.window_commands import commands_of
 from gravidon.errors import ChangedOnDiskError, GravidonError
 from gravidon.plan import demos, storage
 from gravidon.plan.model import Plan
-from gravidon.plan.units import Family
 from gravidon.records.entry import Entry
 from gravidon.records.shipped import demo_log
 from gravidon.study.judge.table import worst_by_condition
@@ -50,26 +51,9 @@ from gravidon.study.verdict.finding import Finding
 from gravidon.study.verdict.findings import SEVERITY_ORDER
 from gravidon.words.text import tr
 
-FILTER = f"Gravidon plans (*{storage.SUFFIX});;All files (*)"
+FILTER = tr("Gravidon plans (*{SUFFIX});;All files (*)").format(SUFFIX=storage.SUFFIX)
 AUTOSAVE_MS = 4000
 NOTICE_MS = 9000
-
-
-class Room(QScrollArea):
-    """Room for the window's parts: a window smaller than they need, as when all is shown larger, is looked over by scrolling."""
-
-    LEAST = QSize(900, 600)
-
-    def __init__(self, whole: QWidget) -> None:
-        super().__init__()
-        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self.setWidget(whole)
-        whole.show()
-
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
-        """The parts take all there is, and no less than they need."""
-        super().resizeEvent(event)
-        there(self.widget()).resize(self.maximumViewportSize().expandedTo(self.LEAST))
 
 
 class MainWindow(QMainWindow):
@@ -80,12 +64,15 @@ class MainWindow(QMainWindow):
         self.session, self.preferences, self.recovery = session, preferences, recovery
         self.handbook: Handbook | None = None
         self.trace = ""
+        self.leaving = False
+        """Whether it was asked already what becomes of unsaved work."""
         self.setAcceptDrops(True)
         self.setMinimumSize(480, 360)
         self.resize(1280, 800)
         known = preferences.get("geometry", "")
         if isinstance(known, str) and known:
             self.restoreGeometry(QByteArray.fromBase64(known.encode("ascii", "ignore")))
+        self.look = Look(self)
         self.book = CommandBook(self, commands_of(self))
         self._made: dict[int, Station] = {}
         self._build()
@@ -105,9 +92,6 @@ class MainWindow(QMainWindow):
         session.headline_changed.connect(self._log_may_have_changed)
         session.refused.connect(self.say)
         session.told.connect(self.say)
-        hints = QGuiApplication.styleHints()
-        if hints is not None:
-            hints.colorSchemeChanged.connect(self._system_changed)
         self.watch = PlanWatch(recovery.folder, self)
         self.watch.told.connect(self.say)
         session.file_changed.connect(self._follow)
@@ -246,7 +230,7 @@ class MainWindow(QMainWindow):
         """Show the session as it is."""
         s = self.session
         self.setWindowTitle(
-            tr("{value}{name} · Gravidon").format(value=("● " if s.unsaved else ""), name=s.plan.name)
+            tr("{mark}{name} · Gravidon").format(mark=("● " if s.unsaved else ""), name=s.plan.name)
         )
         self.band.refresh()
         self.head.refresh()
@@ -321,61 +305,6 @@ class MainWindow(QMainWindow):
 
     # --- commands --------------------------------------------------------------------------
 
-    def switch_units(self) -> None:
-        """The next usual set of units."""
-        usual: tuple[Family, ...] = ("imperial", "psi mm C", "metric")
-        now = usual.index(self.session.family) if self.session.family in usual else -1
-        self.session.set_look(family=usual[(now + 1) % len(usual)])
-
-    def switch_theme(self) -> None:
-        """Light or dark."""
-        self.session.set_look(theme=theme.OTHER[self.session.theme])
-
-    def switch_contrast(self) -> None:
-        """High contrast, or back."""
-        self.session.set_look(theme=theme.CLEARER[self.session.theme])
-
-    def follow_system(self) -> None:
-        """Take the system's theme, and change with it."""
-        application = QApplication.instance()
-        if isinstance(application, QApplication):
-            self.session.set_look(theme=theme.system_theme(application), follows_system=True)
-            self.say(tr("The theme follows the system's."))
-
-    def _system_changed(self) -> None:
-        application = QApplication.instance()
-        if self.session.follows_system and isinstance(application, QApplication):
-            self.session.set_look(theme=theme.system_theme(application), follows_system=True)
-
-    def switch_motion(self) -> None:
-        """Let drawings move for a moment where it tells something, or keep them still; remembered."""
-        self.session.motion = not self.session.motion
-        self.preferences.put("motion", self.session.motion)
-        self.say(tr("Motion is {value}.").format(value=(tr("on") if self.session.motion else tr("off"))))
-
-    def zoom(self, by: int) -> None:
-        """Show everything larger or smaller by steps, 0 for the usual size; what it takes is a new start, which is offered."""
-        now = zoom.kept(self.preferences)
-        wanted = zoom.stepped(now, by)
-        if wanted == now:
-            self.say(tr("Everything is shown at {now} %.").format(now=now))
-            return
-        self.preferences.put(zoom.KEY, wanted)
-        buttons = QMessageBox.StandardButton
-        answer = QMessageBox.question(
-            self,
-            tr("Size of text and drawings"),
-            tr("From the next start on everything is shown at {wanted} %. Start anew now?").format(
-                wanted=wanted
-            ),
-            buttons.Yes | buttons.No,
-            buttons.Yes,
-        )
-        if answer == buttons.Yes and self.may_leave():
-            self.may_leave = lambda: True  # type: ignore[method-assign]  # it was asked just now
-            zoom.start_anew(self.session.path)
-            self.close()
-
     def apply_first_remedy(self) -> None:
         """Apply the first remedy of the chosen or worst finding."""
         self.findings.apply_first()
@@ -389,15 +318,16 @@ class MainWindow(QMainWindow):
 
     def edit_conditions(self) -> None:
         """Open the conditions."""
-        dialog = ConditionsDialog(self.session, self)
-        dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        dialog.open()
+        self._open(ConditionsDialog(self.session, self))
 
     def edit_limits(self, at: str = "") -> None:
         """Open the limits, at one of them."""
         from gravidon.desk.form import LimitsDialog
 
-        dialog = LimitsDialog(self.session, self, at)
+        self._open(LimitsDialog(self.session, self, at))
+
+    @staticmethod
+    def _open(dialog: QDialog) -> None:
         dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         dialog.open()
 
@@ -424,21 +354,17 @@ class MainWindow(QMainWindow):
 
     def search_commands(self) -> None:
         """Find a command by its words."""
-        dialog = CommandSearch(self.book, self)
-        dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        dialog.open()
+        self._open(CommandSearch(self.book, self))
 
     def show_keys(self) -> None:
         """The shortcut sheet."""
-        dialog = ShortcutSheet(self.book, self)
-        dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        dialog.open()
+        self._open(ShortcutSheet(self.book, self))
 
     # --- files -----------------------------------------------------------------------------
 
     def may_leave(self) -> bool:
         """Ask about unsaved work; True if it may be left."""
-        if not self.session.unsaved:
+        if self.leaving or not self.session.unsaved:
             return True
         buttons = QMessageBox.StandardButton
         answer = QMessageBox.question(
@@ -517,30 +443,11 @@ class MainWindow(QMainWindow):
     def _follow(self) -> None:
         self.watch.follow(self.session.path, self.session.stamp)
 
-    def _save_over(self, path: Path) -> bool | None:
-        """Ask what to do with a file that somebody else wrote since; True to write over it, False to write elsewhere."""
-        box = QMessageBox(self)
-        box.setWindowTitle(tr("Changed on the disk"))
-        box.setTextFormat(Qt.TextFormat.PlainText)
-        box.setText(
-            tr("“{name}” was changed by another window or program since it was read here.").format(
-                name=path.name
-            )
-        )
-        box.setInformativeText(tr("Written over, the other's work goes to the backup file beside it."))
-        other = box.addButton(tr("Save under another name …"), QMessageBox.ButtonRole.AcceptRole)
-        over = box.addButton(tr("Write over it"), QMessageBox.ButtonRole.DestructiveRole)
-        box.addButton(QMessageBox.StandardButton.Cancel)
-        box.setDefaultButton(other)
-        box.exec()
-        clicked = box.clickedButton()
-        return None if clicked not in (other, over) else clicked is over
-
     def _save_to(self, path: Path, over: bool = False) -> bool:
         try:
             self.session.save(path, over)
         except ChangedOnDiskError:
-            choice = self._save_over(path)
+            choice = ask_save_over(self, path)
             if choice is None:
                 return False
             return self._save_to(path, over=True) if choice else self.save_as()

@@ -18,14 +18,15 @@ from PyQt6.QtWidgets import (
 from gravidon.desk.stations.base import toggles
 from gravidon.study.diagnosis.tables import GROUPS, PLACES, RISKS, Tables, tables
 from gravidon.study.diagnosis.trainer import ASK_MIN, Play
+from gravidon.translate import commas
 from gravidon.words.text import tr
 
 ASK, TEST, SAY = range(3)
 MODES = (tr("Ask"), tr("Test"), tr("Say what it is"))
 BUTTONS = (
     tr("Ask ({ask_min:.0f} min)").format(ask_min=ASK_MIN),
-    "Do this test",
-    "Say so: the case is closed",
+    tr("Do this test"),
+    tr("Say so: the case is closed"),
 )
 ROW_PX = 310
 """[px] that the words of a row may be wide, its mark and the scroll bar aside."""
@@ -162,11 +163,13 @@ def _tests(play: Play, known: Tables) -> list[Row]:
             outcome = test.outcomes[done]
             rows.append((test.key, f"{test.name}  — {outcome.name}", outcome.means))
             continue
-        words = f"{test.name} ({play.case.minutes(test):.0f} min, {test.money:.0f} coins)"
+        words = tr("{name} ({minutes:.0f} min, {money:.0f} coins)").format(
+            name=test.name, minutes=play.case.minutes(test), money=test.money
+        )
         more = f"{' '.join(test.how)} {RISKS[test.risk].capitalize()}."
         off = play.case.to_take_off(test)
         if off:
-            more += f" With {', '.join(it.name for it in off)}."
+            more += tr(" With {parts}.").format(parts=commas([it.name for it in off]))
         rows.append((test.key, words, more))
     return rows
 

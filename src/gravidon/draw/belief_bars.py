@@ -10,6 +10,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 
 from gravidon.draw.ink import Ink
 from gravidon.draw.style import BODY, HAIR, LINE, SMALL, fitted_text, font
+from gravidon.words.text import tr
 
 ROW_PX = 27.0
 
@@ -56,7 +57,7 @@ def paint(ink: Ink, rect: QRectF, bars: Sequence[Bar], chosen: int) -> None:
             p, QPointF(row.left() + 6, row.top() + 13), bar.name, row.width() - 62, BODY, bold=k == chosen
         )
         small = bar.belief < 0.01
-        number = "under 1%" if small else f"{bar.belief:.0%}"
+        number = tr("under 1%") if small else f"{bar.belief:.0%}"
         p.setFont(font(SMALL if small else BODY, bold=not small))
         box = QRectF(row.right() - 56, row.top(), 52, row.height())
         p.drawText(box, int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter), number)

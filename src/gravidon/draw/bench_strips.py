@@ -18,11 +18,12 @@ from gravidon.draw.style import BODY, HAIR, HUGE, LINE, SMALL, font
 from gravidon.physics.arrays import Array
 from gravidon.plan.units import display_unit, show
 from gravidon.records.ring import least_and_most
+from gravidon.translate import number
 from gravidon.words.text import tr
 
 LEFT, RIGHT, GAP = 54.0, 150.0, 10.0
 """[px] for the scale's figures, for the reading in big type, and between strips."""
-WORD = {"low": "under the band", "high": "over the band", "in": "as planned", "": "no band"}
+WORD = {"low": tr("under the band"), "high": tr("over the band"), "in": tr("as planned"), "": tr("no band")}
 PLACE_COLOUR = {"low": "bad", "high": "watch", "in": "good", "": "faint"}
 
 
@@ -117,7 +118,7 @@ def _strip(ink: Ink, rect: QRectF, strip: Strip, start_s: float, span_s: float) 
         p.setPen(ink.palette.pen("line", HAIR))
         p.drawLine(QPointF(rect.left(), y), QPointF(rect.right(), y))
         p.setPen(ink.palette.color("faint"))
-        words = f"{value:g}"
+        words = number(value, "g")
         p.drawText(QPointF(rect.left() - 8 - metrics.horizontalAdvance(words), y + 4), words)
     if strip.band is not None and strip.band.shape[1] > 1:
         _band(ink, axes, strip, offset, factor)
@@ -175,7 +176,10 @@ def _reading(ink: Ink, rect: QRectF, strip: Strip) -> None:
         if strip.band is not None and strip.band.shape[1] and rect.height() >= 76:
             low, _, high = (float(v) for v in strip.band[:, -1])
             p.setPen(ink.palette.color("faint"))
-            text = f"plan {show(low, strip.kind, ink.family, with_unit=False)} to {show(high, strip.kind, ink.family)}"
+            text = tr("plan {low} to {high}").format(
+                low=show(low, strip.kind, ink.family, with_unit=False),
+                high=show(high, strip.kind, ink.family),
+            )
             fitted = p.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, int(room))
             p.drawText(QPointF(x, y + 34), fitted)
 
@@ -230,14 +234,16 @@ def paint_fronts(ink: Ink, rect: QRectF, fronts: Sequence[Front]) -> None:
         words = (
             tr("due after {planned:.0f} s on the starter").format(planned=front.planned_s)
             if finite
-            else "not due: it would not come"
+            else tr("not due: it would not come")
         )
         marks.halo_text(ink, QPointF(due + 6, pipe.top() - 5), words, "faint")
-        marks.halo_text(ink, QPointF(pipe.left() + 2, pipe.top() - 5), f"oil to {front.name}", "ink")
+        marks.halo_text(
+            ink, QPointF(pipe.left() + 2, pipe.top() - 5), tr("oil to {name}").format(name=front.name), "ink"
+        )
         p.setPen(ink.palette.color("ink"))
         p.setFont(font(BODY, bold=True))
         said = (
-            f"there after {front.took_s:.1f} s"
+            tr("there after {seconds:.1f} s").format(seconds=front.took_s)
             if front.took_s is not None
             else tr("{turned:.1f} s so far").format(turned=front.turned_s)
         )

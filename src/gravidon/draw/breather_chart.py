@@ -14,12 +14,13 @@ from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, font
 from gravidon.plan.units import Family, display_unit, show
 from gravidon.study.home.breather_choice import BreatherChoice, bore_marks
 from gravidon.study.solve.evaluate import Evaluation
+from gravidon.translate import number
 from gravidon.words.text import tr
 
 
 def gas(flow_m3_s: float) -> str:
     """Return a gas flow in words; whole litres are what it is known to."""
-    return tr("{value:.0f} L/min").format(value=flow_m3_s * 60000.0)
+    return tr("{flow:.0f} L/min").format(flow=flow_m3_s * 6e4)
 
 
 def scheme_places(rect: QRectF) -> dict[str, QPointF]:
@@ -98,11 +99,13 @@ def paint_scheme(
             "bad" if over > 0 and sealed else "ink",
         ),
         (
-            tr("drain {value}").format(value=(tr("sealed by oil") if sealed else tr("open for gas"))),
+            tr("drain {state}").format(state=(tr("sealed by oil") if sealed else tr("open for gas"))),
             "watch" if sealed else "good",
         ),
         (
-            f"lifts the oil {show(lift, 'mm', ink.family)}" if lift > 5e-4 else tr("lifts no oil"),
+            tr("lifts the oil {lift}").format(lift=show(lift, "mm", ink.family))
+            if lift > 5e-4
+            else tr("lifts no oil"),
             "watch" if lift > 5e-4 else "ink",
         ),
     ]
@@ -125,13 +128,13 @@ def _ways(
         marks.clear_text(
             ink,
             QPointF(rect.left() + 14, rect.top() + 30),
-            "crankcase pressure is typed per condition (Ctrl+E)",
+            tr("crankcase pressure is typed per condition (Ctrl+E)"),
             "faint",
         )
         return
     ways = []
     if kind in ("catch can", "can and valve"):
-        ways.append(("open can", float(e.breathing.can_m3_s[condition]), 0.0))
+        ways.append((tr("open can"), float(e.breathing.can_m3_s[condition]), 0.0))
     if kind in ("valve to intake", "can and valve"):
         ways.append(
             (
@@ -208,7 +211,7 @@ def paint_chart(
     x_ticks = [
         (bore.from_si(m), dash) for m, dash in bore_marks() if axes.x_low <= bore.from_si(m) <= axes.x_high
     ]
-    y_ticks = [(v, f"{v:g}") for v in ticks(axes.y_low, axes.y_high, 5)]
+    y_ticks = [(v, number(v, "g")) for v in ticks(axes.y_low, axes.y_high, 5)]
     paint_axes(
         ink,
         axes,

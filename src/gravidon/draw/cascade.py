@@ -14,6 +14,7 @@ from gravidon.draw.ink import Ink
 from gravidon.draw.style import HAIR, LINE, SMALL, font
 from gravidon.plan.units import Family, display_unit, show_difference
 from gravidon.study.supply.cascade import Step
+from gravidon.translate import number
 from gravidon.words.text import tr
 
 
@@ -44,7 +45,7 @@ def paint(
     ink.painter.setFont(font(SMALL))
     axes = axes_of(rect, steps, ink.family)
     unit = display_unit("kpa", ink.family)
-    y_ticks = [(v, f"{v:g}") for v in ticks(0.0, axes.y_high, 5)]
+    y_ticks = [(v, number(v, "g")) for v in ticks(0.0, axes.y_high, 5)]
     paint_axes(ink, axes, "", tr("pressure left, {symbol}").format(symbol=unit.symbol), [], y_ticks)
     _window(ink, axes, len(steps) - 1, window_pa)
     level = sum(s.drop_pa for s in steps)

@@ -15,6 +15,7 @@ from gravidon.parts.catalogue import Part
 from gravidon.parts.ends import End
 from gravidon.plan.units import show
 from gravidon.study.making.parts_list import LineRun
+from gravidon.translate import number
 from gravidon.words.text import tr
 
 ROW = 164.0
@@ -87,8 +88,8 @@ def paint_numbered(ink: Ink, rect: QRectF, run: LineRun) -> list[QPointF]:
 
 def _brief(part: Part) -> str:
     """Return what a part is called where there is little room: its kind, and what tells it from others of the kind."""
-    hole = f" {part.bore_mm:g} mm" if part.what.narrow else ""
-    angle = " straight" if part.kind == "hose end" and not part.angle_deg else ""
+    hole = f" {number(part.bore_mm, 'g')} mm" if part.what.narrow else ""
+    angle = tr(" straight") if part.kind == "hose end" and not part.angle_deg else ""
     return f"{part.kind}{angle}{hole}"
 
 
@@ -106,16 +107,16 @@ def _line(
     words = (
         run.name
         + (
-            ": parts as chosen, their bores counted"
+            tr(": parts as chosen, their bores counted")
             if run.chosen
-            else tr(": none chosen; {value}").format(value=run.why or "the one chain there is")
+            else tr(": none chosen; {why}").format(why=run.why or tr("the one chain there is"))
         )
         if run.parts
         else run.name
     )
     ink.painter.drawText(QPointF(rect.left() + 8, top + 18), words)
     if bore:
-        note = tr("smallest bore {amount}").format(amount=show(bore * 0.001, "bore", ink.family))
+        note = tr("smallest bore {amount}").format(amount=show(bore * 1e-3, "bore", ink.family))
         ink.painter.setFont(font(SMALL))
         ink.painter.setPen(ink.palette.color("faint"))
         ink.painter.drawText(
@@ -200,7 +201,7 @@ def _part(
     else:
         body = QRectF(left, y - 9, max(right - left, 6), 18)
         ink.painter.drawRoundedRect(body, 3, 3)
-        angle = f"{part.angle_deg:g}°" if part.angle_deg else ""
+        angle = f"{number(part.angle_deg, 'g')}°" if part.angle_deg else ""
         wide = 0.5 * ink.painter.fontMetrics().horizontalAdvance(angle)
         half = max(8.0, wide + 2.0)
         ink.painter.drawRect(QRectF(middle - half, y - 13, 2 * half, 26))

@@ -14,6 +14,7 @@ from gravidon.draw.ink import Ink
 from gravidon.draw.style import BOLD, HAIR, LARGE, LINE, SMALL, fitted_text, font
 from gravidon.plan.units import show
 from gravidon.study.diagnosis.drills import Drill
+from gravidon.translate import number
 from gravidon.words.text import tr
 
 
@@ -58,7 +59,9 @@ def _thread(ink: Ink, rect: QRectF, drill: Drill, _: int) -> None:
     y = y0 - first[1] - 14
     marks.arrow(p, QPointF(first[0], y), QPointF(third[0], y), both=True)
     p.setFont(font(SMALL))
-    marks.halo_text(ink, QPointF(0.5 * (first[0] + third[0]), y - 6), f"{pitch:.3f} mm", align="centre")
+    marks.halo_text(
+        ink, QPointF(0.5 * (first[0] + third[0]), y - 6), f"{number(pitch, '.3f')} mm", align="centre"
+    )
     x = x0 - 40
     r = upper[0][1]
     marks.arrow(p, QPointF(x, y0 - r), QPointF(x, y0 + r), both=True)

@@ -403,8 +403,8 @@ def _pan_labels(
     )
     marks.clear_text(ink, place, tr("pan rail"), "faint", side)
     drowned = float(e.drainage.submergence_m[condition])
-    words = tr("oil {amount} {value} the entry").format(
-        amount=show(abs(drowned), "mm", ink.family), value=(tr("above") if drowned > 0 else tr("below"))
+    words = tr("oil {amount} {side} the entry").format(
+        amount=show(abs(drowned), "mm", ink.family), side=(tr("above") if drowned > 0 else tr("below"))
     )
     middle = 0.5 * (pan[:, 0].min() + pan[:, 0].max())
     at = frame.at(np.array([middle, pan[:, 1].min()]))

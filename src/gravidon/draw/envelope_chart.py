@@ -16,6 +16,7 @@ from gravidon.physics.arrays import Array
 from gravidon.study.home.envelope import CAUSES, MOST_G, Envelope, Spot
 from gravidon.study.home.replay import Replay
 from gravidon.study.solve.evaluate import Evaluation
+from gravidon.translate import number
 from gravidon.words.text import tr
 
 STYLES: tuple[tuple[str, float, Qt.PenStyle], ...] = (
@@ -107,7 +108,7 @@ def _rings(
         if abs(g % 0.5) < 1e-9:
             ink.painter.setPen(ink.palette.color("faint"))
             at = QPointF(dial.centre.x() + 0.71 * r - 8, dial.centre.y() + 0.71 * r + 4)
-            ink.taken.append(marks.halo_text(ink, at, f"{g:g} g", "faint"))
+            ink.taken.append(marks.halo_text(ink, at, f"{number(g, 'g')} g", "faint"))
     ink.painter.setPen(ink.palette.pen("line", HAIR))
     r = dial.radius
     c = dial.centre
@@ -116,8 +117,8 @@ def _rings(
     ink.painter.setPen(ink.palette.color("ink"))
     metrics = ink.painter.fontMetrics()
     for word, x, y in (
-        ("launch", c.x() - metrics.horizontalAdvance("launch") / 2, c.y() - r - 10),
-        ("braking", c.x() - metrics.horizontalAdvance("braking") / 2, c.y() + r + 19),
+        (tr("launch"), c.x() - metrics.horizontalAdvance(tr("launch")) / 2, c.y() - r - 10),
+        (tr("braking"), c.x() - metrics.horizontalAdvance(tr("braking")) / 2, c.y() + r + 19),
         (tr("left turn"), c.x() - r - 30, c.y() - 8),
         (tr("right turn"), c.x() + r - 22, c.y() - 8),
     ):
@@ -175,7 +176,7 @@ def _conditions(
         ink.painter.setPen(ink.palette.pen("focus" if k == condition else "ink", LINE))
         ink.painter.setBrush(ink.palette.color("raised"))
         ink.painter.drawRect(QRectF(at.x() - 4, at.y() - 4, 8, 8))
-        text = c.name + (f", {c.duration_s:g} s" if c.duration_s > 0 else "")
+        text = c.name + (f", {number(c.duration_s, 'g')} s" if c.duration_s > 0 else "")
         width = ink.painter.fontMetrics().horizontalAdvance(text)
         for dy in (4.0, 18.0, -10.0, 32.0, -24.0):
             place = QRectF(at.x() + 5, at.y() + dy - 14, width + 8, 18)

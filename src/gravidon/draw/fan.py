@@ -379,7 +379,7 @@ def _bob(ink: Ink, hook: QPointF, rect: QRectF, s: Strand, words: str, lit: bool
         p.setFont(font(SMALL, bold=True))
         p.drawText(rect.adjusted(0, 6, 0, 2), int(Qt.AlignmentFlag.AlignCenter), s.letter)
     p.setFont(font(SMALL, bold=lit))
-    lines = _wrapped(ink, words if s.letter else f"now {words}", room - 6.0)
+    lines = _wrapped(ink, words if s.letter else tr("now {words}").format(words=words), room - 6.0)
     for k, line in enumerate(lines):
         marks.halo_text(
             ink,

@@ -30,10 +30,11 @@ from gravidon.study.health.fit import (
     Health,
 )
 from gravidon.study.health.outlook import Outlook, day_after, round_km
+from gravidon.translate import commas, number
 from gravidon.words.text import tr
 
 LEFT, RIGHT, TOP, BOTTOM = 118.0, 18.0, 44.0, 34.0
-FLAGS = {"oil": "new oil", "screen": "screen cleaned", "bearing": "new bearing", "restrictor": "restrictor", "pump": "new pump", "sender": "sender", "drain": "drain", "breather": "breather"}  # fmt: skip
+FLAGS = {"oil": tr("new oil"), "screen": tr("screen cleaned"), "bearing": tr("new bearing"), "restrictor": "restrictor", "pump": tr("new pump"), "sender": "sender", "drain": "drain", "breather": "breather"}  # fmt: skip
 ROOMY_PX = 44.0
 """[px] of a row from which a second line stands under its name."""
 AHEAD = 0.45
@@ -73,8 +74,8 @@ def paint(ink: Ink, rect: QRectF, h: Health, o: Outlook, cursor: int | None) -> 
     feed = QRectF(road.rect.left(), road.rect.top(), road.rect.width(), 0.46 * room)
     _feed(ink, feed, h, o, road)
     rows = (
-        ("bearing's passage", "", *_percent(h, PASSAGE), " %"),
-        ("gallery's strength", "", *_percent(h, GALLERY), " %"),
+        (tr("bearing's passage"), "", *_percent(h, PASSAGE), " %"),
+        (tr("gallery's strength"), "", *_percent(h, GALLERY), " %"),
     )
     top = feed.bottom() + 22
     high = (road.rect.bottom() - top - 20) / 3
@@ -149,10 +150,14 @@ def _feed(ink: Ink, rect: QRectF, h: Health, o: Outlook, road: Road) -> None:
         p.setPen(ink.palette.pen("wall", LINE, Qt.PenStyle.DashLine))
         p.drawLine(QPointF(road.axes.x(road.now_km), edge), QPointF(rect.right(), edge))
         p.setPen(ink.palette.pen("wall", 3.0))
-    _name(ink, rect, "the feed", "open, as the inlet's gauge tells")
+    _name(ink, rect, tr("the feed"), tr("open, as the inlet's gauge tells"))
     share = float(_room(h.now[CLOSING], o.left_at))
     _figure(
-        ink, rect, f"{share:.0%} of its room left" if math.isfinite(o.left_at) else "no least to fall below"
+        ink,
+        rect,
+        tr("{share:.0%} of its room left").format(share=share)
+        if math.isfinite(o.left_at)
+        else tr("no least to fall below"),
     )
 
 
@@ -207,16 +212,18 @@ def _ahead(ink: Ink, rect: QRectF, h: Health, o: Outlook, road: Road, middle: fl
     p.setFont(font(SMALL))
     name = h.plan.conditions[o.condition].name
     words = (
-        f"{name} starves, in {round_km(o.km[0])} to {round_km(o.km[2])} km"
+        tr("{name} starves, in {early} to {late} km").format(
+            name=name, early=round_km(o.km[0]), late=round_km(o.km[2])
+        )
         if math.isfinite(o.km[2])
-        else f"{name} starves, in {round_km(o.km[0])} km or more"
+        else tr("{name} starves, in {early} km or more").format(name=name, early=round_km(o.km[0]))
     )
     days = (day_after(h, o.days[0]), day_after(h, o.days[2]))
     width = max(p.fontMetrics().horizontalAdvance(words), 10)
     at = min(max((a + b) / 2 - width / 2, begin + 6), rect.right() - width - 4)
     marks.halo_text(ink, QPointF(at, middle - 14), words, "bad")
     if days[0] is not None:
-        till = f" to {_day(days[1])}" if days[1] is not None else " or later"
+        till = tr(" to {day}").format(day=_day(days[1])) if days[1] is not None else tr(" or later")
         marks.halo_text(ink, QPointF(at, middle + 24), f"{_day(days[0])}{till}", "faint")
 
 
@@ -269,7 +276,7 @@ def _row(
         y = axes.y(value)
         p.setPen(ink.palette.pen("wall" if value == 0.0 else "line", LINE if value == 0.0 else HAIR))
         p.drawLine(QPointF(rect.left(), y), QPointF(rect.right(), y))
-        words = f"{value:+g}{unit}" if value else "plan"
+        words = f"{number(value, '+g')}{unit}" if value else "plan"
         if rect.height() >= 34 or not value:
             p.setPen(ink.palette.color("faint"))
             p.drawText(QPointF(rect.right() - metrics.horizontalAdvance(words) - 4, y - 3), words)
@@ -284,7 +291,9 @@ def _row(
         p.drawPolyline(axes.curve(h.km, np.clip(mean, -edge, edge)))
     roomy = rect.height() >= ROOMY_PX
     told = "" if roomy or not under else f"; {under}"
-    marks.halo_text(ink, QPointF(rect.left() + 6, rect.top() + 12), f"±{edge:.2g}{unit}{told}", "faint")
+    marks.halo_text(
+        ink, QPointF(rect.left() + 6, rect.top() + 12), f"±{number(edge, '.2g')}{unit}{told}", "faint"
+    )
     _name(ink, rect, name, under if roomy else "")
 
 
@@ -302,8 +311,8 @@ def _senders(ink: Ink, rect: QRectF, road: Road, h: Health) -> None:
         rect,
         road,
         h,
-        "senders add",
-        "inlet dark, gallery pale",
+        tr("senders add"),
+        tr("inlet dark, gallery pale"),
         [trace(GALLERY_ZERO, "metal"), trace(ZERO, "ink")],
         f" {unit.symbol}",
     )
@@ -315,7 +324,7 @@ def _flags(ink: Ink, road: Road, h: Health) -> None:
     p.setFont(font(SMALL))
     edge = -1e9
     for k, entry in enumerate(h.entries):
-        words = ", ".join(FLAGS[c] for c in entry.changed if c in FLAGS)
+        words = commas([FLAGS[c] for c in entry.changed if c in FLAGS])
         if not words:
             continue
         x = road.axes.x(float(h.km[k]))
@@ -346,7 +355,7 @@ def _scale(ink: Ink, rect: QRectF, road: Road, h: Health) -> None:
     p.drawLine(QPointF(road.rect.left(), base), QPointF(road.rect.right(), base))
     edge = -1e9
     for value in ticks(road.axes.x_low, road.axes.x_high, 8):
-        words = f"{value:,.0f}".replace(",", " ")
+        words = number(value, ",.0f")
         x = road.axes.x(value)
         width = metrics.horizontalAdvance(words)
         if x - width / 2 > edge + 8 and x + width / 2 < road.rect.right() + RIGHT:
@@ -376,7 +385,6 @@ def words_at(h: Health, o: Outlook, k: int, family: Family) -> str:
     share = float(_room(h.mean[k, CLOSING], o.left_at))
     passage, gallery = (100.0 * (math.exp(h.mean[k, part]) - 1.0) for part in (PASSAGE, GALLERY))
     zero = show_difference(float(h.mean[k, ZERO]), "kpa_diff", family)
-    return (
-        f"{e.day[:10]}, {h.km[k]:,.0f} km: {share:.0%} of the feed's room left, passage {passage:+.0f} %, gallery {gallery:+.1f} %, "
-        f"inlet sender adds {zero}"
-    )
+    return tr(
+        "{day}, {km:,.0f} km: {share:.0%} of the feed's room left, passage {passage:+.0f} %, gallery {gallery:+.1f} %, inlet sender adds {zero}"
+    ).format(day=e.day[:10], km=h.km[k], share=share, passage=passage, gallery=gallery, zero=zero)

@@ -191,11 +191,15 @@ def paint_ending(ink: Ink, rect: QRectF, end: Ending) -> None:
     most = max([0.5, *spans])
     middle = rect.left() + 0.64 * rect.width()
     reach = max(min(0.36 * rect.width() - 118.0, 200.0), 30.0)
-    rows: list[tuple[str, float, float] | str] = ["Your tests"]
+    rows: list[tuple[str, float, float] | str] = [tr("Your tests")]
     rows += [(known.tests[s.test].told(s.outcome), s.bits, s.minutes) for s in end.steps]
     if not end.steps:
         rows.append(("none", 0.0, 0.0))
-    rows.append(f"The best plan of tests: {end.best_minutes:.0f} min, {end.best_money:.0f} coins")
+    rows.append(
+        tr("The best plan of tests: {minutes:.0f} min, {money:.0f} coins").format(
+            minutes=end.best_minutes, money=end.best_money
+        )
+    )
     rows += [(known.tests[s.test].told(s.outcome), s.bits, s.minutes) for s in end.best]
     high = min(24.0, (rect.height() - 30.0) / max(len(rows), 1))
     y = rect.top() + 6.0
@@ -219,11 +223,13 @@ def paint_ending(ink: Ink, rect: QRectF, end: Ending) -> None:
             p.setPen(ink.palette.pen("wall", HAIR))
             p.drawLine(QPointF(middle, y), QPointF(middle, y + high))
             p.setPen(ink.palette.color("faint"))
-            told = f"{bits:+.2f} bit, {minutes:.0f} min" if minutes else ""
+            told = (
+                tr("{bits:+.2f} bit, {minutes:.0f} min").format(bits=bits, minutes=minutes) if minutes else ""
+            )
             fitted_text(
                 p,
                 QPointF(max(x, middle) + 6, y + 0.72 * high),
-                told.replace("-", "−"),
+                told,
                 rect.right() - max(x, middle) - 8,
                 SMALL,
             )
@@ -272,6 +278,10 @@ def paint_record(ink: Ink, rect: QRectF, record: Sequence[Mark]) -> None:
             at = QPointF(lane.left() + (k + 0.5) * step, lane.bottom() - value / 100.0 * lane.height())
             p.drawEllipse(at, 4.0, 4.0)
         p.setPen(ink.palette.color("ink"))
-        trend = f"{first:.0f} → {last:.0f} points" if count > 1 else tr("{last:.0f} points").format(last=last)
+        trend = (
+            tr("{first:.0f} → {last:.0f} points").format(first=first, last=last)
+            if count > 1
+            else tr("{last:.0f} points").format(last=last)
+        )
         fitted_text(p, QPointF(lane.right() + 12, lane.center().y() + 5), trend, 134, BODY)
     p.restore()

@@ -16,6 +16,8 @@ from gravidon.draw.ink import Ink
 from gravidon.draw.style import HAIR, LINE, SMALL, font
 from gravidon.records.entry import Entry
 from gravidon.study.health.readings import Held
+from gravidon.translate import commas, number
+from gravidon.words.text import tr
 
 LEFT, RIGHT, BOTTOM = 52.0, 16.0, 26.0
 
@@ -48,7 +50,7 @@ def paint(
         plan = abs(value - 1.0) < 1e-9
         p.setPen(ink.palette.pen("wall" if plan else "line", LINE if plan else HAIR))
         p.drawLine(QPointF(axes.rect.left(), y), QPointF(axes.rect.right(), y))
-        words = "as planned" if plan else f"{100 * (value - 1.0):+.0f} %"
+        words = tr("as planned") if plan else f"{100 * (value - 1.0):+.0f} %"
         p.setPen(ink.palette.color("faint"))
         if plan:
             words = "plan"
@@ -77,7 +79,7 @@ def paint(
     _key(ink, axes, {d.kind for d in dots})
     edge = -1e9
     for value in ticks(axes.x_low, axes.x_high, 8):
-        words = f"{value:,.0f} km".replace(",", " ")
+        words = f"{number(value, ',.0f')} km"
         x, width = axes.x(value), metrics.horizontalAdvance(words)
         if x - width / 2 > edge + 10 and x + width / 2 < rect.right():
             p.setPen(ink.palette.color("faint"))
@@ -110,8 +112,8 @@ def _work(ink: Ink, axes: Axes, entries: Sequence[Entry], km: Sequence[float]) -
     for entry, at in zip(entries, km, strict=True):
         if not math.isfinite(at):
             continue
-        what = ", ".join(entry.changed)
-        words, colour = (what, "good") if what else ("; ".join(entry.symptoms), "bad")
+        what = commas([tr(c) for c in entry.changed])
+        words, colour = (what, "good") if what else (commas([tr(s) for s in entry.symptoms]), "bad")
         if not words:
             continue
         x = axes.x(at)

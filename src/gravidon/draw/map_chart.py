@@ -16,6 +16,7 @@ from gravidon.draw.style import LINE, SMALL, Palette, font
 from gravidon.plan.units import Family, display_unit, show
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.supply.operating_map import QUANTITIES, OperatingMap
+from gravidon.translate import number
 from gravidon.words.text import tr
 
 
@@ -46,7 +47,7 @@ def limits(e: Evaluation, quantity: str) -> list[tuple[float, str]]:
     if quantity == "inlet":
         found.append((window.speed_max_kpa.value * 1e3, tr("most")))
     if quantity == "outlet":
-        return [(window.outlet_max_c.value + 273.15, "hottest oil out")]
+        return [(window.outlet_max_c.value + 273.15, tr("hottest oil out"))]
     return found
 
 
@@ -73,16 +74,16 @@ def paint(
         ink,
         axes,
         tr("engine speed, rpm"),
-        f"oil temperature, {heat.symbol}",
-        [(v, f"{v:g}") for v in ticks(axes.x_low, axes.x_high, 6)],
-        [(v, f"{v:g}") for v in ticks(axes.y_low, axes.y_high, 6)],
+        tr("oil temperature, {symbol}").format(symbol=heat.symbol),
+        [(v, number(v, "g")) for v in ticks(axes.x_low, axes.x_high, 6)],
+        [(v, number(v, "g")) for v in ticks(axes.y_low, axes.y_high, 6)],
     )
     shown = np.vectorize(unit.from_si)(field)
     bold = [unit.from_si(value) for value, _ in limits(e, quantity)]
     for level in ticks(float(shown.min()), float(shown.max()), 7):
         if any(abs(level - value) < 0.02 * abs(value) for value in bold):
             continue  # the limit itself is drawn there
-        _contour(ink, axes, data, field, unit.to_si(level), f"{level:g}", "faint", 1.0, heat.from_si)
+        _contour(ink, axes, data, field, unit.to_si(level), number(level, "g"), "faint", 1.0, heat.from_si)
     for value, words in limits(e, quantity):
         _contour(
             ink, axes, data, field, value, words, "good" if "least" in words else "bad", 2.4, heat.from_si

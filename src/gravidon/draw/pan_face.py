@@ -263,7 +263,7 @@ def _notes(
 ) -> None:
     name = walls[0].name
     ink.painter.setPen(ink.palette.color("faint"))
-    title = tr("the pan's {name} wall from outside, to scale").format(name=name)
+    title = tr("the pan's {name} wall from outside, to scale").format(name=tr(name))
     if not fresh:
         title += tr("; the shading is being worked out again")
     ink.painter.drawText(QPointF(rect.left() + 12, rect.top() + 14), title)
@@ -271,7 +271,7 @@ def _notes(
         "right": (tr("rear"), tr("front")),
         "left": (tr("front"), tr("rear")),
         "front": (tr("right"), tr("left")),
-        "rear": ("left", "right"),
+        "rear": (tr("left"), tr("right")),
     }[name]
     y = rect.top() + 32
     for word, x, side in ((ends[0], rect.left() + 12, "left"), (ends[1], rect.right() - 12, "right")):

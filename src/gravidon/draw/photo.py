@@ -18,6 +18,7 @@ from gravidon.plan.model_photo import Photo, View
 from gravidon.study.home.photos import matrix
 from gravidon.study.solve.assemble import box_of, point
 from gravidon.study.solve.drain_route import flange_centre
+from gravidon.translate import tr
 
 
 @lru_cache(maxsize=8)
@@ -49,20 +50,20 @@ def known_places(plan: Plan, turbo: int, view: View) -> dict[str, tuple[float, f
     entry = point(it.drain.entry)
     if view in VIEWS:
         corners = {
-            "drain flange": flange_centre(it),
-            "pan rail, left rear corner": np.array([low[0], high[1], rail]),
-            "pan rail, right rear corner": np.array([low[0], low[1], rail]),
-            "pan rail, left front corner": np.array([high[0], high[1], rail]),
-            "pan rail, right front corner": np.array([high[0], low[1], rail]),
-            "pan entry": entry,
+            tr("drain flange"): flange_centre(it),
+            tr("pan rail, left rear corner"): np.array([low[0], high[1], rail]),
+            tr("pan rail, right rear corner"): np.array([low[0], low[1], rail]),
+            tr("pan rail, left front corner"): np.array([high[0], high[1], rail]),
+            tr("pan rail, right front corner"): np.array([high[0], low[1], rail]),
+            tr("pan entry"): entry,
         }
         return {name: _pair(project(view, place[None, :])[0]) for name, place in corners.items()}
     axis = 0 if view in ("right wall", "left wall") else 1
     ends = ("rear", "front") if axis == 0 else ("right", "left")
     return {
-        f"pan rail, {ends[0]} corner": (float(low[axis]) * 1e3, rail * 1e3),
-        f"pan rail, {ends[1]} corner": (float(high[axis]) * 1e3, rail * 1e3),
-        "pan entry": (float(entry[axis]) * 1e3, float(entry[2]) * 1e3),
+        tr("pan rail, {side} corner").format(side=ends[0]): (float(low[axis]) * 1e3, rail * 1e3),
+        tr("pan rail, {side} corner").format(side=ends[1]): (float(high[axis]) * 1e3, rail * 1e3),
+        tr("pan entry"): (float(entry[axis]) * 1e3, float(entry[2]) * 1e3),
     }
 
 

@@ -12,8 +12,9 @@ from gravidon.draw.charts import Axes, ticks
 from gravidon.draw.ink import Ink
 from gravidon.draw.style import HAIR, LINE, SMALL, font
 from gravidon.physics.arrays import Array
-from gravidon.plan.units import display_unit
+from gravidon.plan.units import display_unit, plain_number
 from gravidon.study.home.replay import Replay
+from gravidon.translate import number
 from gravidon.words.text import tr
 
 LEFT, MOST_POINTS = 58.0, 900
@@ -48,14 +49,14 @@ def paint(
     free = unit.from_si(1.0) * drive.freeboard_m
     third = (whole.rect.height() - 20) / 3
     rows = [
-        ("left turn +, g", [(drive.left_g, "ink"), (drive.forward_g, "faint")], (-1.1, 1.1), 0.0),
+        (tr("left turn +, g"), [(drive.left_g, "ink"), (drive.forward_g, "faint")], (-1.1, 1.1), 0.0),
         (
-            f"freeboard, {unit.symbol}",
+            tr("freeboard, {symbol}").format(symbol=unit.symbol),
             [(free, "oil")],
             (float(min(free.min(), 0.0)), float(max(free.max(), 1e-3))),
             0.0,
         ),
-        ("filled to the seal", [(drive.filled, "bad")], (0.0, 1.0), 1.0),
+        (tr("filled to the seal"), [(drive.filled, "bad")], (0.0, 1.0), 1.0),
     ]
     for k, (name, curves, (low, high), limit) in enumerate(rows):
         top = whole.rect.top() + k * (third + 10)
@@ -74,14 +75,14 @@ def paint(
             ink.painter.drawPolyline(_curve(axes, t, values, step))
         ink.painter.setPen(ink.palette.color("faint"))
         for value in (low, high):
-            label = f"{value:.0f}" if k == 1 and unit.symbol == "mm" else f"{value:.2g}"
+            label = plain_number(value, 0) if k == 1 and unit.symbol == "mm" else number(value, ".2g")
             y = min(max(axes.y(value) + 4, top + 10), top + third)
             ink.painter.drawText(
                 QPointF(axes.rect.left() - 6 - ink.painter.fontMetrics().horizontalAdvance(label), y), label
             )
         marks.halo_text(ink, QPointF(axes.rect.left() + 6, top + 13), name, "ink")
         if k == 0:
-            marks.halo_text(ink, QPointF(axes.rect.left() + 108, top + 13), "forward +, thin", "faint")
+            marks.halo_text(ink, QPointF(axes.rect.left() + 108, top + 13), tr("forward +, thin"), "faint")
         if k == 1:
             y = axes.y(unit.from_si(need_m))
             ink.painter.setPen(ink.palette.pen("good", HAIR, Qt.PenStyle.DotLine))

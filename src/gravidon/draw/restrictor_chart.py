@@ -19,6 +19,7 @@ from gravidon.plan.fields import si
 from gravidon.plan.units import Family, Unit, display_unit, in_inches, show
 from gravidon.study.solve.evaluate import Evaluation, smallest_bore_m
 from gravidon.study.supply.restrictor_choice import RestrictorChoice
+from gravidon.translate import number
 from gravidon.words.text import tr
 
 LABELS_WIDTH = 92
@@ -105,14 +106,21 @@ def paint_ground(
     _window(ink, where.pressure, e, choice, condition, unit)
     _least_flow(ink, where.flow, choice, condition)
     bore_ticks = _bore_ticks(where.pressure, ink.family)
-    y_ticks = [(v, f"{v:g}") for v in ticks(0.0, where.pressure.y_high, 6)]
-    paint_axes(ink, where.pressure, "", f"bearing inlet pressure, {unit.symbol}", [], y_ticks)
-    y_ticks = [(v, f"{v:g}") for v in ticks(0.0, where.flow.y_high, 3)]
+    y_ticks = [(v, number(v, "g")) for v in ticks(0.0, where.pressure.y_high, 6)]
+    paint_axes(
+        ink,
+        where.pressure,
+        "",
+        tr("bearing inlet pressure, {symbol}").format(symbol=unit.symbol),
+        [],
+        y_ticks,
+    )
+    y_ticks = [(v, number(v, "g")) for v in ticks(0.0, where.flow.y_high, 3)]
     paint_axes(
         ink,
         where.flow,
-        f"restrictor bore, {display_unit('bore', ink.family).symbol}",
-        "oil flow, L/min",
+        tr("restrictor bore, {symbol}").format(symbol=display_unit("bore", ink.family).symbol),
+        tr("oil flow, L/min"),
         bore_ticks,
         y_ticks,
     )
@@ -136,7 +144,7 @@ def _window(
         marks.halo_text(
             ink,
             QPointF(axes.rect.left() + 10, axes.rect.top() + 18),
-            f"{name}: engine off, no window",
+            tr("{name}: engine off, no window").format(name=name),
             "faint",
         )
         return
@@ -170,10 +178,10 @@ def _least_flow(ink: Ink, axes: Axes, choice: RestrictorChoice, condition: int) 
 def _bore_ticks(axes: Axes, family: Family) -> list[tuple[float, str]]:
     if in_inches(family):
         values: tuple[float, ...] = (0.02, 0.03, 0.04, 0.06, 0.08, 0.10, 0.15, 0.20, 0.30, 0.40)
-        pairs = [(v * 0.0254, f"{v:.2f}") for v in values]
+        pairs = [(v * 0.0254, number(v, ".2f")) for v in values]
     else:
         values = (0.4, 0.5, 0.6, 0.8, 1.0, 1.5, 2.0, 3.0, 4.0, 5.0, 6.0, 8.0)
-        pairs = [(v * 1e-3, f"{v:.1f}") for v in values]
+        pairs = [(v * 1e-3, number(v, ".1f")) for v in values]
     return [p for p in pairs if axes.x_low <= p[0] <= axes.x_high * 1.0001]
 
 
@@ -287,7 +295,7 @@ def _choice(
     ink.painter.setBrush(ink.palette.color("heat"))
     ink.painter.drawPath(marks.drop_path(drop))
     ink.painter.setFont(font(SMALL, bold=True))
-    text = show(bore, "bore", ink.family) if fitted else "no restrictor"
+    text = show(bore, "bore", ink.family) if fitted else tr("no restrictor")
     right = x > where.pressure.rect.right() - 120
     at = QPointF(x - 8 if right else x + 8, where.pressure.rect.top() + 8)
     marks.halo_text(

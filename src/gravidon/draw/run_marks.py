@@ -101,7 +101,7 @@ def faults(
                 tip, foot = at + side * n * 0.5 * bores[i], at + side * n * (0.5 * bores[i - 1] + 9.0)
                 ink.painter.drawLine(frame.at(foot), frame.at(tip))
             if words and bores[i] < 0.9 * e.line.drain.hose_bore_mm:
-                text = tr("narrows to {amount}").format(amount=show(bores[i] * 0.001, "bore", ink.family))
+                text = tr("narrows to {amount}").format(amount=show(bores[i] * 1e-3, "bore", ink.family))
                 _beside(ink, frame, at, n, text, "watch")
     edges = np.flatnonzero(np.diff(np.concatenate([[0], picture.full[:-1].astype(int), [0]])))
     ink.painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -136,7 +136,9 @@ def faults(
             marks.arrow(ink.painter, frame.at(here), frame.at(there), 5.0, both=True)
             if not words:
                 continue
-            text = f"{show(near.gap_m, 'mm', ink.family)}, wants {show(near.need_m, 'mm', ink.family)}"
+            text = tr("{gap}, wants {need}").format(
+                gap=show(near.gap_m, "mm", ink.family), need=show(near.need_m, "mm", ink.family)
+            )
             _beside(ink, frame, 0.5 * (here + there), np.array([0.0, 1.0]), text, "bad")
 
 

@@ -17,6 +17,7 @@ from gravidon.plan.units import display_unit, show
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.solve.scavenging import PumpChart, relay_drop
 from gravidon.study.verdict.drain_choice import DrainWay
+from gravidon.translate import number
 from gravidon.words.text import tr
 
 
@@ -44,8 +45,8 @@ def paint_pump(
     axes = Axes(plot, 0.0, float(xs[-1]), 0.0, max(float(pump.max()), 1e-3) * 1.1)
     need = e.plan.needs.pump_margin.value
     bulk = flow.from_si(float(e.scavenging.bulk_m3_s[condition]))
-    x_ticks = [(v, f"{v:g}") for v in ticks(0.0, axes.x_high, 6)]
-    y_ticks = [(v, f"{v:g}") for v in ticks(0.0, axes.y_high, _how_many(axes.rect.height()))]
+    x_ticks = [(v, number(v, "g")) for v in ticks(0.0, axes.x_high, 6)]
+    y_ticks = [(v, number(v, "g")) for v in ticks(0.0, axes.y_high, _how_many(axes.rect.height()))]
     paint_axes(
         ink,
         axes,
@@ -95,7 +96,7 @@ def paint_pump(
             tr("{need:g} times").format(need=need),
             "good",
         )
-    for share, curve, word, colour in ((0.62, pump, "pump", "ink"), (0.30, pipe, tr("piping"), "oil")):
+    for share, curve, word, colour in ((0.62, pump, tr("pump"), "ink"), (0.30, pipe, tr("piping"), "oil")):
         k = int(share * len(xs))
         marks.clear_text(
             ink,
@@ -117,18 +118,25 @@ def paint_circuit(
     ink.painter.setFont(font(SMALL))
     it, s = e.line.scavenge, e.scavenging
     supply, need = it.supply_v.value, e.plan.needs.volts_min.value
-    stops = [(tr("battery"), f"{supply:.1f} V", supply), ("fuse", f"{it.fuse_a:g} A", supply)]
+    stops = [
+        (tr("battery"), f"{number(supply, '.1f')} V", supply),
+        (tr("fuse"), f"{number(it.fuse_a, 'g')} A", supply),
+    ]
     stops.append(
         (
-            "relay" if it.relay else "switch",
-            tr("at battery") if it.relay else "on dash",
+            tr("relay") if it.relay else tr("switch"),
+            tr("at battery") if it.relay else tr("on dash"),
             supply - relay_drop(e.line),
         )
     )
     stops.append(
-        (f"{it.gauge_awg} AWG", f"{it.wire_mm.value / 1000:.1f} m, {s.wire_carries_a:.0f} A", s.volts)
+        (
+            f"{it.gauge_awg} AWG",
+            f"{number(it.wire_mm.value / 1000, '.1f')} m, {number(s.wire_carries_a, '.0f')} A",
+            s.volts,
+        )
     )
-    stops.append(("pump", f"{s.volts:.1f} V, {it.current_a.value:g} A", s.volts))
+    stops.append((tr("pump"), f"{number(s.volts, '.1f')} V, {number(it.current_a.value, 'g')} A", s.volts))
     left, right = rect.left() + 40, rect.right() - 46
     top, bottom = rect.top() + 32, rect.bottom() - 44
     low = min(s.volts, supply * need) - 0.35
@@ -203,7 +211,7 @@ def paint_ways(
         marks.paint_drop(ink, QRectF(card.left() + 12, card.top() + 10, 11, 15), verdict)
         ink.painter.setFont(font(BODY, bold=True))
         ink.painter.setPen(ink.palette.color("ink"))
-        title = tr("By gravity") if way.way == "gravity" else "By a scavenge pump"
+        title = tr("By gravity") if way.way == "gravity" else tr("By a scavenge pump")
         ink.painter.drawText(
             QPointF(card.left() + 32, card.top() + 22),
             title + (tr(", in use") if mine else tr(", click to use")),
@@ -234,7 +242,7 @@ def paint_ways(
             ),
             (
                 "; ".join(dict.fromkeys(f.title.split(": ")[-1].lower() for f in way.findings[:4]))
-                or "no findings",
+                or tr("no findings"),
                 "faint",
             ),
         ]

@@ -141,6 +141,12 @@ def _wheels(
         )
 
 
+def bolt_spots(frame: Frame, e: Evaluation, seat: Seating) -> list[QPointF]:
+    """Return where the bolts of the turbine housing are in the cut across the shaft [px]."""
+    radius = 0.5 * e.line.turbo.bolts.circle_mm
+    return [frame.at(np.array([-np.sin(place), -np.cos(place)]) * radius) for place in seat.bolts_rad]
+
+
 def _bolts(
     ink: Ink,
     frame: Frame,
@@ -153,8 +159,7 @@ def _bolts(
     ink.painter.setBrush(Qt.BrushStyle.NoBrush)
     ink.painter.setPen(ink.palette.pen("line", HAIR, Qt.PenStyle.DashLine))
     ink.painter.drawEllipse(frame.origin, radius * frame.scale, radius * frame.scale)
-    for place, hidden in zip(seat.bolts_rad, seat.bolts_hidden, strict=True):
-        at = frame.at(np.array([-np.sin(place), -np.cos(place)]) * radius)
+    for at, hidden in zip(bolt_spots(frame, e, seat), seat.bolts_hidden, strict=True):
         ink.painter.setPen(ink.palette.pen("watch" if hidden else "wall", LINE))
         ink.painter.setBrush(ink.palette.color("watch", 0.35) if hidden else ink.palette.color("raised"))
         hexagon = [QPointF(at.x() + 7 * np.cos(a), at.y() + 7 * np.sin(a)) for a in np.arange(6) * np.pi / 3]
@@ -179,7 +184,7 @@ def _hidden(
             marks.clear_text(
                 ink,
                 QPointF(end.x(), end.y() + 4),
-                tr("bolt {value} hides").format(value=k + 1),
+                tr("bolt {number} hides").format(number=k + 1),
                 "watch",
                 "right" if left else "left",
             )
@@ -252,15 +257,15 @@ def _ports(
 ) -> None:
     """Where the oil comes in and where it goes out."""
     height = section.height
-    for start, end, word, colour in (
-        ([0.0, 1.28 * height], [0.0, 0.9 * height], tr("feed"), "oil"),
-        ([0.0, -1.18 * height], [0.0, -1.5 * height], "drain", "oil"),
+    for start, end, word, comes in (
+        ([0.0, 1.28 * height], [0.0, 0.9 * height], tr("feed"), True),
+        ([0.0, -1.18 * height], [0.0, -1.5 * height], tr("drain"), False),
     ):
         a, b = section.turned(np.array([start, end]))
-        ink.painter.setPen(ink.palette.pen(colour, BOLD))
+        ink.painter.setPen(ink.palette.pen("oil", BOLD))
         marks.arrow(ink.painter, frame.at(a), frame.at(b), 8.0)
-        at = frame.at(a if word == tr("feed") else b)
-        marks.clear_text(ink, QPointF(at.x() + 12, at.y() + (2 if word == tr("feed") else -8)), word, "ink")
+        at = frame.at(a if comes else b)
+        marks.clear_text(ink, QPointF(at.x() + 12, at.y() + (2 if comes else -8)), word, "ink")
 
 
 def _handle(ink: Ink, frame: Frame, section: SeatSection, held: bool) -> None:
@@ -289,13 +294,13 @@ def _words(
             turbo.clock_deg.value,
             seat.clock_limit_rad,
         )
-        word = tr("clocked {abs:.0f}°").format(abs=abs(angle)) + (
-            "" if abs(angle) < 0.5 else " clockwise" if angle > 0 else " counterclockwise"
+        word = tr("clocked {angle:.0f}°").format(angle=abs(angle)) + (
+            "" if abs(angle) < 0.5 else tr(" clockwise") if angle > 0 else tr(" counterclockwise")
         )
     else:
         title, angle, limit = tr("along the shaft"), turbo.pitch_deg.value, seat.tilt_limit_rad
-        word = tr("tilted {abs:.0f}°").format(abs=abs(angle)) + (
-            "" if abs(angle) < 0.5 else tr(", compressor up") if angle > 0 else ", turbine up"
+        word = tr("tilted {angle:.0f}°").format(angle=abs(angle)) + (
+            "" if abs(angle) < 0.5 else tr(", compressor up") if angle > 0 else tr(", turbine up")
         )
     over = abs(np.radians(angle)) > limit + 1e-9
     ink.painter.setPen(ink.palette.color("faint"))
@@ -309,7 +314,6 @@ def _words(
     ink.painter.setFont(font(SMALL))
     lean = np.degrees(np.arctan2(-section.up[0], section.up[1]))
     ink.painter.setPen(ink.palette.color("faint"))
-    text = "" if abs(lean) < 0.5 else tr("oil leans {abs:.0f}° here").format(abs=abs(lean))
+    text = "" if abs(lean) < 0.5 else tr("oil leans {angle:.0f}° here").format(angle=abs(lean))
     if text:
-        width = ink.painter.fontMetrics().horizontalAdvance(text)
-        ink.painter.drawText(QPointF(rect.right() - width - 10, rect.top() + 18), text)
+        ink.painter.drawText(QPointF(rect.left() + 12, rect.top() + 52), text)

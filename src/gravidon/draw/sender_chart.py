@@ -15,6 +15,7 @@ from gravidon.plan.fields import si
 from gravidon.plan.model import Sender
 from gravidon.plan.units import display_unit, show, show_difference
 from gravidon.study.solve.senders import calibration, sheet_only, supply_share
+from gravidon.translate import number
 from gravidon.words.text import tr
 
 LEFT, MISS_PX = 64.0, 84.0
@@ -44,8 +45,8 @@ def paint(ink: Ink, rect: QRectF, sender: Sender, volts: float | None, supply_v:
         if sender.ratiometric
         else "volts",
         tr("pressure, {symbol}").format(symbol=unit.symbol),
-        [(v, f"{v:g}") for v in ticks(0.0, axes.x_high, 8)],
-        [(unit.to_si(v), f"{v:g}") for v in shown],
+        [(v, number(v, "g")) for v in ticks(0.0, axes.x_high, 8)],
+        [(unit.to_si(v), number(v, "g")) for v in shown],
     )
     p.setPen(ink.palette.pen("line", LINE))
     p.drawLine(QPointF(axes.rect.left(), axes.y(0.0)), QPointF(axes.rect.right(), axes.y(0.0)))
@@ -85,9 +86,11 @@ def _points(ink: Ink, axes: Axes, sender: Sender) -> None:
 
 def _legend(ink: Ink, axes: Axes, rests_on: str) -> None:
     p = ink.painter
-    words = {"sheet": "by its data sheet", "zero": "moved to its zero", "line": tr("through the points")}[
-        rests_on
-    ]
+    words = {
+        "sheet": tr("by its data sheet"),
+        "zero": tr("moved to its zero"),
+        "line": tr("through the points"),
+    }[rests_on]
     x, y = axes.rect.left() + 16, axes.rect.top() + 18
     rows = [("ink", BOLD, Qt.PenStyle.SolidLine, words)]
     if rests_on != "sheet":
@@ -112,7 +115,9 @@ def _now(ink: Ink, axes: Axes, sender: Sender, volts: float, supply_v: float | N
     p.setBrush(ink.palette.color("focus"))
     p.drawEllipse(at, 4.0, 4.0)
     p.setFont(font(BODY, bold=True))
-    words = f"now {show(pressure, 'kpa', ink.family)} at {volts:.3f} V"
+    words = tr("now {pressure} at {volts:.3f} V").format(
+        pressure=show(pressure, "kpa", ink.family), volts=volts
+    )
     right = at.x() < axes.rect.center().x()
     marks.halo_text(
         ink,

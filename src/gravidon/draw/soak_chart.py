@@ -13,6 +13,8 @@ from gravidon.draw.ink import Ink
 from gravidon.draw.style import HAIR, LINE, SMALL, font
 from gravidon.plan.units import display_unit
 from gravidon.study.solve.heat_soak import COKING_K, HeatSoak
+from gravidon.translate import number
+from gravidon.words.text import tr
 
 SHOWN_S = 1800.0
 """[s] after key-off that are drawn: by then it cools; project choice."""
@@ -26,9 +28,11 @@ def paint(ink: Ink, rect: QRectF, soak: HeatSoak) -> None:
     unit = display_unit("degc", ink.family)
     seen = soak.seconds <= SHOWN_S
     minutes = soak.seconds[seen] / 60.0
-    curves = [(soak.bearing_k[seen], "heat", "at once")]
+    curves = [(soak.bearing_k[seen], "heat", tr("at once"))]
     if 0.0 < soak.idle_s < np.inf:
-        curves.append((soak.idled_k[seen], "good", f"after {soak.idle_s:.0f} s of idling"))
+        curves.append(
+            (soak.idled_k[seen], "good", tr("after {seconds:.0f} s of idling").format(seconds=soak.idle_s))
+        )
     reached = [unit.from_si(float(k)) for curve, _, _ in curves for k in (curve.min(), curve.max())]
     low, high = min(*reached), max(*reached, unit.from_si(COKING_K))
     room = 0.12 * (high - low)
@@ -37,10 +41,10 @@ def paint(ink: Ink, rect: QRectF, soak: HeatSoak) -> None:
     paint_axes(
         ink,
         axes,
-        "minutes after key-off",
-        f"bearing after a hot stop, {unit.symbol}",
-        [(v, f"{v:g}") for v in ticks(0.0, SHOWN_S / 60.0, 6)],
-        [(v, f"{v:g}") for v in ticks(axes.y_low, axes.y_high, 3)],
+        tr("minutes after key-off"),
+        tr("bearing after a hot stop, {symbol}").format(symbol=unit.symbol),
+        [(v, number(v, "g")) for v in ticks(0.0, SHOWN_S / 60.0, 6)],
+        [(v, number(v, "g")) for v in ticks(axes.y_low, axes.y_high, 3)],
     )
     coking = axes.y(unit.from_si(COKING_K))
     ink.painter.setPen(ink.palette.pen("bad", HAIR, Qt.PenStyle.DashLine))
@@ -57,5 +61,5 @@ def paint(ink: Ink, rect: QRectF, soak: HeatSoak) -> None:
             axes.x(float(minutes[k])), min(axes.y(unit.from_si(float(curve[k]))) + down, inner.bottom() - 4.0)
         )
         marks.halo_text(ink, at, words, colour, "centre")
-    marks.halo_text(ink, QPointF(inner.right() - 4, coking - 5), "oil cokes", "bad", "right")
+    marks.halo_text(ink, QPointF(inner.right() - 4, coking - 5), tr("oil cokes"), "bad", "right")
     ink.painter.restore()

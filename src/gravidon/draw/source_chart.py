@@ -15,6 +15,7 @@ from gravidon.plan.fields import si
 from gravidon.plan.units import display_unit, show, show_difference
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.supply.gallery import gallery_curves
+from gravidon.translate import number
 from gravidon.words.text import tr
 
 
@@ -39,8 +40,8 @@ def paint(
         axes,
         tr("engine speed, rpm"),
         tr("gallery pressure, {symbol}").format(symbol=unit.symbol),
-        [(v, f"{v:g}") for v in ticks(0.0, fastest, 6)],
-        [(v, f"{v:g}") for v in ticks(0.0, highest, 5)],
+        [(v, number(v, "g")) for v in ticks(0.0, fastest, 6)],
+        [(v, number(v, "g")) for v in ticks(0.0, highest, 5)],
     )
     ink.painter.setPen(ink.palette.pen("ink", HAIR, Qt.PenStyle.DashLine))
     ink.painter.drawLine(QPointF(inner.left(), axes.y(relief)), QPointF(inner.right(), axes.y(relief)))

@@ -17,8 +17,9 @@ from gravidon.draw.labels import Labels
 from gravidon.draw.style import BOLD, HAIR, SMALL, font
 from gravidon.physics.arrays import Array
 from gravidon.study.making.parts_list import LineRun, runs
-from gravidon.study.making.steps import Step
+from gravidon.study.making.step import Step
 from gravidon.study.solve.evaluate import Evaluation
+from gravidon.words.text import tr
 
 PLACES = {
     "clock": "turbo", "hang": "turbo", "drain-flange": "flange", "cut-drain": "hose", "drain-join": "lower end",
@@ -80,7 +81,9 @@ def _drain(ink: Ink, rect: QRectF, e: Evaluation, place: str) -> None:
     frame, picture = _cold_car(ink, rect, rect, e)
     spot, radius = _spot(frame, picture, place)
     ring(ink, spot, radius)
-    marks.clear_text(ink, QPointF(rect.left() + 10, rect.top() + 18), f"here: the {place}", "focus")
+    marks.clear_text(
+        ink, QPointF(rect.left() + 10, rect.top() + 18), tr("here: the {place}").format(place=place), "focus"
+    )
 
 
 def _cold_car(ink: Ink, rect: QRectF, within: QRectF, e: Evaluation) -> tuple[Frame, Elevation]:
@@ -164,7 +167,7 @@ def _feed(ink: Ink, rect: QRectF, e: Evaluation, what: str) -> None:
     strip = QRectF(rect.left(), rect.center().y() - 0.5 * chain_chart.STRIP, rect.width(), chain_chart.STRIP)
     spots = chain_chart.paint_numbered(ink, strip, run)
     if not spots:
-        marks.clear_text(ink, strip.center(), "no parts are found for this line", "bad", "centre")
+        marks.clear_text(ink, strip.center(), tr("no parts are found for this line"), "bad", "centre")
         return
     wanted = {
         "restrictor": lambda p: p.what.narrow,

@@ -17,6 +17,7 @@ from gravidon.plan.model import Plan
 from gravidon.plan.units import Family, display_unit
 from gravidon.study.solve import assemble
 from gravidon.study.supply.tap_choice import TapCandidate
+from gravidon.translate import number
 from gravidon.words.text import tr
 
 ROW = 86.0
@@ -75,7 +76,7 @@ def paint(
     ink.painter.setFont(font(SMALL))
     ink.painter.setPen(ink.palette.color("faint"))
     for value in ticks(0.0, first.x_high, 5):
-        label = f"{value:g}"
+        label = number(value, "g")
         width = ink.painter.fontMetrics().horizontalAdvance(label)
         ink.painter.drawText(QPointF(first.x(value) - width / 2, last.bottom() + 16), label)
     ink.painter.restore()
@@ -107,7 +108,7 @@ def _row(ink: Ink, row: QRectF, plan: Plan, it: TapCandidate, chosen: bool) -> N
     )
     x = row.right() - NOTES + 14
     lines = (
-        f"oil in {it.arrival.cold_s:.1f} s cold",
+        tr("oil in {seconds:.1f} s cold").format(seconds=it.arrival.cold_s),
         tr("{hot:.1f} s hot").format(hot=it.arrival.hot_s),
         tr("{joints} joints").format(joints=it.joints)
         + (tr(", {open_share:.0%} open").format(open_share=it.open_share) if it.open_share < 0.995 else ""),

@@ -101,7 +101,7 @@ def paint(ink: Ink, rect: QRectF, plan: Plan) -> None:
         painter, QPointF(s.axis + 1.4 * own, s.face - 6), QPointF(hot.left(), s.face - 6), 4.0, both=True
     )
     marks.clear_text(ink, QPointF(block.left() + 8, s.gallery + 4), tr("gallery"), "ink")
-    marks.clear_text(ink, QPointF(hot.left() + 8, hot.bottom() - 6), "hot", "heat")
+    marks.clear_text(ink, QPointF(hot.left() + 8, hot.bottom() - 6), tr("hot"), "heat")
     if not fits:
         marks.clear_text(ink, QPointF(s.axis + 1.5 * own, s.face + 14), tr("threads do not match"), "bad")
     painter.restore()

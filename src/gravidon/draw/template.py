@@ -14,6 +14,7 @@ from gravidon.draw.style import FONT_FAMILY, load_fonts
 from gravidon.parts.dash import INCH_MM
 from gravidon.plan.units import both_lengths
 from gravidon.study.making.cutting import EntryTemplate
+from gravidon.translate import number
 from gravidon.words.text import tr
 
 SIZE_MM = (150.0, 128.0)
@@ -85,7 +86,7 @@ def paint(painter: QPainter, it: EntryTemplate) -> None:
     painter.drawLine(QPointF(83, centre.y()), QPointF(89, centre.y()))
     text(painter, 88, 0.5 * (rail_y + centre.y()) + 1, tr("{below:.1f} mm").format(below=below), 3.0)
     text(
-        painter, 88, 0.5 * (rail_y + centre.y()) + 5, tr("{value:.2f} in").format(value=below / INCH_MM), 3.0
+        painter, 88, 0.5 * (rail_y + centre.y()) + 5, tr("{below:.2f} in").format(below=below / INCH_MM), 3.0
     )
     near = min(it.bolts_m, key=lambda b: abs(b[0]), default=None)
     if near is not None and abs(near[0]) > 1e-4:
@@ -114,9 +115,9 @@ def _cross(painter: QPainter, at: QPointF, half: float) -> None:
 
 
 def _figures(painter: QPainter, it: EntryTemplate, x: float, y: float) -> None:
-    held = tr("none needed") if not np.isfinite(it.threads) else f"{it.threads:.1f}"
+    held = tr("none needed") if not np.isfinite(it.threads) else number(it.threads, ".1f")
     rows = [
-        ("hole", both_lengths(it.hole_m, 2)),
+        (tr("hole"), both_lengths(it.hole_m, 2)),
         (tr("stop on the drill, bare of it"), both_lengths(it.stop_m)),
         (tr("keep clear behind"), both_lengths(it.behind_m, 0)),
         (tr("spanner circle"), both_lengths(2.0 * it.spanner_m, 0)),

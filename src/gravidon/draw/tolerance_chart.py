@@ -54,7 +54,7 @@ def paint_bars(
             tr("holds {shares:.0%}").format(shares=answer.shares[0, k]),
         )
         if answer.causes[k] and answer.shares[0, k] < 0.95:
-            marks.halo_text(ink, QPointF(left + 8, y + row / 2 + 4), answer.causes[k], "ink")
+            marks.halo_text(ink, QPointF(left + 8, y + row / 2 + 4), tr(answer.causes[k]), "ink")
     y = rect.top() + 30 + len(answer.names) * row + 6
     x = left
     for word, colour in zip(WORDS, COLOURS, strict=True):
@@ -120,8 +120,8 @@ def paint_tornado(
     ink.painter.drawLine(QPointF(zero, rect.top() + 24), QPointF(zero, bottom))
     ink.painter.setPen(ink.palette.color("faint"))
     rest = len(answer.swings) - len(shown)
-    text = "worst margin, limit at the dashed line; dots: the verdict there; amber: guesses"
-    text += f"; {rest} more move it less" if rest > 0 else ""
+    text = tr("worst margin, limit at the dashed line; dots: the verdict there; amber: guesses")
+    text += tr("; {rest} more move it less").format(rest=rest) if rest > 0 else ""
     ink.painter.drawText(
         QRectF(rect.left(), bottom + 2, rect.width(), 34),
         int(Qt.AlignmentFlag.AlignRight | Qt.TextFlag.TextWordWrap),

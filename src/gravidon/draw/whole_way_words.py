@@ -20,12 +20,12 @@ from gravidon.draw.style import BODY, HAIR, LARGE, SMALL, font
 from gravidon.plan.units import show, show_difference
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.verdict.finding import Finding
-from gravidon.words.text import tr
+from gravidon.words.text import tr, trn
 
 VERDICT_OF = {"bad": "fails", "watch": "watch", "note": "holds"}
 NAMES = {
-    "car": tr("Car & turbo"), "tap": tr("Tap"), "feed": tr("Feed line"), "restrictor": "Restrictor", "seat": tr("Seat"), "drain": "Drain run",
-    "entry": tr("Pan entry"), "sump": tr("Sump"), "breather": "Breather", "scavenge": "Scavenge", "map": tr("Operating map"),
+    "car": tr("Car & turbo"), "tap": tr("Tap"), "feed": tr("Feed line"), "restrictor": tr("Restrictor"), "seat": tr("Seat"), "drain": tr("Drain run"),
+    "entry": tr("Pan entry"), "sump": tr("Sump"), "breather": tr("Breather"), "scavenge": tr("Scavenge"), "map": tr("Operating map"),
 }  # fmt: skip
 MOST_FLAGS = 7
 HUNG = ("tap", "feed", "restrictor")
@@ -87,9 +87,16 @@ def write_figures(
     low, high = (float(v) for v in e.window_pa[condition])
     if np.isfinite(low) and float(e.feed.flow_m3_s[condition]) > 0.0:
         span = show(low, "kpa", family) + (
-            f" to {show(high, 'kpa', family)}" if np.isfinite(high) else " or more"
+            tr(" to {high}").format(high=show(high, "kpa", family)) if np.isfinite(high) else tr(" or more")
         )
-        words.append((QPointF(r.x[-1] + 26 * k, r.y + r.half[-2] + 26 * k), f"wants {span}", small, "good"))
+        words.append(
+            (
+                QPointF(r.x[-1] + 26 * k, r.y + r.half[-2] + 26 * k),
+                tr("wants {span}").format(span=span),
+                small,
+                "good",
+            )
+        )
     free = float(e.drainage.freeboard_m[condition])
     if np.isfinite(free):
         side = frame.at(view.seal_point)
@@ -105,7 +112,7 @@ def write_figures(
     words.append(
         (
             frame.at(0.5 * (view.flange + view.entry)),
-            tr("falls {amount}").format(amount=show(fall * 0.001, "run", family)),
+            tr("falls {amount}").format(amount=show(fall * 1e-3, "run", family)),
             small,
             "faint",
         )
@@ -151,11 +158,7 @@ def write_names(
     bold, small = font(BODY * k, bold=True), font(SMALL * k)
     for key, at in anchors.items():
         name, count = NAMES[key], guesses.get(key, 0)
-        more = (
-            tr("{count} guess{value}").format(count=count, value=(tr("es") if count != 1 else ""))
-            if count
-            else ""
-        )
+        more = trn("{count} guess", "{count} guesses", count) if count else ""
         wide = QFontMetricsF(bold).horizontalAdvance(name) + 20 * k
         wide = max(wide, QFontMetricsF(small).horizontalAdvance(more) + 20 * k)
         high = QFontMetricsF(bold).height() + (QFontMetricsF(small).height() if more else 0.0) + 4
@@ -223,12 +226,12 @@ def write_caption(ink: Ink, labels: Labels, rect: QRectF, e: Evaluation, conditi
     """Which condition drives the picture, in a corner that is free."""
     c, family = e.plan.conditions[condition], ink.family
     flow, out = float(e.feed.flow_m3_s[condition]), float(e.feed.outlet_temperature_k[condition])
-    words = [f"oil {show(c.oil_temperature_c + 273.15, 'degc', family)}"]
+    words = [tr("oil {heat}").format(heat=show(c.oil_temperature_c + 273.15, "degc", family))]
     if c.rpm > 0:
-        words[0] += f", leaves at {show(out, 'degc', family)}"
-        words.append(f"{show(flow, 'l_min', family)} at {c.rpm:.0f} rpm")
+        words[0] += tr(", leaves at {out}").format(out=show(out, "degc", family))
+        words.append(tr("{flow} at {rpm:.0f} rpm").format(flow=show(flow, "l_min", family), rpm=c.rpm))
     else:
-        words.append("engine off")
+        words.append(tr("engine off"))
     name_font, small = font(LARGE * k, bold=True), font(SMALL * k)
     metrics, name_metrics = QFontMetricsF(small), QFontMetricsF(name_font)
     wide = max(name_metrics.horizontalAdvance(c.name), *(metrics.horizontalAdvance(w) for w in words))

@@ -13,6 +13,7 @@ from importlib import resources
 from gravidon.errors import InputError
 from gravidon.parts.ends import End, end_from, thread_of
 from gravidon.parts.part_kinds import KINDS, PartKind
+from gravidon.translate import commas, tr
 
 MOST_ROWS = 5000
 METERING_MM = 3.5
@@ -78,16 +79,26 @@ def _parts(text: str, where: str) -> tuple[Part, ...]:
     for needed in ("id", "kind", "name", "ends"):
         if needed not in names:
             raise InputError(
-                where, ", ".join(names) or "an empty file", f"a heading with the column '{needed}'"
+                where,
+                ", ".join(names) or "an empty file",
+                tr("a heading with the column '{needed}'").format(needed=needed),
             )
     found: list[Part] = []
     seen: set[str] = set()
     for line, row in enumerate(reader, start=2):
         if line > MOST_ROWS:
-            raise InputError(where, f"{line} rows", f"at most {MOST_ROWS}")
-        part = _part(row, f"{where}, row {line}")
+            raise InputError(
+                where,
+                tr("{line} rows").format(line=line),
+                tr("at most {most}").format(most=MOST_ROWS),
+            )
+        part = _part(row, tr("{where}, row {line}").format(where=where, line=line))
         if part.id in seen:
-            raise InputError(f"{where}, row {line}, id", part.id, "an id that no other row has")
+            raise InputError(
+                tr("{where}, row {line}, id").format(where=where, line=line),
+                part.id,
+                "an id that no other row has",
+            )
         seen.add(part.id)
         found.append(part)
     return tuple(found)
@@ -98,14 +109,20 @@ def _part(row: dict[str, str | None], where: str) -> Part:
     if not cells["id"] or not cells["name"]:
         raise InputError(where, "no id or no name", "both")
     if cells["kind"] not in KINDS:
-        raise InputError(f"{where}, kind", cells["kind"], f"one of {', '.join(KINDS)}")
+        raise InputError(
+            tr("{where}, kind").format(where=where),
+            cells["kind"],
+            tr("one of {known}").format(known=commas(KINDS)),
+        )
     try:
         ends = tuple(end_from(code.replace("_", " ")) for code in cells["ends"].split())
         for end in ends:
             thread_of(end)
     except (ValueError, KeyError) as error:
         raise InputError(
-            f"{where}, ends", cells["ends"], "codes such as NPT|1/8|male of known sizes"
+            tr("{where}, ends").format(where=where),
+            cells["ends"],
+            "codes such as NPT|1/8|male of known sizes",
         ) from error
     numbers: dict[str, float] = {}
     for name in (*_NUMBERS, "dash"):

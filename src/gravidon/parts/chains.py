@@ -279,8 +279,8 @@ def why_first(chains: Sequence[Chain], wish: Wish) -> str:
         min((link.part.bore_mm for link in c.links if link.part.meters), default=NO_HOLE_MM)
         for c in (first, second)
     )
-    price = tr("first for its price: {price:.2f} against {price2:.2f}").format(
-        price=first.price, price2=second.price
+    price = tr("first for its price: {price:.2f} against {other:.2f}").format(
+        price=first.price, other=second.price
     )
     cheaper = first.price < second.price - 0.005
     reasons = (
@@ -299,8 +299,8 @@ def why_first(chains: Sequence[Chain], wish: Wish) -> str:
         ),
         (
             first.joints < second.joints,
-            tr("first for its joints: {joints} against {joints2}").format(
-                joints=first.joints, joints2=second.joints
+            tr("first for its joints: {joints} against {other}").format(
+                joints=first.joints, other=second.joints
             ),
         ),
         (

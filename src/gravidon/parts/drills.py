@@ -6,6 +6,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from gravidon.parts.dash import INCH_MM
+from gravidon.translate import tr, written
 
 NUMBER_DRILL_IN: dict[int, float] = {
     80: 0.0135,
@@ -121,12 +122,18 @@ def _all_drills() -> tuple[Drill, ...]:
     steps = round(METRIC_LARGEST_MM / METRIC_STEP_MM)
     fine = round(FINE_TO_MM / METRIC_STEP_MM)
     metric = [
-        Drill(round(k * METRIC_STEP_MM, 2), f"{k * METRIC_STEP_MM:.2f} mm")
+        Drill(round(k * METRIC_STEP_MM, 2), f"{written(f'{k * METRIC_STEP_MM:.2f}')} mm")
         for k in range(8, steps + 1)
         if k <= fine or k % 2 == 0
     ]
-    number = [Drill(round(d * INCH_MM, 4), f"#{n} ({d:.4f} in)") for n, d in NUMBER_DRILL_IN.items()]
-    letter = [Drill(round(d * INCH_MM, 4), f"{n} ({d:.3f} in)") for n, d in LETTER_DRILL_IN.items()]
+    number = [
+        Drill(round(d * INCH_MM, 4), tr("#{number} ({d:.4f} in)").format(number=n, d=d))
+        for n, d in NUMBER_DRILL_IN.items()
+    ]
+    letter = [
+        Drill(round(d * INCH_MM, 4), tr("{number} ({d:.3f} in)").format(number=n, d=d))
+        for n, d in LETTER_DRILL_IN.items()
+    ]
     return tuple(sorted(metric + number + letter + [fraction_drill(k) for k in range(1, LARGEST_64THS + 1)]))
 
 
@@ -139,7 +146,11 @@ def fraction_drill(sixty_fourths: int) -> Drill:
     top, bottom = sixty_fourths, 64
     while top % 2 == 0 and bottom > 1:
         top, bottom = top // 2, bottom // 2
-    words = f"{top}/{bottom} in" if bottom > 1 else f"{top} in"
+    words = (
+        tr("{top}/{bottom} in").format(top=top, bottom=bottom)
+        if bottom > 1
+        else tr("{top} in").format(top=top)
+    )
     return Drill(round(sixty_fourths / 64 * INCH_MM, 4), words)
 
 

@@ -119,29 +119,32 @@ class End:
     def text(self) -> str:
         """What it is called in the shop."""
         words = {
-            "37 flare": f"{self.size} 37° flare",
-            "45 flare": f"{self.size} 45° flare",
-            "inverted flare": f"{self.size} inverted flare",
-            "O-ring boss": f"{self.size} O-ring boss",
-            "hose": f"{self.size} rubber hose",
-            "PTFE hose": f"{self.size} PTFE hose",
-            "plain hose": f"{self.size} plain hose",
-            "barb": f"{self.size} barb",
-            "flange": f"{self.size} flange",
-            "weld": "weld edge",
-            "wall": "pan wall",
-            "hole": f"{self.size} hole",
-            "banjo": f"banjo for {self.size}",
-            "crimp": f"{self.size} crimped end",
-            "PTFE crimp": f"{self.size} crimped PTFE end",
-            "BSP cone": f"{self.size} BSP 60° cone",
-            "metric cone": f"{self.size} 24° cone",
-            "metric boss": f"{self.size} O-ring port",
+            "37 flare": tr("{size} 37° flare").format(size=self.size),
+            "45 flare": tr("{size} 45° flare").format(size=self.size),
+            "inverted flare": tr("{size} inverted flare").format(size=self.size),
+            "O-ring boss": tr("{size} O-ring boss").format(size=self.size),
+            "hose": tr("{size} rubber hose").format(size=self.size),
+            "PTFE hose": tr("{size} PTFE hose").format(size=self.size),
+            "plain hose": tr("{size} plain hose").format(size=self.size),
+            "barb": tr("{size} barb").format(size=self.size),
+            "flange": tr("{size} flange").format(size=self.size),
+            "weld": tr("weld edge"),
+            "wall": tr("pan wall"),
+            "hole": tr("{size} hole").format(size=self.size),
+            "banjo": tr("banjo for {size}").format(size=self.size),
+            "crimp": tr("{size} crimped end").format(size=self.size),
+            "PTFE crimp": tr("{size} crimped PTFE end").format(size=self.size),
+            "BSP cone": tr("{size} BSP 60° cone").format(size=self.size),
+            "metric cone": tr("{size} 24° cone").format(size=self.size),
+            "metric boss": tr("{size} O-ring port").format(size=self.size),
             "UNF": next((n for n in THREADS if n.startswith(f"{self.size} UN")), self.size),
             "metric": self.size,
-            "metric taper": f"{self.size} taper",
+            "metric taper": tr("{size} taper").format(size=self.size),
         }.get(self.kind, f"{self.size} {self.kind}")
-        return f"{words}, {self.gender}" if self.gender else words
+        if not self.gender:
+            return words
+        form = tr("{end}, male") if self.gender == "male" else tr("{end}, female")
+        return form.format(end=words)
 
     @property
     def code(self) -> str:
@@ -315,7 +318,7 @@ def fit(one: End, other: End) -> Fit:
         kind = male.kind
         return Fit(
             "seals",
-            tr("{text} in {text2}: made for each other").format(text=male.text, text2=female.text),
+            tr("{male} in {female}: made for each other").format(male=male.text, female=female.text),
             SEAL[kind],
             TIGHTEN[_CLASS[kind]],
         )
@@ -324,13 +327,13 @@ def fit(one: End, other: End) -> Fit:
         return special
     if thread_of(one) is None or thread_of(other) is None:
         return Fit(
-            "no fit", tr("{text} and {text2} have nothing in common").format(text=one.text, text2=other.text)
+            "no fit", tr("{one} and {other} have nothing in common").format(one=one.text, other=other.text)
         )
     if one.gender == other.gender:
         return Fit(
             "no fit",
-            tr("both are {gender}: an adapter is missing between {text} and {text2}").format(
-                gender=one.gender, text=one.text, text2=other.text
+            tr("both are {gender}: an adapter is missing between {one} and {other}").format(
+                gender=one.gender, one=one.text, other=other.text
             ),
         )
     return _threaded(male, female)
@@ -378,7 +381,7 @@ def _special(a: End, b: End) -> Fit | None:
     """Pairs of different kinds that are made for each other, or look so."""
     if a.kind in ("weld", "wall") and b.kind in ("weld", "wall"):
         welded = Fit(
-            "seals", tr("{text} to {text2}").format(text=a.text, text2=b.text), SEAL["weld"], TIGHTEN["none"]
+            "seals", tr("{one} to {other}").format(one=a.text, other=b.text), SEAL["weld"], TIGHTEN["none"]
         )
         return (
             welded
@@ -392,7 +395,7 @@ def _of_two_kinds(a: End, b: End) -> Fit | None:
     if a.kind == "banjo" and b == end_of_thread(a.size, "female"):
         return Fit(
             "seals",
-            tr("{text} in {text2}").format(text=a.text, text2=b.text),
+            tr("{male} in {female}").format(male=a.text, female=b.text),
             SEAL["banjo"],
             TIGHTEN["washer"],
         )
@@ -411,7 +414,7 @@ def _of_two_kinds(a: End, b: End) -> Fit | None:
     if (a.kind, b.kind) == ("BSPP", "BSPT") and a.gender == "male":
         return Fit(
             "leaks",
-            tr("parallel {text} in taper {text2} has nothing to seal on").format(text=a.text, text2=b.text),
+            tr("parallel {male} in taper {female} has nothing to seal on").format(male=a.text, female=b.text),
         )
     return None
 
@@ -421,22 +424,26 @@ def _threaded(male: End, female: End) -> Fit:
     if one is None or two is None:
         return Fit(
             "no fit",
-            tr("{text} and {text2} have nothing in common").format(text=male.text, text2=female.text),
+            tr("{one} and {other} have nothing in common").format(one=male.text, other=female.text),
         )
     if not starts_with(one, two) and not goes_in_loose(one, two):
-        return Fit("no fit", tr("{text} does not start in {text2}").format(text=male.text, text2=female.text))
+        return Fit(
+            "no fit", tr("{male} does not start in {female}").format(male=male.text, female=female.text)
+        )
     same_thread = abs(one.major_mm - two.major_mm) < 0.02 and abs(one.pitch_mm - two.pitch_mm) < 0.002
     if same_thread and male.kind in CONES and female.kind in CONES:
         return Fit(
             "leaks",
             tr(
-                "{text} and {text2} share their thread and screw together, but the cones are {cones}° and {cones2}°: they touch on a line and weep"
-            ).format(text=male.text, text2=female.text, cones=CONES[male.kind], cones2=CONES[female.kind]),
+                "{male} and {female} share their thread and screw together, but the cones are {male_deg}° and {female_deg}°: they touch on a line and weep"
+            ).format(
+                male=male.text, female=female.text, male_deg=CONES[male.kind], female_deg=CONES[female.kind]
+            ),
         )
     return Fit(
         "leaks",
-        tr("{text} in {text2}: {why_it_leaks}").format(
-            text=male.text, text2=female.text, why_it_leaks=why_it_leaks(one, two)
+        tr("{male} in {female}: {why}").format(
+            male=male.text, female=female.text, why=why_it_leaks(one, two)
         ),
     )
 

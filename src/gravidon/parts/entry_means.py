@@ -48,28 +48,28 @@ def _tapped_hole(port: str, bore_mm: float) -> tuple[float, str]:
         reamed = REAMED_DRILL_IN.get(port)
         instead = tr(" ({reamed} in where a taper reamer follows)").format(reamed=reamed) if reamed else ""
         hole = int(top) / int(bottom) * INCH_MM * 1e-3
-        return hole, tr("drill {drill} in, {value:.1f} mm{instead}, then taper-tap {port}").format(
-            drill=drill, value=hole * 1000.0, instead=instead, port=port
+        return hole, tr("drill {drill} in, {hole_mm:.1f} mm{instead}, then taper-tap {port}").format(
+            drill=drill, hole_mm=hole * 1e3, instead=instead, port=port
         )
     if thread.tapered:  # no more than the crests at the gauge plane: a wider hole leaves a shallow thread
         crests = thread.major_mm - MINOR_PITCHES[thread.flank_deg] * thread.pitch_mm
         hole = int(crests * 10.0) * 1e-4
-        return hole, tr("drill {value:.1f} mm, then taper-tap {port}").format(value=hole * 1000.0, port=port)
+        return hole, tr("drill {hole_mm:.1f} mm, then taper-tap {port}").format(hole_mm=hole * 1e3, port=port)
     hole = (thread.major_mm - thread.pitch_mm) * 1e-3
-    return hole, tr("drill {value:.1f} mm, tap {port}").format(value=hole * 1000.0, port=port)
+    return hole, tr("drill {hole_mm:.1f} mm, tap {port}").format(hole_mm=hole * 1e3, port=port)
 
 
 def _bulkhead_hole(port: str, bore_mm: float) -> tuple[float, str]:
     hole = (THREADS[port].major_mm + 0.4) * 1e-3
-    return hole, tr("drill or hole-saw {value:.1f} mm clear for {port}").format(
-        value=hole * 1000.0, port=port
+    return hole, tr("drill or hole-saw {hole_mm:.1f} mm clear for {port}").format(
+        hole_mm=hole * 1e3, port=port
     )
 
 
 def _bung_hole(port: str, bore_mm: float) -> tuple[float, str]:
     hole = (max(THREADS[port].major_mm, bore_mm) + 2.0 * BUNG_WALL_MM) * 1e-3
-    return hole, tr("about {value:.0f} mm: measure the bung's own outside, and cut to that").format(
-        value=hole * 1000.0
+    return hole, tr("about {hole_mm:.0f} mm: measure the bung's own outside, and cut to that").format(
+        hole_mm=hole * 1e3
     )
 
 

@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from gravidon.parts.dash import INCH_MM
 from gravidon.parts.ends import FLARE_37, FLARE_45, INVERTED, STANDARD
 from gravidon.parts.threads import MINOR_PITCHES, THREADS, Thread
+from gravidon.translate import either, tr
 
 DIAMETER_MM, PITCH_SHARE = 0.25, 0.03
 """[mm], [-] errors of caliper and pitch gauge taken as one; common practice, no source."""
@@ -126,25 +127,28 @@ def identify(
             found.append((misfit, name, thread, off, pitch_off))
     found.sort(key=lambda row: row[0])
     best = found[0][2] if found else None
-    second = next((r[2] for r in found[1:] if best is not None and not _one_thread(r[2], best)), None)
+    second = next((r[2] for r in found[1:] if best is not None and not one_thread(r[2], best)), None)
     rows: list[Candidate] = []
     for misfit, name, thread, off, pitch_off in found:
-        twin = next((k for k, c in enumerate(rows) if _one_thread(c.thread, thread)), None)
+        twin = next((k for k, c in enumerate(rows) if one_thread(c.thread, thread)), None)
         if twin is None:
             rows.append(Candidate(name, thread, misfit, off, pitch_off, _tell(thread, best, second)))
         else:  # parallel and taper of one size: one answer, and how to decide
             both = sorted((rows[twin].name, name), key=lambda n: known_threads()[n].tapered)
-            check = f"{DECIDE} {rows[twin].check}".replace(" Nothing else is near.", "")
-            rows[twin] = replace(rows[twin], name=" or ".join(both), check=check)
+            check = f"{DECIDE} {rows[twin].check}".replace(f" {ALONE}", "")
+            rows[twin] = replace(rows[twin], name=either(both), check=check)
     return tuple(rows[:6])
 
 
-DECIDE = "Taper if it gets thinner towards its end (two calipers' readings 10 mm apart differ by 0.6 mm), else parallel."
+ALONE = tr("Nothing else is near.")
+DECIDE = tr(
+    "Taper if it gets thinner towards its end (two calipers' readings 10 mm apart differ by 0.6 mm), else parallel."
+)
 """How the parallel and the taper thread of one size are told apart: a taper of 1:16."""
 
 
-def _one_thread(one: Thread, other: Thread) -> bool:
-    """Whether two threads are one size, parallel and taper: they measure alike where the taper cannot be told."""
+def one_thread(one: Thread, other: Thread) -> bool:
+    """Return whether two threads are one size, parallel and taper: they measure alike where the taper cannot be told."""
     same = abs(one.major_mm - other.major_mm) < 0.01 and abs(one.pitch_mm - other.pitch_mm) < 0.002
     return same and one.flank_deg == other.flank_deg and one.tapered != other.tapered
 
@@ -153,27 +157,37 @@ def _tell(thread: Thread, best: Thread | None, second: Thread | None) -> str:
     """Return how to tell a thread from the likeliest other one."""
     other = second if thread is best else best
     if other is None:
-        return "Nothing else is near."
+        return ALONE
     parts = []
     if abs(thread.pitch_mm - other.pitch_mm) > 0.004:
         parts.append(
-            f"ten threads measure {10 * thread.pitch_mm:.2f} mm (the other {10 * other.pitch_mm:.2f} mm)"
+            tr("ten threads measure {measure:.2f} mm (the other {other:.2f} mm)").format(
+                measure=10 * thread.pitch_mm, other=10 * other.pitch_mm
+            )
         )
     if thread.tapered != other.tapered:
         parts.append(
-            "it gets thinner towards its end"
+            tr("it gets thinner towards its end")
             if thread.tapered
-            else "it is as thick at its end as at its root"
+            else tr("it is as thick at its end as at its root")
         )
     if thread.flank_deg != other.flank_deg:
-        parts.append(f"flanks of {thread.flank_deg:g}° (a gauge of {other.flank_deg:g}° rocks in it)")
+        parts.append(
+            tr("flanks of {flank_deg:g}° (a gauge of {other_flank_deg:g}° rocks in it)").format(
+                flank_deg=thread.flank_deg, other_flank_deg=other.flank_deg
+            )
+        )
     if "flare" in thread.name:
         parts.append(
-            "measure the cone's angle; no cone, but a groove or a washer's face: a boss, or plain UNF"
+            tr("measure the cone's angle; no cone, but a groove or a washer's face: a boss, or plain UNF")
         )
     if thread.name.endswith(" NPT"):
-        parts.append("sharp crests may be NPTF, which is sealed the same")
+        parts.append(tr("sharp crests may be NPTF, which is sealed the same"))
     if not parts:
-        parts.append(f"its diameter is {thread.major_mm:.2f} mm, the other's {other.major_mm:.2f} mm")
+        parts.append(
+            tr("its diameter is {major_mm:.2f} mm, the other's {other_major_mm:.2f} mm").format(
+                major_mm=thread.major_mm, other_major_mm=other.major_mm
+            )
+        )
     text = "; ".join(parts)
     return text[:1].upper() + text[1:] + "."

@@ -6,6 +6,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from gravidon.physics import line
+from gravidon.translate import tr
 
 
 @dataclass(frozen=True)
@@ -20,7 +21,7 @@ class Shape:
     @property
     def words(self) -> str:
         """What it is called in a chain."""
-        return self.name if self.tee else f"{self.name} end"
+        return self.name if self.tee else tr("{name} end").format(name=self.name)
 
 
 SHAPES: dict[str, Shape] = {

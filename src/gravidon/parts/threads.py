@@ -169,12 +169,12 @@ def why_it_leaks(male: Thread, female: Thread) -> str:
         return tr("the smaller one goes in loose, hangs by its crests and strips; nothing seals")
     if abs(male.pitch_mm - female.pitch_mm) >= 0.005 * female.pitch_mm:
         return tr(
-            "it starts, then binds: pitch {pitch_mm:.3f} mm against {pitch_mm2:.3f} mm; it strips or leaks"
-        ).format(pitch_mm=male.pitch_mm, pitch_mm2=female.pitch_mm)
+            "it starts, then binds: pitch {male_mm:.3f} mm against {female_mm:.3f} mm; it strips or leaks"
+        ).format(male_mm=male.pitch_mm, female_mm=female.pitch_mm)
     if male.flank_deg != female.flank_deg:
         return tr(
-            "the pitch is shared, but the flanks are {flank_deg:g}° and {flank_deg2:g}°: the joint weeps"
-        ).format(flank_deg=male.flank_deg, flank_deg2=female.flank_deg)
+            "the pitch is shared, but the flanks are {male_deg:g}° and {female_deg:g}°: the joint weeps"
+        ).format(male_deg=male.flank_deg, female_deg=female.flank_deg)
     return tr("they screw together, but seal in different places: nothing closes the gap")
 
 
@@ -192,28 +192,52 @@ def joint(male: Thread, female: Thread) -> Joint:
     'leaks'
     """
     if male == female:
-        seal = "thread sealant" if male.tapered else "a washer, O-ring or flare seat"
-        return Joint("seals", f"{male.name} in {female.name}: the same thread", seal)
+        seal = tr("thread sealant") if male.tapered else tr("a washer, O-ring or flare seat")
+        return Joint(
+            "seals",
+            tr("{name} in {female_name}: the same thread").format(name=male.name, female_name=female.name),
+            seal,
+        )
     if not starts_with(male, female) and not goes_in_loose(male, female):
-        return Joint("no fit", f"{male.name} does not start in {female.name}", "")
+        return Joint(
+            "no fit",
+            tr("{name} does not start in {female_name}").format(name=male.name, female_name=female.name),
+            "",
+        )
     pipes = {male.standard, female.standard} == {_NPT, _NPTF}
     made = {
         male.standard == _METRIC_TAPER and male.name == f"{female.name} taper": (
-            f"taper {male.name} in parallel {female.name}: made for it"
+            tr("taper {name} in parallel {female_name}: made for it").format(
+                name=male.name, female_name=female.name
+            )
         ),
         pipes and male.name.split()[0] == female.name.split()[0]: (
-            f"{male.name} in {female.name}: one taper, sealed as NPT"
+            tr("{name} in {female_name}: one taper, sealed as NPT").format(
+                name=male.name, female_name=female.name
+            )
         ),
     }
     if True in made:
-        return Joint("seals", made[True], "thread sealant")
+        return Joint("seals", made[True], tr("thread sealant"))
     if _same_whitworth_size(male, female):
         if male.tapered:
             return Joint(
-                "seals", f"taper {male.name} in parallel {female.name}: a common joint", "thread sealant"
+                "seals",
+                tr("taper {name} in parallel {female_name}: a common joint").format(
+                    name=male.name, female_name=female.name
+                ),
+                tr("thread sealant"),
             )
-        return Joint("leaks", f"parallel {male.name} in taper {female.name} has nothing to seal on", "")
-    text = f"{male.name} in {female.name}: {why_it_leaks(male, female)}"
+        return Joint(
+            "leaks",
+            tr("parallel {name} in taper {female_name} has nothing to seal on").format(
+                name=male.name, female_name=female.name
+            ),
+            "",
+        )
+    text = tr("{name} in {female_name}: {why_it_leaks}").format(
+        name=male.name, female_name=female.name, why_it_leaks=why_it_leaks(male, female)
+    )
     return Joint("leaks", text, "")
 
 

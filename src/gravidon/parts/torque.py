@@ -4,6 +4,7 @@
 from __future__ import annotations
 
 from gravidon.parts.ends import End, Fit
+from gravidon.translate import tr
 
 INCH_POUND_NM = 0.112985
 FLARE_IN_LB: dict[str, dict[int, tuple[int, int]]] = {
@@ -64,4 +65,6 @@ def how_tight(one: End, other: End, fit: Fit, soft: bool) -> str:
         if "flange" in (one.kind, other.kind)
         else ""
     )
-    return f"{fit.tighten}; {bolts}{found[0]:g} to {found[1]:g} N·m, {metal}"
+    return tr("{tighten}; {bolts}{low:g} to {high:g} N·m, {metal}").format(
+        tighten=fit.tighten, bolts=bolts, low=found[0], high=found[1], metal=metal
+    )

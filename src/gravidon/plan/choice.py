@@ -9,6 +9,8 @@ from typing import Any
 from pydantic import GetCoreSchemaHandler, GetJsonSchemaHandler
 from pydantic_core import CoreSchema, PydanticCustomError, core_schema
 
+from gravidon.translate import either
+
 
 class OneOf:
     """Annotates a text field that must be one of a table's names: `Annotated[str, OneOf(BEARINGS)]`.
@@ -26,8 +28,8 @@ class OneOf:
         """
         if value not in self.names:
             quoted = [f"'{name}'" for name in self.names]
-            known = " or ".join(filter(None, (", ".join(quoted[:-1]), quoted[-1])))
-            raise PydanticCustomError("one_of", "expected {known}", {"known": known})
+            known = either(quoted)
+            raise PydanticCustomError("one_of", "{known}", {"known": known})
         return value
 
     def __get_pydantic_core_schema__(self, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:

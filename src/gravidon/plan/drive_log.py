@@ -16,6 +16,7 @@ from gravidon.errors import InputError, PlanFileError
 from gravidon.physics.arrays import STANDARD_GRAVITY, Array
 from gravidon.plan.mf4 import is_mf4, text_of_mf4
 from gravidon.plan.texts import decoded
+from gravidon.translate import commas, tr
 
 MOST_BYTES = 200_000_000
 MOST_BAD_KEPT = 200
@@ -37,13 +38,13 @@ class Channel:
 
 _G = {"g": (1.0, 0.0), "m/s²": (1.0 / STANDARD_GRAVITY, 0.0), "-g": (-1.0, 0.0), "-m/s²": (-1.0 / STANDARD_GRAVITY, 0.0)}  # fmt: skip
 CHANNELS: dict[str, Channel] = {
-    "time": Channel("time", True, {"s": (1.0, 0.0), "ms": (1e-3, 0.0), "min": (60.0, 0.0)}, -1e6, 1e7, ("time", "t_s", "elapsed")),
-    "ax": Channel("acceleration forward", True, _G, -4.0, 4.0, ("ax", "longitudinal", "long_g", "accel_x", "forward")),
-    "ay": Channel("acceleration to the left", True, _G, -4.0, 4.0, ("ay", "lateral", "lat_g", "accel_y", "left")),
-    "rpm": Channel("engine speed", True, {"rpm": (1.0, 0.0), "1/s": (60.0, 0.0)}, 0.0, 25000.0, ("rpm", "engine_speed", "revs")),
-    "oil": Channel("oil temperature", True, {"°C": (1.0, 273.15), "°F": (5 / 9, 459.67 * 5 / 9), "K": (1.0, 0.0)}, 230.0, 480.0, ("oil_t", "oil temp", "oiltemp", "temp")),
-    "pressure": Channel("oil pressure", False, {"kPa": (1e3, 0.0), "psi": (6894.757293168, 0.0), "bar": (1e5, 0.0)}, -1e4, 3e6, ("press", "oil_p", "psi", "kpa")),
-    "distance": Channel("distance", False, {"m": (1.0, 0.0), "km": (1e3, 0.0), "mi": (1609.344, 0.0)}, -1.0, 1e8, ("dist", "odo")),
+    "time": Channel(tr("time"), True, {"s": (1.0, 0.0), "ms": (1e-3, 0.0), "min": (60.0, 0.0)}, -1e6, 1e7, ("time", "t_s", "elapsed")),
+    "ax": Channel(tr("acceleration forward"), True, _G, -4.0, 4.0, ("ax", "longitudinal", "long_g", "accel_x", "forward")),
+    "ay": Channel(tr("acceleration to the left"), True, _G, -4.0, 4.0, ("ay", "lateral", "lat_g", "accel_y", "left")),
+    "rpm": Channel(tr("engine speed"), True, {"rpm": (1.0, 0.0), "1/s": (60.0, 0.0)}, 0.0, 25000.0, ("rpm", "engine_speed", "revs")),
+    "oil": Channel(tr("oil temperature"), True, {"°C": (1.0, 273.15), "°F": (5 / 9, 459.67 * 5 / 9), "K": (1.0, 0.0)}, 230.0, 480.0, ("oil_t", "oil temp", "oiltemp", "temp")),
+    "pressure": Channel(tr("oil pressure"), False, {"kPa": (1e3, 0.0), "psi": (6894.757293168, 0.0), "bar": (1e5, 0.0)}, -1e4, 3e6, ("press", "oil_p", "psi", "kpa")),
+    "distance": Channel(tr("distance"), False, {"m": (1.0, 0.0), "km": (1e3, 0.0), "mi": (1609.344, 0.0)}, -1.0, 1e8, ("dist", "odo")),
 }  # fmt: skip
 """Channels by key. Accelerations follow ISO 8855 (forward and left positive); '-g' turns a logger's sign round."""
 
@@ -95,11 +96,15 @@ def read_text(path: Path) -> str:
     try:
         if path.stat().st_size > MOST_BYTES:
             raise PlanFileError(
-                f"{path.name} is larger than {MOST_BYTES // 1_000_000} MB; cut the log down first"
+                tr("{name} is larger than {most} MB; cut the log down first").format(
+                    name=path.name, most=MOST_BYTES // 1000000
+                )
             )
         return text_of_mf4(path) if is_mf4(path) else decoded(path.read_bytes(), path.name)
     except OSError as error:
-        raise PlanFileError(f"{path.name} cannot be read: {error.strerror}") from error
+        raise PlanFileError(
+            tr("{name} cannot be read: {why}").format(name=path.name, why=error.strerror)
+        ) from error
 
 
 def _separator(text: str) -> str:
@@ -190,9 +195,15 @@ def read_table(
     for key, mapped in mapping.items():
         channel = channels[key]
         if mapped.column not in heading:
-            raise InputError(channel.name, mapped.column, f"one of the log's columns: {', '.join(heading)}")
+            raise InputError(
+                channel.name,
+                mapped.column,
+                tr("one of the log's columns: {columns}").format(columns=commas(heading)),
+            )
         if mapped.unit not in channel.units:
-            raise InputError(channel.name, mapped.unit, f"one of {', '.join(channel.units)}")
+            raise InputError(
+                channel.name, mapped.unit, tr("one of {known}").format(known=commas(channel.units))
+            )
         place[key], scale[key] = heading.index(mapped.column), channel.units[mapped.unit]
     keys = [key for key in channels if key in mapping]
     clean = _all_good(text, keys, place, scale, channels)
@@ -206,7 +217,11 @@ def read_table(
             continue
         numbers, problem = _numbers(row, place, scale, line, channels)
         if problem is None and numbers[0] <= last:
-            problem = BadRow(line, "time", f"{row[place['time']].strip()} does not come after the row before")
+            problem = BadRow(
+                line,
+                "time",
+                tr("{row} does not come after the row before").format(row=row[place["time"]].strip()),
+            )
         if problem is not None:
             count += 1
             if len(bad) < MOST_BAD_KEPT:
@@ -215,8 +230,18 @@ def read_table(
         last = numbers[0]
         kept.append(numbers)
     if len(kept) < 2:
-        first = f"; line {bad[0].line}, {bad[0].channel}: {bad[0].why}" if bad else ""
-        raise InputError("drive log", f"{len(kept)} good rows", f"at least two{first}")
+        first = (
+            tr("; line {line}, {channel}: {why}").format(
+                line=bad[0].line, channel=bad[0].channel, why=bad[0].why
+            )
+            if bad
+            else ""
+        )
+        raise InputError(
+            "drive log",
+            tr("{count} good rows").format(count=len(kept)),
+            tr("at least two{first}").format(first=first),
+        )
     return dict(zip(keys, np.array(kept).T, strict=True)), tuple(bad), count
 
 
@@ -287,8 +312,12 @@ def _numbers(
         try:
             value = float(cell.replace(",", ".")) * scale[key][0] + scale[key][1]
         except ValueError:
-            return out, BadRow(line, channel.name, f"'{cell}' is not a number" if cell else "no number")
+            return out, BadRow(
+                line,
+                channel.name,
+                tr("'{cell}' is not a number").format(cell=cell) if cell else tr("no number"),
+            )
         if not channel.low <= value <= channel.high:
-            return out, BadRow(line, channel.name, f"{cell} is beyond what a car can do")
+            return out, BadRow(line, channel.name, tr("{cell} is beyond what a car can do").format(cell=cell))
         out.append(value)
     return out, None

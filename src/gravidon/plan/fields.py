@@ -13,6 +13,7 @@ from pydantic_core import CoreSchema, PydanticCustomError, core_schema
 
 from gravidon.errors import InputError
 from gravidon.plan import units
+from gravidon.translate import tr
 
 Basis = Literal["measured", "maker", "guess"]
 
@@ -44,7 +45,7 @@ class Spec:
     def expected(self) -> str:
         """Return the accepted range in words, with its unit."""
         symbol = units.KINDS[self.kind].file.symbol
-        return f"{self.low:g} to {self.high:g} {symbol}".rstrip()
+        return tr("{low:g} to {high:g} {symbol}").format(low=self.low, high=self.high, symbol=symbol).rstrip()
 
     def check(self, value: float) -> None:
         """Raise InputError unless `value` (file unit) is finite and inside the bounds."""
@@ -56,9 +57,9 @@ class Spec:
         try:
             self.check(number)
         except InputError as error:
-            raise PydanticCustomError("out_of_range", "expected {range}", {"range": self.expected}) from error
+            raise PydanticCustomError("out_of_range", "{range}", {"range": self.expected}) from error
         if isinstance(value, Known) and value.tolerance is not None and value.tolerance < 0:
-            raise PydanticCustomError("tolerance", "expected a tolerance of 0 or more")
+            raise PydanticCustomError("tolerance", tr("a tolerance of 0 or more"))
         return value
 
     def __get_pydantic_core_schema__(self, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:

@@ -8,9 +8,10 @@ import warnings
 from pathlib import Path
 
 from gravidon.errors import PlanFileError
+from gravidon.translate import tr
 
 SUFFIXES = (".mf4", ".mdf")
-NEEDS = "reading it needs the extra: pip install 'gravidon[mdf]'; or let your logger's program export CSV"
+NEEDS = tr("reading it needs the extra: pip install 'gravidon[mdf]'; or let your logger's program export CSV")
 
 
 def is_mf4(path: Path) -> bool:
@@ -33,9 +34,13 @@ def text_of_mf4(path: Path) -> str:
             warnings.simplefilter("ignore")
             return _table(asammdf.MDF(path))
     except OSError as error:
-        raise PlanFileError(f"{path.name} cannot be read: {error.strerror or error}") from error
+        raise PlanFileError(
+            tr("{name} cannot be read: {why}").format(name=path.name, why=error.strerror or error)
+        ) from error
     except Exception as error:  # the library names no errors of its own; what it says is told
-        raise PlanFileError(f"{path.name} is not a whole MF4 file ({error})") from error
+        raise PlanFileError(
+            tr("{name} is not a whole MF4 file ({error})").format(name=path.name, error=error)
+        ) from error
 
 
 def _table(file: object) -> str:

@@ -34,6 +34,7 @@ from gravidon.plan.model_parts import Build, LineParts, OnHand, OwnPart, StepLog
 from gravidon.plan.model_photo import Photo
 from gravidon.plan.model_senders import CalPoint, Sender
 from gravidon.plan.regimes import REGIMES, Regime
+from gravidon.translate import tr
 
 __all__ = [
     "Baffle",
@@ -94,7 +95,7 @@ class OilChoice(Model):
     @model_validator(mode="after")
     def _thins(self) -> Self:
         if self.v100_mm2_s.value >= self.v40_mm2_s.value:
-            raise PydanticCustomError("thins", "expected viscosity at 100 °C below that at 40 °C")
+            raise PydanticCustomError("thins", tr("viscosity at 100 °C below that at 40 °C"))
         return self
 
 
@@ -138,7 +139,7 @@ class Window(Model):
     @model_validator(mode="after")
     def _ordered(self) -> Self:
         if self.speed_min_kpa.value >= self.speed_max_kpa.value:
-            raise PydanticCustomError("window", "expected the least inlet pressure below the most")
+            raise PydanticCustomError("window", tr("the least inlet pressure below the most"))
         return self
 
 
@@ -252,7 +253,7 @@ class FeedLine(Model):
     @model_validator(mode="after")
     def _has_hose(self) -> Self:
         if not any(isinstance(p, Hose) for p in self.pieces):
-            raise PydanticCustomError("hose", "expected at least one hose in the feed line")
+            raise PydanticCustomError("hose", tr("at least one hose in the feed line"))
         return self
 
 
@@ -294,7 +295,7 @@ class Condition(Model):
     @model_validator(mode="after")
     def _off_stands_still(self) -> Self:
         if self.kind.turning != (self.rpm > 0):
-            raise PydanticCustomError("regime", "expected rpm 0 exactly when the regime is 'off'")
+            raise PydanticCustomError("regime", tr("rpm 0 exactly when the regime is 'off'"))
         return self
 
 
@@ -354,7 +355,7 @@ class TurboLine(Model):
     @property
     def holes(self) -> tuple[tuple[str, Restrictor], ...]:
         """The holes that meter, by name, in the order the oil meets them."""
-        both = (("restrictor", self.restrictor), ("hole in the inlet flange", self.flange_hole))
+        both = (("restrictor", self.restrictor), (tr("hole in the inlet flange"), self.flange_hole))
         return tuple((name, hole) for name, hole in both if hole.fitted)
 
 
@@ -402,30 +403,30 @@ class Plan(Model):
     def _distinct_conditions(self) -> Self:
         names = [c.name for c in self.conditions]
         if len(set(names)) != len(names):
-            raise PydanticCustomError("conditions", "expected every condition to have its own name")
+            raise PydanticCustomError("conditions", tr("every condition to have its own name"))
         return self
 
     @model_validator(mode="after")
     def _holds_and_ideas(self) -> Self:
         keys = [h.key for h in self.holds]
         if len(set(keys)) != len(keys):
-            raise PydanticCustomError("holds", "expected every choice to be held once")
+            raise PydanticCustomError("holds", tr("every choice to be held once"))
         names = [i.name for i in self.ideas]
         if len(set(names)) != len(names):
-            raise PydanticCustomError("ideas", "expected every idea to have its own name")
+            raise PydanticCustomError("ideas", tr("every idea to have its own name"))
         views = [p.view for p in self.photos]
         if len(set(views)) != len(views):
-            raise PydanticCustomError("photos", "expected one photo under a view at most")
+            raise PydanticCustomError("photos", tr("one photo under a view at most"))
         if any(i.state.ideas for i in self.ideas):
-            raise PydanticCustomError("ideas", "expected no ideas within an idea")
+            raise PydanticCustomError("ideas", tr("no ideas within an idea"))
         if any(i.after not in ("", *names) for i in self.ideas):
-            raise PydanticCustomError("ideas", "expected every idea to come after one that is kept")
+            raise PydanticCustomError("ideas", tr("every idea to come after one that is kept"))
         return self
 
     @model_validator(mode="after")
     def _senders_sit_somewhere(self) -> Self:
         if any(s.at == "inlet" and s.turbo >= len(self.turbos) for s in self.senders):
-            raise PydanticCustomError("senders", "expected every sender at the inlet of a turbo there is")
+            raise PydanticCustomError("senders", tr("every sender at the inlet of a turbo there is"))
         return self
 
     @model_validator(mode="after")
@@ -435,18 +436,18 @@ class Plan(Model):
             if joins is None:
                 continue
             if joins.turbo == k or joins.turbo >= len(self.turbos):
-                raise PydanticCustomError("joins", "expected a drain to join another turbo's drain")
+                raise PydanticCustomError("joins", tr("a drain to join another turbo's drain"))
             other = self.turbos[joins.turbo]
             trunk = other.drain
             if other.drain_by == "scavenge":
                 continue  # into its pot
             if trunk.joins is not None:
                 raise PydanticCustomError(
-                    "joins", "expected the drain that is joined to run to the pan or a pot itself"
+                    "joins", tr("the drain that is joined to run to the pan or a pot itself")
                 )
             if joins.bend >= len(trunk.points):
                 raise PydanticCustomError(
-                    "joins", "expected the joined drain to have {bend} bends", {"bend": joins.bend + 1}
+                    "joins", tr("the joined drain to have {bend} bends"), {"bend": joins.bend + 1}
                 )
         return self
 
@@ -454,7 +455,7 @@ class Plan(Model):
     def _tap_exists(self) -> Self:
         if self.tap >= len(self.taps):
             raise PydanticCustomError(
-                "tap", "expected tap to be one of the {count} taps", {"count": len(self.taps)}
+                "tap", tr("tap to be one of the {count} taps"), {"count": len(self.taps)}
             )
         return self
 

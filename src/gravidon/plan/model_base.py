@@ -10,6 +10,7 @@ from pydantic_core import PydanticCustomError
 
 from gravidon.parts.threads import THREADS
 from gravidon.plan.fields import Model, Spec
+from gravidon.translate import tr
 
 Name = Annotated[str, Field(min_length=1, max_length=80)]
 Text = Annotated[str, Field(max_length=4000)]
@@ -28,4 +29,4 @@ def known_threads(*names: str) -> None:
     """Raise unless every name is a known thread."""
     for name in names:
         if name not in THREADS:
-            raise PydanticCustomError("thread", "expected one of {known}", {"known": ", ".join(THREADS)})
+            raise PydanticCustomError("thread", tr("one of {known}"), {"known": ", ".join(THREADS)})

@@ -11,6 +11,7 @@ from pydantic_core import PydanticCustomError
 
 from gravidon.plan.choice import OneOf
 from gravidon.plan.fields import Model
+from gravidon.translate import tr
 
 
 @dataclass(frozen=True)
@@ -33,26 +34,26 @@ class ChoiceName:
 CHOICES: dict[str, ChoiceName] = {
     c.name: c
     for c in (
-        ChoiceName("tap", "tap", True, False, ("tap",), ("tap",)),
-        ChoiceName("tap-thread", "thread at the tap", True, False, ("taps.{tap}.fitting_thread",), ("tap",)),
-        ChoiceName("feed-size", "feed size", False, False, ("feed.pieces",), ("feed-{k}",)),
-        ChoiceName("feed-end", "end at the inlet", False, False, (), ("feed-{k}",)),
-        ChoiceName("feed-route", "feed route", False, False, ("feed.points",), ("feed-{k}",)),
-        ChoiceName("restrictor", "restrictor", False, True, ("restrictor.bore_mm", "restrictor.fitted"), ("feed-{k}",)),
-        ChoiceName("flange-hole", "hole in the flange", False, True, ("flange_hole.bore_mm", "flange_hole.fitted"), ("flange-hole-{k}", "feed-{k}")),
-        ChoiceName("balance", "branches", True, False, ()),
-        ChoiceName("clock", "clock angle", False, True, ("turbo.clock_deg",), ("clock-{k}",)),
-        ChoiceName("tilt", "shaft tilt", False, True, ("turbo.pitch_deg",), ("clock-{k}",)),
-        ChoiceName("drain-size", "drain size", False, False, ("drain.hose_bore_mm", "drain.flange_bore_mm", "drain.min_bend_mm"), ("drain-flange-{k}", "drain-join-{k}")),
-        ChoiceName("drain-ends", "drain hose ends", False, False, ("drain.pieces",), ("drain-join-{k}",)),
-        ChoiceName("route", "drain route", False, False, ("drain.points",), ("drain-join-{k}",)),
-        ChoiceName("entry-wall", "entry wall", False, False, ("drain.fitting.heading_deg",), ("entry-{k}",)),
-        ChoiceName("entry-place", "entry place", False, False, ("drain.entry",), ("entry-{k}",)),
-        ChoiceName("entry-means", "through the wall", False, False, ("drain.fitting.means", "drain.fitting.bore_mm"), ("entry-{k}",)),
-        ChoiceName("entry-thread", "thread in the pan", False, False, ("drain.fitting.port_thread", "drain.fitting.fitting_thread"), ("entry-{k}",)),
-        ChoiceName("breather", "breather", True, False, ("breather.kind", "breather.hose_bore_mm", "breather.orifice_mm", "breather.one_way")),
-        ChoiceName("drain-by", "gravity or pump", False, False, ("drain_by",)),
-        ChoiceName("pump", "scavenge pump", False, False, ("scavenge.free_l_min", "scavenge.pot_ml", "scavenge.gauge_awg", "scavenge.fuse_a", "scavenge.relay", "scavenge.valve", "scavenge.run_on_s")),
+        ChoiceName("tap", tr("tap"), True, False, ("tap",), ("tap",)),
+        ChoiceName("tap-thread", tr("thread at the tap"), True, False, ("taps.{tap}.fitting_thread",), ("tap",)),
+        ChoiceName("feed-size", tr("feed size"), False, False, ("feed.pieces",), ("feed-{k}",)),
+        ChoiceName("feed-end", tr("end at the inlet"), False, False, (), ("feed-{k}",)),
+        ChoiceName("feed-route", tr("feed route"), False, False, ("feed.points",), ("feed-{k}",)),
+        ChoiceName("restrictor", tr("restrictor"), False, True, ("restrictor.bore_mm", "restrictor.fitted"), ("feed-{k}",)),
+        ChoiceName("flange-hole", tr("hole in the flange"), False, True, ("flange_hole.bore_mm", "flange_hole.fitted"), ("flange-hole-{k}", "feed-{k}")),
+        ChoiceName("balance", tr("branches"), True, False, ()),
+        ChoiceName("clock", tr("clock angle"), False, True, ("turbo.clock_deg",), ("clock-{k}",)),
+        ChoiceName("tilt", tr("shaft tilt"), False, True, ("turbo.pitch_deg",), ("clock-{k}",)),
+        ChoiceName("drain-size", tr("drain size"), False, False, ("drain.hose_bore_mm", "drain.flange_bore_mm", "drain.min_bend_mm"), ("drain-flange-{k}", "drain-join-{k}")),
+        ChoiceName("drain-ends", tr("drain hose ends"), False, False, ("drain.pieces",), ("drain-join-{k}",)),
+        ChoiceName("route", tr("drain route"), False, False, ("drain.points",), ("drain-join-{k}",)),
+        ChoiceName("entry-wall", tr("entry wall"), False, False, ("drain.fitting.heading_deg",), ("entry-{k}",)),
+        ChoiceName("entry-place", tr("entry place"), False, False, ("drain.entry",), ("entry-{k}",)),
+        ChoiceName("entry-means", tr("through the wall"), False, False, ("drain.fitting.means", "drain.fitting.bore_mm"), ("entry-{k}",)),
+        ChoiceName("entry-thread", tr("thread in the pan"), False, False, ("drain.fitting.port_thread", "drain.fitting.fitting_thread"), ("entry-{k}",)),
+        ChoiceName("breather", tr("breather"), True, False, ("breather.kind", "breather.hose_bore_mm", "breather.orifice_mm", "breather.one_way")),
+        ChoiceName("drain-by", tr("gravity or pump"), False, False, ("drain_by",)),
+        ChoiceName("pump", tr("scavenge pump"), False, False, ("scavenge.free_l_min", "scavenge.pot_ml", "scavenge.gauge_awg", "scavenge.fuse_a", "scavenge.relay", "scavenge.valve", "scavenge.run_on_s")),
     )
 }  # fmt: skip
 """By name, in the order of the oil's way."""
@@ -72,13 +73,11 @@ class Hold(Model):
     def _says_what(self) -> Self:
         bounded = self.least is not None or self.most is not None
         if bounded and not (CHOICES[self.choice].numeric or self.choice == "entry-place"):
-            raise PydanticCustomError("bounds", "expected a list of values, for this choice has no bounds")
+            raise PydanticCustomError("bounds", tr("a list of values, for this choice has no bounds"))
         if (self.state == "limited") != bool(self.only or bounded):
-            raise PydanticCustomError(
-                "limited", "expected values or bounds exactly where a choice is limited"
-            )
+            raise PydanticCustomError("limited", tr("values or bounds exactly where a choice is limited"))
         if self.least is not None and self.most is not None and self.least > self.most:
-            raise PydanticCustomError("bounds", "expected the least at or below the most")
+            raise PydanticCustomError("bounds", tr("the least at or below the most"))
         return self
 
     @property

@@ -13,6 +13,7 @@ from gravidon.parts.part_kinds import KINDS
 from gravidon.plan.choice import OneOf
 from gravidon.plan.fields import Known, Model, Spec
 from gravidon.plan.model_base import Name, Text
+from gravidon.translate import tr
 
 EndCode = Annotated[str, Field(min_length=3, max_length=80)]
 PartId = Annotated[str, Field(min_length=1, max_length=160)]
@@ -42,7 +43,7 @@ class LineParts(Model):
                 thread_of(end_from(code))
             except (ValueError, KeyError):
                 raise PydanticCustomError(
-                    "end", "expected a port such as NPT|1/8|female, not {code}", {"code": code}
+                    "end", tr("a port such as NPT|1/8|female, not {code}"), {"code": code}
                 ) from None
         return self
 
@@ -75,7 +76,7 @@ class OwnPart(Model):
                 thread_of(end_from(code))
             except (ValueError, KeyError):
                 raise PydanticCustomError(
-                    "end", "expected an end such as NPT|1/8|male, not {code}", {"code": code}
+                    "end", tr("an end such as NPT|1/8|male, not {code}"), {"code": code}
                 ) from None
         return self
 

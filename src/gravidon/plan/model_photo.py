@@ -10,6 +10,7 @@ from pydantic_core import PydanticCustomError
 
 from gravidon.plan.fields import Model, Spec
 from gravidon.plan.model_base import Name
+from gravidon.translate import tr
 
 View = Literal["front", "side", "above", "right wall", "left wall", "front wall", "rear wall"]
 """An elevation (right and up in the picture), or a wall of the pan (along the car's axis, and up)."""
@@ -44,5 +45,5 @@ class Photo(Model):
     @model_validator(mode="after")
     def _clicked(self) -> Self:
         if len(self.clicks) != CLICKS[self.by]:
-            raise PydanticCustomError("clicks", "expected {count} clicks", {"count": CLICKS[self.by]})
+            raise PydanticCustomError("clicks", tr("{count} clicks"), {"count": CLICKS[self.by]})
         return self

@@ -10,6 +10,7 @@ from pydantic_core import PydanticCustomError
 
 from gravidon.plan.fields import Model, Spec
 from gravidon.plan.model_base import Name
+from gravidon.translate import tr
 
 
 class CalPoint(Model):
@@ -36,7 +37,7 @@ class Sender(Model):
     @model_validator(mode="after")
     def _spans(self) -> Self:
         if self.high_v <= self.low_v:
-            raise PydanticCustomError("span", "expected volts at full scale above those at no pressure")
+            raise PydanticCustomError("span", tr("volts at full scale above those at no pressure"))
         return self
 
     @property

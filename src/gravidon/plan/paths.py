@@ -12,6 +12,7 @@ from gravidon.errors import InputError
 from gravidon.plan.fields import Known, Spec, spec
 from gravidon.plan.model import Plan
 from gravidon.plan.problems import first_problem
+from gravidon.translate import tr
 
 
 def get(plan: BaseModel, path: str) -> Any:
@@ -103,11 +104,11 @@ def guesses(plan: Plan) -> tuple[str, ...]:
 
 
 INVENTED: tuple[tuple[str, str], ...] = (
-    ("taps.{tap}.port_thread", "the thread at the tap"),
-    ("turbos.0.turbo.drain_flange", "the turbo's place"),
-    ("sump.boxes", "the pan"),
-    ("turbos.0.drain.entry", "the entry's place"),
-    ("turbos.0.drain.fitting.port_thread", "the thread in the pan"),
+    ("taps.{tap}.port_thread", tr("the thread at the tap")),
+    ("turbos.0.turbo.drain_flange", tr("the turbo's place")),
+    ("sump.boxes", tr("the pan")),
+    ("turbos.0.drain.entry", tr("the entry's place")),
+    ("turbos.0.drain.fitting.port_thread", tr("the thread in the pan")),
 )
 """Plain values that a first plan invents and a verdict rests on, by path, with what they are called."""
 

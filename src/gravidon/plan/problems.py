@@ -5,18 +5,20 @@ from __future__ import annotations
 
 from pydantic import ValidationError
 
+from gravidon.translate import tr
+
 _WORDS = {
-    "missing": "a value; it is missing",
-    "extra_forbidden": "no such key; it is not part of a plan",
-    "float_type": "a number",
-    "int_type": "a whole number",
-    "bool_type": "true or false",
-    "string_type": "text",
-    "tuple_type": "a list",
-    "model_type": "an object with keys",
-    "model_attributes_type": "an object with keys",
-    "finite_number": "a finite number",
-    "dict_type": "an object with keys",
+    "missing": tr("a value; it is missing"),
+    "extra_forbidden": tr("no such key; it is not part of a plan"),
+    "float_type": tr("a number"),
+    "int_type": tr("a whole number"),
+    "bool_type": tr("true or false"),
+    "string_type": tr("text"),
+    "tuple_type": tr("a list"),
+    "model_type": tr("an object with keys"),
+    "model_attributes_type": tr("an object with keys"),
+    "finite_number": tr("a finite number"),
+    "dict_type": tr("an object with keys"),
 }
 
 
@@ -30,9 +32,11 @@ def first_problem(error: ValidationError) -> tuple[str, str]:
     path = ".".join(str(step) for step in item["loc"])
     message = _WORDS.get(item["type"])
     if message is None:
-        message = item["msg"].removeprefix("expected ").removeprefix("Value error, ")
+        message = item["msg"].removeprefix("Value error, ")
         message = message.replace("Input should be ", "").replace("should have", "to have")
     if len(message) > LONGEST:
         count = message.count(", ") + 1
-        message = f"{message[:LONGEST].rpartition(', ')[0]}, … ({count} in all)"
+        message = tr("{some}, … ({count} in all)").format(
+            some=message[:LONGEST].rpartition(", ")[0], count=count
+        )
     return path, message

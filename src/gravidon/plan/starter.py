@@ -11,6 +11,7 @@ from gravidon.parts.entry_means import MEANS
 from gravidon.plan import model, paths
 from gravidon.plan.conditions import standard_conditions
 from gravidon.plan.fields import Known, Model
+from gravidon.translate import tr
 
 ModelT = TypeVar("ModelT", bound=Model)
 
@@ -207,7 +208,7 @@ def usual_drain(flange: model.Point, entry: model.Point, size: int = 10) -> mode
         points=(bend,),
         entry=entry,
         fitting=model.EntryFitting(
-            label=f"weld bung with -{size} flare",
+            label=tr("weld bung with -{size} flare").format(size=size),
             bore_mm=dash.END_BORE_MM[size],
             length_mm=30.0,
             heading_deg=90.0 * side,
@@ -230,7 +231,10 @@ def added_turbo(plan: model.Plan) -> model.Plan:
     new = last.model_copy(
         update={
             "turbo": last.turbo.model_copy(
-                update={"label": f"turbo {len(plan.turbos) + 1}", "drain_flange": there}
+                update={
+                    "label": tr("turbo {count}").format(count=len(plan.turbos) + 1),
+                    "drain_flange": there,
+                }
             ),
             "drain": usual_drain(
                 there, entry.model_copy(update={"y_mm": -entry.y_mm}), drain_dash(last.turbo.frame)
@@ -259,7 +263,7 @@ def new_plan(name: str, answers: Answers) -> model.Plan:
     over = entry.z_mm + a.fall_mm if a.over_rail_mm is None else a.over_rail_mm
     flange = model.Point(x_mm=-back, y_mm=(0.5 * wide + out) * side, z_mm=over)
     basis: Literal["measured", "guess"] = "measured" if a.gauge else "guess"
-    where = "dash gauge" if a.gauge else "usual figures, no gauge yet"
+    where = "dash gauge" if a.gauge else tr("usual figures, no gauge yet")
     readings = tuple(
         model.GaugeReading(rpm=rpm, oil_temperature_c=100.0, pressure_kpa=kpa, where=where, basis=basis)
         for rpm, kpa in ((850.0, a.idle_kpa), (a.speed_rpm, a.speed_kpa))
@@ -282,7 +286,7 @@ def new_plan(name: str, answers: Answers) -> model.Plan:
         ),
         taps=(
             model.Tap(
-                label="tee at the pressure sender",
+                label=tr("tee at the pressure sender"),
                 kind="sender tee",
                 offset_kpa=guess(0.0),
                 port_thread="1/8 NPT",

@@ -16,6 +16,7 @@ from gravidon.errors import NewerFormatError, PlanFileError
 from gravidon.plan.migrate import migrate
 from gravidon.plan.model import FORMAT, FORMAT_VERSION, Plan
 from gravidon.plan.problems import first_problem
+from gravidon.translate import tr
 
 SUFFIX = ".gravidon"
 BACKUP_SUFFIX = ".gravidon-backup"
@@ -24,14 +25,14 @@ LARGEST_FILE = 5_000_000
 
 
 def _refuse_constant(text: str) -> NoReturn:
-    raise PlanFileError(f"{text} stands where a finite number was expected")
+    raise PlanFileError(tr("{text} stands where a finite number was expected").format(text=text))
 
 
 def _no_doubles(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
     found: dict[str, Any] = {}
     for key, value in pairs:
         if key in found:
-            raise PlanFileError(f"the key '{key}' stands twice in one object", key)
+            raise PlanFileError(tr("the key '{key}' stands twice in one object").format(key=key), key)
         found[key] = value
     return found
 
@@ -45,38 +46,53 @@ def plan_from_text(text: str) -> Plan:
     try:
         data = json.loads(text, parse_constant=_refuse_constant, object_pairs_hook=_no_doubles)
     except json.JSONDecodeError as error:
-        message = f"not readable as JSON at line {error.lineno}, column {error.colno}: {error.msg}"
+        message = tr("not readable as JSON at line {lineno}, column {colno}: {msg}").format(
+            lineno=error.lineno, colno=error.colno, msg=error.msg
+        )
         raise PlanFileError(message) from error
     except RecursionError as error:
-        raise PlanFileError("nested far deeper than any plan") from error
+        raise PlanFileError(tr("nested far deeper than any plan")) from error
     if not isinstance(data, dict):
-        raise PlanFileError("expected one JSON object holding a plan")
+        raise PlanFileError(tr("expected one JSON object holding a plan"))
     if data.get("format") != FORMAT:
-        raise PlanFileError(f"format: {str(data.get('format'))[:40]!r}; expected '{FORMAT}'", "format")
+        raise PlanFileError(
+            tr("format: {get!r}; expected '{format}'").format(
+                get=str(data.get("format"))[:40], format=FORMAT
+            ),
+            "format",
+        )
     version = data.get("format_version")
     if isinstance(version, bool) or not isinstance(version, int) or version < 1:
         raise PlanFileError(
-            f"format_version: {str(version)[:40]!r}; expected a whole number of 1 or more", "format_version"
+            tr("format_version: {version!r}; expected a whole number of 1 or more").format(
+                version=str(version)[:40]
+            ),
+            "format_version",
         )
     if version > FORMAT_VERSION:
         raise NewerFormatError(
-            f"format_version: {version}; this Gravidon reads up to {FORMAT_VERSION}. "
-            "Open it with the version that wrote it",
+            tr(
+                "format_version: {version}; this Gravidon reads up to {format_version}. Open it with the version that wrote it"
+            ).format(version=version, format_version=FORMAT_VERSION),
             "format_version",
         )
     try:
         data = migrate(data, FORMAT_VERSION)
     except (KeyError, TypeError, ValueError, AttributeError) as error:
         raise PlanFileError(
-            f"not a whole plan of format version {version}: {error} is missing or wrong"
+            tr("not a whole plan of format version {version}: {error} is missing or wrong").format(
+                version=version, error=error
+            )
         ) from error
     try:
         return Plan.model_validate_json(json.dumps(data))
     except ValidationError as error:
         path, expected = first_problem(error)
-        raise PlanFileError(f"{path or 'plan'}: expected {expected}", path) from error
+        raise PlanFileError(
+            tr("{place}: expected {expected}").format(place=path or "plan", expected=expected), path
+        ) from error
     except ValueError as error:
-        raise PlanFileError(f"a number is too large to use ({error})") from error
+        raise PlanFileError(tr("a number is too large to use ({error})").format(error=error)) from error
 
 
 def plan_to_text(plan: Plan) -> str:
@@ -91,11 +107,11 @@ def load(path: Path) -> Plan:
     """
     try:
         if path.stat().st_size > LARGEST_FILE:
-            raise PlanFileError("far larger than any plan; is it another kind of file?")
+            raise PlanFileError(tr("far larger than any plan; is it another kind of file?"))
         text = path.read_bytes().decode("utf-8-sig")
         return plan_from_text(text)
     except UnicodeDecodeError as error:
-        raise PlanFileError(f"{path.name}: not text, so not a plan file") from error
+        raise PlanFileError(tr("{name}: not text, so not a plan file").format(name=path.name)) from error
     except OSError as error:
         raise PlanFileError(f"{path.name}: {error.strerror or error}") from error
     except PlanFileError as error:
@@ -110,7 +126,11 @@ def write_atomically(path: Path, data: bytes) -> None:
     try:
         handle, temporary = tempfile.mkstemp(prefix=f".{path.name}.", dir=path.parent)
     except OSError as error:
-        raise PlanFileError(f"{path.name}: cannot write into {path.parent}: {error.strerror}") from error
+        raise PlanFileError(
+            tr("{name}: cannot write into {folder}: {why}").format(
+                name=path.name, folder=path.parent, why=error.strerror
+            )
+        ) from error
     try:
         with os.fdopen(handle, "wb") as file:
             file.write(data)
@@ -126,7 +146,9 @@ def write_atomically(path: Path, data: bytes) -> None:
             os.close(folder)
     except OSError as error:
         Path(temporary).unlink(missing_ok=True)
-        raise PlanFileError(f"{path.name}: cannot be written: {error.strerror}") from error
+        raise PlanFileError(
+            tr("{name}: cannot be written: {why}").format(name=path.name, why=error.strerror)
+        ) from error
 
 
 def stamp(path: Path) -> str:
@@ -148,7 +170,9 @@ def save(plan: Plan, path: Path) -> None:
         try:
             write_atomically(path.with_suffix(BACKUP_SUFFIX), path.read_bytes())
         except OSError as error:
-            raise PlanFileError(f"{path.name}: cannot be read for its backup: {error.strerror}") from error
+            raise PlanFileError(
+                tr("{name}: cannot be read for its backup: {why}").format(name=path.name, why=error.strerror)
+            ) from error
     write_atomically(path, text)
 
 

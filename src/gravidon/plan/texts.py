@@ -6,6 +6,7 @@ from __future__ import annotations
 import codecs
 
 from gravidon.errors import PlanFileError
+from gravidon.translate import tr
 
 MARKS: tuple[tuple[bytes, str], ...] = (
     (codecs.BOM_UTF8, "utf-8-sig"),
@@ -35,7 +36,7 @@ def decoded(raw: bytes, name: str) -> str:
                 raise
             return raw.decode("cp1252", errors="strict")
     except UnicodeDecodeError as error:
-        raise PlanFileError(f"{name} is not a text file") from error
+        raise PlanFileError(tr("{name} is not a text file").format(name=name)) from error
 
 
 def for_spreadsheet(text: str) -> bytes:

@@ -10,6 +10,7 @@ from typing import Any, Literal, get_args
 
 from gravidon.errors import UnitError
 from gravidon.parts.dash import HOSE_BORE_IN, INCH_MM
+from gravidon.translate import tr, written
 
 Family = Literal["imperial", "metric", "psi mm C", "psi in C", "bar in C", "psi mm F", "bar mm F", "bar in F"]
 """Which units are shown: the two usual families, and their mixtures by pressure, length and temperature."""
@@ -112,12 +113,12 @@ def _one(name: str, unit: Unit, *aliases: str, pint: str = "") -> Kind:
 
 
 KINDS: dict[str, Kind] = {
-    "bore": Kind("length", _MM, _IN, Unit("mm", 1e-3, digits=2), _LENGTHS, "millimeter"),
-    "mm": Kind("length", _MM, Unit("in", INCH_MM * 1e-3, digits=2), Unit("mm", 1e-3, digits=0), _LENGTHS, "millimeter"),
-    "run": Kind("length", _MM, Unit("in", INCH_MM * 1e-3, digits=1), Unit("mm", 1e-3, digits=0), _LENGTHS, "millimeter"),
-    "kpa": Kind("gauge pressure", _KPA, _PSI_UNIT, _BAR, {**_PRESSURES, "psia": _PSIA}, "kilopascal"),
-    "kpa_diff": Kind("pressure difference", _KPA, _PSI_UNIT, _BAR, _PRESSURES, "kilopascal"),
-    "kpa_small": Kind("gauge pressure", _KPA, Unit("psi", _PSI, digits=2), Unit("mbar", 100.0, digits=0), _PRESSURES, "kilopascal"),
+    "bore": Kind(tr("length"), _MM, _IN, Unit("mm", 1e-3, digits=2), _LENGTHS, "millimeter"),
+    "mm": Kind(tr("length"), _MM, Unit("in", INCH_MM * 1e-3, digits=2), Unit("mm", 1e-3, digits=0), _LENGTHS, "millimeter"),
+    "run": Kind(tr("length"), _MM, Unit("in", INCH_MM * 1e-3, digits=1), Unit("mm", 1e-3, digits=0), _LENGTHS, "millimeter"),
+    "kpa": Kind(tr("gauge pressure"), _KPA, _PSI_UNIT, _BAR, {**_PRESSURES, "psia": _PSIA}, "kilopascal"),
+    "kpa_diff": Kind(tr("pressure difference"), _KPA, _PSI_UNIT, _BAR, _PRESSURES, "kilopascal"),
+    "kpa_small": Kind(tr("gauge pressure"), _KPA, Unit("psi", _PSI, digits=2), Unit("mbar", 100.0, digits=0), _PRESSURES, "kilopascal"),
     "degc": Kind(
         "temperature", _CELSIUS, _FAHRENHEIT, _CELSIUS,
         {"c": _CELSIUS, "°c": _CELSIUS, "degc": _CELSIUS, "f": _FAHRENHEIT, "°f": _FAHRENHEIT,
@@ -129,27 +130,27 @@ KINDS: dict[str, Kind] = {
          "ml": Unit("mL", 1e-6)},
         "liter",
     ),
-    "ml": _one("volume", Unit("mL", 1e-6, digits=0), "cc", "cm3", pint="milliliter"),
+    "ml": _one(tr("volume"), Unit("mL", 1e-6, digits=0), "cc", "cm3", pint="milliliter"),
     "l_min": Kind(
         "flow", _L_MIN, _L_MIN, _L_MIN,
         {"l/min": _L_MIN, "lpm": _L_MIN, "gpm": Unit("gal/min", 3.785411784e-3 / 60), "ml/s": Unit("mL/s", 1e-6)},
         "liter/minute",
     ),
-    "deg": _one("angle", Unit("°", 0.017453292519943295), "deg", "degree", "degrees"),
-    "rpm": _one("engine speed", Unit("rpm", 1 / 60, digits=0), "1/min", "r/min"),
-    "kw": _one("heat", Unit("kW", 1e3, digits=2), pint="kilowatt"),
-    "g": _one("acceleration", Unit("g", 1.0, digits=2)),
-    "s": _one("time", Unit("s", 1.0, digits=1), "sec", pint="second"),
-    "mm2_s": _one("kinematic viscosity", _VISCOSITY, "cst", "mm2/s", pint="mm**2/s"),
-    "kg_m3": _one("density", Unit("kg/m³", 1.0, digits=0), "kg/m3", pint="kg/m**3"),
-    "cc_rev": _one("pump delivery", Unit("cm³/rev", 1e-6, digits=1), "cc", "cc/rev", "cm3/rev"),
-    "share": _one("share", _PLAIN),
-    "times": _one("times", Unit("×", 1.0, digits=1), "x"),
-    "v": _one("voltage", Unit("V", 1.0), "volt", "volts", pint="volt"),
-    "v_fine": _one("voltage", Unit("V", 1.0, digits=3), "volt", "volts", pint="volt"),
-    "a": _one("current", Unit("A", 1.0), "amp", "amps", pint="ampere"),
-    "cm2": _one("area", Unit("cm²", 1e-4), "cm2", pint="centimeter**2"),
-    "count": _one("count", Unit("", 1.0, digits=0)),
+    "deg": _one(tr("angle"), Unit("°", 0.017453292519943295), "deg", "degree", "degrees"),
+    "rpm": _one(tr("engine speed"), Unit("rpm", 1 / 60, digits=0), "1/min", "r/min"),
+    "kw": _one(tr("heat"), Unit("kW", 1e3, digits=2), pint="kilowatt"),
+    "g": _one(tr("acceleration"), Unit("g", 1.0, digits=2)),
+    "s": _one(tr("time"), Unit("s", 1.0, digits=1), "sec", pint="second"),
+    "mm2_s": _one(tr("kinematic viscosity"), _VISCOSITY, "cst", "mm2/s", pint="mm**2/s"),
+    "kg_m3": _one(tr("density"), Unit("kg/m³", 1.0, digits=0), "kg/m3", pint="kg/m**3"),
+    "cc_rev": _one(tr("pump delivery"), Unit("cm³/rev", 1e-6, digits=1), "cc", "cc/rev", "cm3/rev"),
+    "share": _one(tr("share"), _PLAIN),
+    "times": _one(tr("times"), Unit("×", 1.0, digits=1), "x"),
+    "v": _one(tr("voltage"), Unit("V", 1.0), "volt", "volts", pint="volt"),
+    "v_fine": _one(tr("voltage"), Unit("V", 1.0, digits=3), "volt", "volts", pint="volt"),
+    "a": _one(tr("current"), Unit("A", 1.0), "amp", "amps", pint="ampere"),
+    "cm2": _one(tr("area"), Unit("cm²", 1e-4), "cm2", pint="centimeter**2"),
+    "count": _one(tr("count"), Unit("", 1.0, digits=0)),
 }  # fmt: skip
 """Kinds by the name that fields use. `kpa` is gauge; absolute pressure is only ever typed."""
 
@@ -171,7 +172,7 @@ def parse(text: str, kind: str, field: str, default: Unit | None = None) -> floa
     Raises: UnitError if it is not a finite number with a unit of this kind.
     """
     what = KINDS[kind]
-    unit_hint = f"a {what.name} such as {_example(what, default)}"
+    unit_hint = tr("a {name} such as {example}").format(name=what.name, example=_example(what, default))
     match = _NUMBER.match(text.strip().replace("\u00a0", " "))
     if match is None:
         raise UnitError(field, text, unit_hint)
@@ -231,7 +232,7 @@ def parse_dash_or_length(text: str, field: str, default: Unit) -> float:
         dash = int(match[1])
         if dash not in HOSE_BORE_IN:
             known = ", ".join(f"-{d}" for d in HOSE_BORE_IN)
-            raise UnitError(field, text, f"one of {known}, or a bore with its unit")
+            raise UnitError(field, text, tr("one of {known}, or a bore with its unit").format(known=known))
         return HOSE_BORE_IN[dash] * INCH_MM * 1e-3
     return parse(text, "bore", field, default)
 
@@ -291,15 +292,32 @@ def display_unit(kind: str, family: Family) -> Unit:
     return what.imperial if length == "in" else what.metric
 
 
+def plain_number(value: float, digits: int) -> str:
+    """Return a number as it is printed: the language's decimal sign, a true minus, and none before a nought.
+
+    >>> plain_number(-0.004, 2), plain_number(-1.5, 1)
+    ('0.00', '−1.5')
+    """
+    number = f"{value:.{digits}f}"
+    return written(number.lstrip("-") if float(number) == 0.0 else number)
+
+
+def signed(value: float, digits: int = 2) -> str:
+    """Return a number with its sign, as margins and accelerations are told.
+
+    >>> signed(0.5), signed(-0.5), signed(-0.001)
+    ('+0.50', '−0.50', '0.00')
+    """
+    number = plain_number(value, digits)
+    return f"+{number}" if float(f"{value:.{digits}f}") > 0.0 else number
+
+
 def show(value_si: float, kind: str, family: Family, with_unit: bool = True) -> str:
     """Return an SI value as display text with its unit; '–' when it is not finite."""
     unit = display_unit(kind, family)
     if not abs(value_si) < 1e15:
         return "–"
-    number = f"{unit.from_si(value_si):.{unit.digits}f}"
-    if float(number) == 0.0:
-        number = number.lstrip("-")
-    number = number.replace("-", "−")
+    number = plain_number(unit.from_si(value_si), unit.digits)
     if not with_unit or not unit.symbol:
         return number
     return f"{number}°" if unit.symbol == "°" else f"{number}\u202f{unit.symbol}"
@@ -312,17 +330,14 @@ def both_lengths(length_m: float, digits: int = 1) -> str:
     '14.80 mm (0.583 in)'
     """
     mm = length_m * 1e3
-    return f"{mm:.{digits}f} mm ({mm / INCH_MM:.{3 if mm < 50.0 else 2}f} in)"
+    return f"{plain_number(mm, digits)} mm ({plain_number(mm / INCH_MM, 3 if mm < 50.0 else 2)} in)"
 
 
 def show_difference(value_si: float, kind: str, family: Family) -> str:
     """Return a difference (no offset) as display text: temperature and gauge kinds included."""
     unit = display_unit(kind, family)
     plain = Unit(unit.symbol, unit.factor, 0.0, unit.digits)
-    number = f"{plain.from_si(value_si):.{unit.digits}f}"
-    if float(number) == 0.0:
-        number = number.lstrip("-")
-    number = number.replace("-", "−")
+    number = plain_number(plain.from_si(value_si), unit.digits)
     return f"{number}\u202f{unit.symbol}".rstrip()
 
 

@@ -15,6 +15,7 @@ from typing import Any
 
 from gravidon.errors import LogbookError
 from gravidon.records.entry import Entry, Reading
+from gravidon.translate import tr
 
 SUFFIX = ".gravidon-log"
 RECORDINGS = "-recordings"
@@ -77,18 +78,22 @@ class Book:
         name = self.path.name if self.path else "logbook"
         words = str(error)
         if "not a database" in words or "malformed" in words:
-            return LogbookError(f"{name}: not a logbook, or damaged; it is left as it is")
+            return LogbookError(
+                tr("{name}: not a logbook, or damaged; it is left as it is").format(name=name)
+            )
         if "unable to open" in words or "readonly" in words or "read-only" in words:
-            return LogbookError(f"{name}: cannot be opened for writing")
+            return LogbookError(tr("{name}: cannot be opened for writing").format(name=name))
         if "locked" in words:
-            return LogbookError(f"{name}: another program holds it; try again")
+            return LogbookError(tr("{name}: another program holds it; try again").format(name=name))
         return LogbookError(f"{name}: {words}")
 
     def _migrate(self) -> None:
         version = int(self._base.execute("PRAGMA user_version").fetchone()[0])
         if version > VERSION:
             raise LogbookError(
-                f"{self.path.name if self.path else 'logbook'}: made by a later Gravidon (tables of version {version}; this one knows {VERSION})"
+                tr(
+                    "{name}: made by a later Gravidon (tables of version {version}; this one knows {known})"
+                ).format(name=self.path.name if self.path else tr("logbook"), version=version, known=VERSION)
             )
         if version == VERSION:
             return
@@ -98,7 +103,9 @@ class Book:
             others = self._base.execute("SELECT count(*) FROM sqlite_master").fetchone()[0]
             if version == 0 and others:
                 raise LogbookError(
-                    f"{self.path.name if self.path else 'logbook'}: a database of something else; it is left as it is"
+                    tr("{name}: a database of something else; it is left as it is").format(
+                        name=self.path.name if self.path else tr("logbook")
+                    )
                 )
             for script in MIGRATIONS[version:]:
                 for statement in script.split(";"):

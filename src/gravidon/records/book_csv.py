@@ -10,6 +10,7 @@ from collections.abc import Iterable
 
 from gravidon.errors import InputError
 from gravidon.records.entry import Entry, Reading, day, new_uid
+from gravidon.translate import commas, tr
 
 COLUMNS = ("entry", "day", "distance_km", "kind", "rpm", "oil_c", "gallery_kpa", "inlet_kpa", "turbo", "changed", "symptoms", "recording", "note")  # fmt: skip
 """Columns, in order. `entry` groups the rows of one entry; `turbo` counts from 1; several symptoms or changes are parted by semicolons."""
@@ -53,7 +54,11 @@ def from_csv(text: str) -> tuple[Entry, ...]:
     except csv.Error as error:
         raise InputError("logbook", str(error), "rows of a CSV") from error
     if reader.fieldnames is None or "day" not in reader.fieldnames:
-        raise InputError("logbook", "no column named day", f"columns such as {', '.join(COLUMNS[:6])}")
+        raise InputError(
+            "logbook",
+            "no column named day",
+            tr("columns such as {some}").format(some=commas(COLUMNS[:6])),
+        )
     made: dict[str, Entry] = {}
     try:
         for row in reader:
@@ -64,7 +69,11 @@ def from_csv(text: str) -> tuple[Entry, ...]:
                 made[uid] = _joined(made[uid], entry) if uid in made else entry
                 made[uid].checked()
             except InputError as error:
-                raise InputError(f"line {line}, {error.field}", error.value, error.expected) from None
+                raise InputError(
+                    tr("line {line}, {field}").format(line=line, field=error.field),
+                    error.value,
+                    error.expected,
+                ) from None
     except csv.Error as error:
         raise InputError("logbook", str(error), "rows of a CSV") from error
     return tuple(made.values())

@@ -4,6 +4,7 @@
 from __future__ import annotations
 
 from gravidon.plan.drive_log import Channel
+from gravidon.translate import tr
 
 _PRESSURE = {"kPa": (1e3, 0.0), "psi": (6894.757293168, 0.0), "bar": (1e5, 0.0)}
 _VOLTS = {"V": (1.0, 0.0), "mV": (1e-3, 0.0)}
@@ -15,9 +16,9 @@ MOST_TURBOS = 3
 def _inlets() -> dict[str, Channel]:
     made = {}
     for k in range(MOST_TURBOS):
-        tail, words = ("", "") if k == 0 else (str(k + 1), f" of turbo {k + 1}")
+        tail, words = ("", "") if k == 0 else (str(k + 1), tr(" of turbo {number}").format(number=k + 1))
         made[f"inlet{tail}"] = Channel(
-            f"inlet pressure{words}",
+            tr("inlet pressure{words}").format(words=words),
             False,
             _PRESSURE,
             -2e5,
@@ -25,17 +26,17 @@ def _inlets() -> dict[str, Channel]:
             (f"inlet{tail}_p", f"turbo{tail}_p", f"inlet{tail}"),
         )
         made[f"inlet{tail}_v"] = Channel(
-            f"inlet sender{words}", False, _VOLTS, -1.0, 20.0, (f"inlet{tail}_v",)
+            tr("inlet sender{words}").format(words=words), False, _VOLTS, -1.0, 20.0, (f"inlet{tail}_v",)
         )
     return made  # fmt: skip
 
 
 CHANNELS: dict[str, Channel] = {
-    "time": Channel("time", True, {"s": (1.0, 0.0), "ms": (1e-3, 0.0), "min": (60.0, 0.0)}, -1e9, 1e9, ("time", "t_s", "elapsed")),
-    "rpm": Channel("engine speed", False, {"rpm": (1.0, 0.0), "1/s": (60.0, 0.0)}, -1.0, 25000.0, ("rpm", "engine_speed", "revs")),
-    "oil": Channel("oil temperature", False, _DEGREES, 200.0, 520.0, ("oil_t", "oil temp", "oiltemp", "oil", "temp")),
-    "gallery": Channel("gallery pressure", False, _PRESSURE, -2e5, 5e6, ("gallery_p", "oil_p", "press", "gallery")),
-    "gallery_v": Channel("gallery sender", False, _VOLTS, -1.0, 20.0, ("gallery_v",)),
+    "time": Channel(tr("time"), True, {"s": (1.0, 0.0), "ms": (1e-3, 0.0), "min": (60.0, 0.0)}, -1e9, 1e9, ("time", "t_s", "elapsed")),
+    "rpm": Channel(tr("engine speed"), False, {"rpm": (1.0, 0.0), "1/s": (60.0, 0.0)}, -1.0, 25000.0, ("rpm", "engine_speed", "revs")),
+    "oil": Channel(tr("oil temperature"), False, _DEGREES, 200.0, 520.0, ("oil_t", "oil temp", "oiltemp", "oil", "temp")),
+    "gallery": Channel(tr("gallery pressure"), False, _PRESSURE, -2e5, 5e6, ("gallery_p", "oil_p", "press", "gallery")),
+    "gallery_v": Channel(tr("gallery sender"), False, _VOLTS, -1.0, 20.0, ("gallery_v",)),
     "supply": Channel("senders' supply", False, _VOLTS, 0.0, 60.0, ("supply", "vref", "5v")),
     **_inlets(),
 }  # fmt: skip

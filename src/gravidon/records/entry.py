@@ -10,6 +10,7 @@ from dataclasses import dataclass, field, replace
 from datetime import date, datetime
 
 from gravidon.errors import InputError
+from gravidon.translate import commas, tr
 
 KINDS = ("reading", "symptom", "work", "part", "oil change", "note")
 """What an entry mainly is."""
@@ -87,14 +88,18 @@ class Entry:
         """
         day(self.day)
         if self.kind not in KINDS:
-            raise InputError("kind", self.kind, f"one of {', '.join(KINDS)}")
+            raise InputError("kind", self.kind, tr("one of {known}").format(known=commas(KINDS)))
         if math.isfinite(self.distance_m) and not 0.0 <= self.distance_m <= 1e10:
             raise InputError("distance", self.distance_m / 1e3, "0 to 10 000 000 km")
         wrong = next((c for c in self.changed if c not in CHANGED), None)
         if wrong is not None:
-            raise InputError("changed", wrong, f"some of {', '.join(CHANGED)}")
+            raise InputError("changed", wrong, tr("some of {known}").format(known=commas(CHANGED)))
         if self.photo is not None and len(self.photo) > MOST_PHOTO:
-            raise InputError("photo", f"{len(self.photo)} bytes", f"at most {MOST_PHOTO // 1_000_000} MB")
+            raise InputError(
+                "photo",
+                tr("{count} bytes").format(count=len(self.photo)),
+                tr("at most {most} MB").format(most=MOST_PHOTO // 1000000),
+            )
         return replace(self, readings=tuple(r.checked() for r in self.readings))
 
 

@@ -17,11 +17,12 @@ from dataclasses import dataclass
 from functools import reduce
 
 from gravidon.records.channels import CHANNELS, channel_of, heading, unit_written
+from gravidon.translate import tr
 
 MOST_LINE = 512
 """[bytes] a line may have; what is longer is garbage."""
 
-TOO_LONG = f"more than {MOST_LINE} characters without an end"
+TOO_LONG = tr("more than {most} characters without an end").format(most=MOST_LINE)
 
 
 @dataclass(frozen=True)
@@ -120,12 +121,12 @@ class LineReader:
         try:
             text = raw.decode("utf-8").strip()
         except UnicodeDecodeError:
-            return Bad(_shown(raw), "not text")
+            return Bad(_shown(raw), tr("not text"))
         if not text or text.startswith("#"):
             return None
         body, star, told = text.rpartition("*")
         if star and told.strip().upper() != checksum(body):
-            return Bad(text, "its checksum does not agree")
+            return Bad(text, tr("its checksum does not agree"))
         return self._cells(text, (body if star else text).split(","))
 
     def _cells(self, text: str, cells: list[str]) -> Event:
@@ -135,16 +136,21 @@ class LineReader:
             named = tuple(c[0] for c in self._columns if c is not None)
             if len(set(named)) < len(named):
                 self._columns = ()
-                return Bad(text, "a channel stands twice in the heading")
+                return Bad(text, tr("a channel stands twice in the heading"))
             unknown = tuple(c.strip() for c, k in zip(cells, self._columns, strict=True) if k is None)
             return Heading(named, unknown)
         if not self._columns:
-            return Bad(text, "no heading yet")
+            return Bad(text, tr("no heading yet"))
         return self._row(text, cells)
 
     def _row(self, text: str, cells: list[str]) -> Event:
         if len(cells) != len(self._columns):
-            return Bad(text, f"{len(cells)} values under {len(self._columns)} headings")
+            return Bad(
+                text,
+                tr("{values} values under {headings} headings").format(
+                    values=len(cells), headings=len(self._columns)
+                ),
+            )
         values: dict[str, float] = {}
         for cell, column in zip(cells, self._columns, strict=True):
             if column is None or not cell.strip():
@@ -153,13 +159,13 @@ class LineReader:
             try:
                 value = float(cell) * factor + offset
             except ValueError:
-                return Bad(text, f"{CHANNELS[key].name}: not a number")
+                return Bad(text, tr("{name}: not a number").format(name=CHANNELS[key].name))
             known = CHANNELS[key]
             if not known.low <= value <= known.high:
-                return Bad(text, f"{known.name}: beyond what can be")
+                return Bad(text, tr("{name}: beyond what can be").format(name=known.name))
             values[key] = value
         if "time" not in values:
-            return Bad(text, "no time")
+            return Bad(text, tr("no time"))
         return Row(values)
 
 

@@ -12,10 +12,11 @@ from gravidon.errors import GravidonError, InputError
 from gravidon.plan import units
 from gravidon.plan.units import Family
 from gravidon.records.entry import Entry, Reading
+from gravidon.translate import tr
 
 HOT_C, COLD_C = 95.0, 20.0
 """[°C] meant by "hot" and "cold" where nothing else is known; common practice, no source."""
-EXPECTED = "such as 'idle hot 14 psi', '2500 rpm 98 C gallery 48 inlet 41 psi', '12480 km oil changed'"
+EXPECTED = tr("such as 'idle hot 14 psi', '2500 rpm 98 C gallery 48 inlet 41 psi', '12480 km oil changed'")
 
 SIGNS = ("blue smoke", "smoke", "leak", "noise", "whine", "smell", "wet", "puff")
 """Words that make a symptom of what stands around them."""
@@ -88,10 +89,16 @@ def quick_entry(text: str, usual: Usual) -> Entry:
     readings: tuple[Reading, ...] = ()
     if read:
         if math.isnan(rpm):
-            raise InputError("entry", text, f"the engine's speed beside a pressure, {EXPECTED}")
+            raise InputError(
+                "entry",
+                text,
+                tr("the engine's speed beside a pressure, {expected}").format(expected=EXPECTED),
+            )
         readings = (Reading(rpm, oil_k if math.isfinite(oil_k) else usual.hot_c + 273.15, gallery, inlet),)
     if not (readings or changed or note or math.isfinite(distance)):
-        raise InputError("entry", text, f"a reading, work, a symptom or a note, {EXPECTED}")
+        raise InputError(
+            "entry", text, tr("a reading, work, a symptom or a note, {expected}").format(expected=EXPECTED)
+        )
     kind = (
         "reading"
         if readings
@@ -154,7 +161,9 @@ def _pressures(line: _Line, usual: Usual) -> tuple[float, float]:
             at = usual.at if math.isnan(made[usual.at]) else ("gallery" if usual.at == "inlet" else "inlet")
         typed = f"{match['value']} {match['unit'] or shared}"
         try:
-            made[at] = units.parse(typed, "kpa", f"{at} pressure", default)
+            made[at] = units.parse(typed, "kpa", tr("{at} pressure").format(at=at), default)
         except GravidonError as error:
-            raise InputError(f"{at} pressure", typed, "a pressure such as '14 psi'") from error
+            raise InputError(
+                tr("{at} pressure").format(at=at), typed, "a pressure such as '14 psi'"
+            ) from error
     return made["gallery"], made["inlet"]

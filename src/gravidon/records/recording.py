@@ -19,6 +19,7 @@ from gravidon.plan.storage import write_atomically
 from gravidon.plan.texts import decoded
 from gravidon.records.channels import CHANNELS
 from gravidon.records.lines import Bad, Heading, LineReader, Row, heading_line, row_line
+from gravidon.translate import tr
 
 MOST_BYTES = 400_000_000
 SUFFIX = ".csv.gz"
@@ -104,7 +105,11 @@ def text_of(path: Path) -> str:
     """
     try:
         if path.stat().st_size > MOST_BYTES:
-            raise PlanFileError(f"{path.name} is larger than {MOST_BYTES // 1_000_000} MB; cut it down first")
+            raise PlanFileError(
+                tr("{name} is larger than {most} MB; cut it down first").format(
+                    name=path.name, most=MOST_BYTES // 1000000
+                )
+            )
         if is_mf4(path):
             return text_of_mf4(path)
         raw = path.read_bytes()
@@ -112,12 +117,18 @@ def text_of(path: Path) -> str:
             with gzip.open(io.BytesIO(raw)) as file:
                 raw = file.read(MOST_BYTES + 1)
             if len(raw) > MOST_BYTES:
-                raise PlanFileError(f"{path.name} unpacks to more than {MOST_BYTES // 1_000_000} MB")
+                raise PlanFileError(
+                    tr("{name} unpacks to more than {most} MB").format(
+                        name=path.name, most=MOST_BYTES // 1000000
+                    )
+                )
         return decoded(raw, path.name)
     except EOFError as error:
-        raise PlanFileError(f"{path.name} is not a text file") from error
+        raise PlanFileError(tr("{name} is not a text file").format(name=path.name)) from error
     except OSError as error:
-        raise PlanFileError(f"{path.name} cannot be read: {error.strerror or error}") from error
+        raise PlanFileError(
+            tr("{name} cannot be read: {why}").format(name=path.name, why=error.strerror or error)
+        ) from error
 
 
 def is_lines(text: str) -> bool:
@@ -148,7 +159,7 @@ def _from_lines(text: str, name: str) -> Recording:
             problem = event.why if isinstance(event, Bad) else ""
             if isinstance(event, Row):
                 if event.values["time"] <= last:
-                    problem = "its time does not come after the row before"
+                    problem = tr("its time does not come after the row before")
                 else:
                     last = event.values["time"]
                     tape.add(event)
@@ -156,7 +167,11 @@ def _from_lines(text: str, name: str) -> Recording:
                 count += 1
                 bad = [*bad, BadRow(number, "line", problem)][:200]
     if len(tape) < 2:
-        first = f"; line {bad[0].line}: {bad[0].why}" if bad else ""
-        raise InputError("recording", f"{len(tape)} good rows", f"at least two{first}")
+        first = tr("; line {line}: {why}").format(line=bad[0].line, why=bad[0].why) if bad else ""
+        raise InputError(
+            "recording",
+            tr("{count} good rows").format(count=len(tape)),
+            tr("at least two{first}").format(first=first),
+        )
     made = tape.recording(name)
     return Recording(name, made.time_s, made.channels, tuple(bad), count)

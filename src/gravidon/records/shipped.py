@@ -10,10 +10,11 @@ from gravidon.plan import demos
 from gravidon.records.book_csv import from_csv
 from gravidon.records.entry import Entry
 from gravidon.records.recording import Recording, from_text
+from gravidon.translate import tr
 
 RECORDINGS: dict[str, str] = {
-    "first-start-good": "a recorded first start that went well",
-    "first-start-stopped": "a recorded first start that was stopped",
+    "first-start-good": tr("a recorded first start that went well"),
+    "first-start-stopped": tr("a recorded first start that was stopped"),
 }
 """Recordings of the coupe by file, in words."""
 

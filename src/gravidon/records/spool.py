@@ -11,6 +11,7 @@ from typing import TextIO
 
 from gravidon.errors import PlanFileError
 from gravidon.records.lines import Row, heading_line, row_line
+from gravidon.translate import tr
 
 FLUSH_S = 1.0
 SUFFIX = ".part.csv"
@@ -28,7 +29,9 @@ class Spool:
             path.parent.mkdir(parents=True, exist_ok=True)
             self._file: TextIO | None = path.open("w", encoding="utf-8")
         except OSError as error:
-            raise PlanFileError(f"{path.name} cannot be written: {error.strerror}") from error
+            raise PlanFileError(
+                tr("{name} cannot be written: {why}").format(name=path.name, why=error.strerror)
+            ) from error
         self._flushed = clock()
 
     def add(self, row: Row) -> None:
@@ -51,7 +54,9 @@ class Spool:
                 self._flushed = self._clock()
         except OSError as error:
             self.close()
-            raise PlanFileError(f"{self.path.name} cannot be written: {error.strerror}") from error
+            raise PlanFileError(
+                tr("{name} cannot be written: {why}").format(name=self.path.name, why=error.strerror)
+            ) from error
 
     def close(self) -> None:
         """End it; the file stays."""

@@ -15,14 +15,21 @@ from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.verdict.findings import verdict_by_condition, verdict_word
 from gravidon.study.verdict.report import verdict_sentence
 from gravidon.study.verdict.trials import trial
+from gravidon.translate import listed
 from gravidon.words.text import tr
 
 CAUTIONS = (
-    "Hot oil and hot exhaust burn. An oil leak on a manifold or downpipe is a fire: prove every joint before driving.",
-    "Never work under a car held by a jack alone.",
-    "Swarf in the pan destroys engines: grease the drill and tap, flush, drain, and fit a new filter.",
-    "Welding a pan that has held oil can ignite it; leave it to a qualified welder. Ventilate when using solvents.",
-    "The turbo and engine makers' instructions, local law and a licensed mechanic's judgement override this sheet.",
+    tr(
+        "Hot oil and hot exhaust burn. An oil leak on a manifold or downpipe is a fire: prove every joint before driving."
+    ),
+    tr("Never work under a car held by a jack alone."),
+    tr("Swarf in the pan destroys engines: grease the drill and tap, flush, drain, and fit a new filter."),
+    tr(
+        "Welding a pan that has held oil can ignite it; leave it to a qualified welder. Ventilate when using solvents."
+    ),
+    tr(
+        "The turbo and engine makers' instructions, local law and a licensed mechanic's judgement override this sheet."
+    ),
 )
 GRAVITY = ("drain", "entry", "seat", "breather", "scavenge")
 """Stations whose findings choose the condition that the drawing shows."""
@@ -56,7 +63,7 @@ def feed_words(it: TurboLine, family: Family) -> str:
     length = sum(p.length_mm.value for p in it.feed.pieces if isinstance(p, Hose))
     bore = min(p.bore_mm for p in it.feed.pieces)
     return tr("{bore_words}, {amount} of hose").format(
-        bore_words=bore_words(bore, family), amount=show(length * 0.001, "run", family)
+        bore_words=bore_words(bore, family), amount=show(length * 1e-3, "run", family)
     )
 
 
@@ -67,26 +74,35 @@ def content(e: Evaluation, family: Family) -> SheetContent:
     holes = [f"{name} {show(hole.bore_mm * 1e-3, 'bore', family)}" for name, hole in it.holes]
     sizes = (
         ("oil", plan.oil.grade),
-        ("turbo", f"{it.turbo.label}, {it.turbo.bearing} bearing"),
-        ("tap", f"{e.tap.label}: {e.tap.fitting_thread} into {e.tap.port_thread}"),
-        ("feed line", feed_words(it, family)),
-        ("what meters", " and ".join(holes) or "nothing: full bore of the line"),
+        ("turbo", tr("{label}, {bearing} bearing").format(label=it.turbo.label, bearing=it.turbo.bearing)),
+        (
+            "tap",
+            tr("{label}: {fitting_thread} into {port_thread}").format(
+                label=e.tap.label, fitting_thread=e.tap.fitting_thread, port_thread=e.tap.port_thread
+            ),
+        ),
+        (tr("feed line"), feed_words(it, family)),
+        (tr("what meters"), listed(holes) or tr("nothing: full bore of the line")),
         (tr("drain flange"), bore_words(drain.flange_bore_mm, family)),
         (tr("drain hose"), bore_words(drain.hose_bore_mm, family)),
         (
-            "pan entry",
-            f"{drain.fitting.label}: bore {show(drain.fitting.bore_mm * 1e-3, 'bore', family)}, "
-            f"{drain.fitting.fitting_thread} into {drain.fitting.port_thread}",
-        ),
-        (
-            "entry height",
-            tr("{amount} {value} the pan rail").format(
-                amount=show(abs(drain.entry.z_mm) * 0.001, "run", family),
-                value=(tr("below") if drain.entry.z_mm < 0 else tr("above")),
+            tr("pan entry"),
+            tr("{label}: bore {bore_mm}, {fitting_thread} into {port_thread}").format(
+                label=drain.fitting.label,
+                bore_mm=show(drain.fitting.bore_mm * 0.001, "bore", family),
+                fitting_thread=drain.fitting.fitting_thread,
+                port_thread=drain.fitting.port_thread,
             ),
         ),
         (
-            "fall, flange to entry",
+            tr("entry height"),
+            tr("{amount} {side} the pan rail").format(
+                amount=show(abs(drain.entry.z_mm) * 1e-3, "run", family),
+                side=(tr("below") if drain.entry.z_mm < 0 else tr("above")),
+            ),
+        ),
+        (
+            tr("fall, flange to entry"),
             show((it.turbo.drain_flange.z_mm - drain.entry.z_mm) * 1e-3, "run", family),
         ),
     )
@@ -113,23 +129,28 @@ def content(e: Evaluation, family: Family) -> SheetContent:
         "condition",
         tr("gallery {pressure}").format(pressure=pressure),
         tr("port {pressure}").format(pressure=pressure),
-        f"bearing {pressure}",
-        "flow L/min",
-        f"oil out {heat}",
+        tr("bearing {pressure}").format(pressure=pressure),
+        tr("flow L/min"),
+        tr("oil out {heat}").format(heat=heat),
         "fill",
-        f"free {height}",
+        tr("free {height}").format(height=height),
         "verdict",
     )
     found = tuple(
-        (f.severity, f.title, f"{f.text(family)} [limit: {sources.SHORT.get(f.source, f.source)}]")
+        (
+            f.severity,
+            f.title,
+            tr("{finding} [limit: {source}]").format(
+                finding=f.text(family), source=sources.SHORT.get(f.source, f.source)
+            ),
+        )
         for f in findings
     )
     count = len(guesses(plan))
     band = show_difference(e.supply.fit.band_pa, "kpa", family)
-    note = (
-        f"{count} values are guesses nobody measured; the gallery law misses the gauge readings by up to {band}. "
-        "cp: common practice, no published source."
-    )
+    note = tr(
+        "{count} values are guesses nobody measured; the gallery law misses the gauge readings by up to {band}. cp: common practice, no published source."
+    ).format(count=count, band=band)
     worst = next(
         (f.condition_index for f in findings if f.station in GRAVITY and f.condition_index >= 0), None
     )

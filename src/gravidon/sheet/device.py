@@ -13,7 +13,7 @@ from PyQt6.QtGui import QGuiApplication, QPageLayout, QPageSize, QPainter, QPdfW
 from gravidon.errors import PlanFileError
 from gravidon.screen import without_screen
 from gravidon.sheet.paper import A4, Paper
-from gravidon.sheet.tagged import tagged
+from gravidon.translate import tr
 
 RESOLUTION = 600
 
@@ -31,6 +31,8 @@ def pdf_of(title: str, pages: Sequence[Callable[[QPainter], None]], paper: Paper
 
     Raises: PlanFileError if it cannot be made.
     """
+    from gravidon.sheet.tagged import tagged
+
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "pages.pdf"
         writer = QPdfWriter(str(path))
@@ -41,7 +43,7 @@ def pdf_of(title: str, pages: Sequence[Callable[[QPainter], None]], paper: Paper
         writer.setCreator("Gravidon")
         painter = QPainter(writer)
         if not painter.isActive():
-            raise PlanFileError("the PDF could not be made")
+            raise PlanFileError(tr("the PDF could not be made"))
         painter.scale(RESOLUTION / 25.4, RESOLUTION / 25.4)
         painter.translate(paper.left_mm, 0.0)
         for number, paint in enumerate(pages):

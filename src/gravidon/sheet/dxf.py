@@ -16,6 +16,7 @@ from gravidon.study.making.cutting import EntryTemplate, entry_template
 from gravidon.study.making.plates import Plate, plates
 from gravidon.study.solve import assemble
 from gravidon.study.solve.wall import ACROSS, bolt_places, wall_of
+from gravidon.translate import tr
 
 if TYPE_CHECKING:
     from ezdxf.document import Drawing
@@ -60,8 +61,18 @@ def _template(space: Modelspace, it: EntryTemplate) -> None:
     space.add_line((-60, rail), (60, rail), dxfattribs={"layer": MARK})
     for beside, above in it.bolts_m:
         space.add_circle((beside * 1e3, above * 1e3), 0.5e3 * it.bolt_head_m, dxfattribs={"layer": MARK})
-    _words(space, f"{it.name}: pan entry from outside, rail {rail:.1f} mm above the hole", (-60, rail + 6))
-    _words(space, f"{it.tool}; drill {it.hole_m * 1e3:.2f} mm", (-60, -it.spanner_m * 1e3 - 8))
+    _words(
+        space,
+        tr("{name}: pan entry from outside, rail {rail:.1f} mm above the hole").format(
+            name=it.name, rail=rail
+        ),
+        (-60, rail + 6),
+    )
+    _words(
+        space,
+        tr("{tool}; drill {hole:.2f} mm").format(tool=it.tool, hole=it.hole_m * 1000.0),
+        (-60, -it.spanner_m * 1e3 - 8),
+    )
 
 
 def _wall(space: Modelspace, plan: Plan, k: int) -> None:
@@ -98,7 +109,13 @@ def _wall(space: Modelspace, plan: Plan, k: int) -> None:
         space.add_circle((x, y), template.spanner_m * 1e3, dxfattribs={"layer": MARK})
         _cross(space, x, y, 8.0)
         _words(space, other.turbo.label, (x + 10, y + 3))
-    _words(space, f"{plan.name}: pan, {wall.name} wall from outside; the rail's lower edge is y = 0", (0, 8))
+    _words(
+        space,
+        tr("{name}: pan, {wall_name} wall from outside; the rail's lower edge is y = 0").format(
+            name=plan.name, wall_name=tr(wall.name)
+        ),
+        (0, 8),
+    )
 
 
 def _plates(space: Modelspace, made: tuple[Plate, ...]) -> None:
@@ -114,7 +131,10 @@ def _plates(space: Modelspace, made: tuple[Plate, ...]) -> None:
             space.add_circle((bx * 1e3, by * 1e3 + y), 0.5e3 * plate.hole_m, dxfattribs={"layer": CUT})
         _words(
             space,
-            f"{plate.name}: {plate.thick_m * 1e3:g} mm plate, two {plate.bolt}; measure your turbo before you cut",
+            tr("{name}: {thick:g} mm plate, two {bolt}; measure your turbo before you cut").format(
+                name=plate.name, thick=plate.thick_m * 1000.0, bolt=plate.bolt
+            )
+            + (tr("; LITTLE PLATE IS LEFT between bore and bolts") if plate.crowded else ""),
             (-0.5e3 * plate.pitch_m - plate.end_m * 1e3, y - tall - 6.0),
         )
         y -= tall + BETWEEN_MM
@@ -141,7 +161,9 @@ def write_dxf(plan: Plan, k: int, subject: Subject, target: Path) -> None:
     else:
         template = entry_template(plan, k)
         if template is None:
-            raise InputError(f"DXF of the {subject}", "no hole", "a drain that enters the pan")
+            raise InputError(
+                tr("DXF of the {subject}").format(subject=subject), "no hole", "a drain that enters the pan"
+            )
         draw = (
             (lambda: _template(space, template)) if subject == "template" else (lambda: _wall(space, plan, k))
         )

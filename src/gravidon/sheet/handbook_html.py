@@ -14,7 +14,7 @@ from PyQt6.QtGui import QPainter
 from gravidon.draw.figures import FIGURES
 from gravidon.draw.font_face import font_face
 from gravidon.draw.ink import Ink
-from gravidon.handbook import FIGURE, PAGES, page_with
+from gravidon.handbook import PAGES, page_with
 from gravidon.plan.units import Family
 from gravidon.sheet import page as sheet_page
 from gravidon.sheet.device import application_for_painting
@@ -74,6 +74,3 @@ def _figure(e: Evaluation, condition: int, family: Family) -> Callable[[re.Match
         return f"<figure>{svg}<figcaption>{escape(found[1], quote=False)}</figcaption></figure>"
 
     return drawn
-
-
-__all__ = ["FIGURE", "handbook_html"]

@@ -13,6 +13,7 @@ from gravidon.plan.units import Family
 from gravidon.sheet.content import SheetContent, content
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.verdict.trials import trial
+from gravidon.words.text import tr
 
 WIDTH_MM, HEIGHT_MM = 210.0, 297.0
 MARGIN_MM = 13.0
@@ -125,7 +126,7 @@ def _cautions_height(painter: QPainter, area: QRectF, text: SheetContent) -> flo
 
 def _findings(painter: QPainter, area: QRectF, y: float, text: SheetContent) -> None:
     bottom = area.bottom() - _cautions_height(painter, area, text) - 30
-    y += _write(painter, QRectF(area.left(), y, area.width(), 20), "Findings", 11.5, bold=True)
+    y += _write(painter, QRectF(area.left(), y, area.width(), 20), tr("Findings"), 11.5, bold=True)
     left = len(text.findings)
     for severity, title, sentence in text.findings:
         words = f"{title}. {sentence}"
@@ -133,7 +134,9 @@ def _findings(painter: QPainter, area: QRectF, y: float, text: SheetContent) -> 
         painter.setFont(font(10))
         need = painter.boundingRect(rect, int(Qt.TextFlag.TextWordWrap), words).height() + 2
         if y + need > bottom - 12:
-            _write(painter, rect, f"… and {left} more; see the plan.", 10, colour="faint")
+            _write(
+                painter, rect, tr("… and {left} more; see the plan.").format(left=left), 10, colour="faint"
+            )
             y += 13
             break
         marks.paint_drop(
@@ -145,7 +148,7 @@ def _findings(painter: QPainter, area: QRectF, y: float, text: SheetContent) -> 
         y += need
         left -= 1
     if not text.findings:
-        y += _write(painter, QRectF(area.left(), y, area.width(), 20), "None: every condition holds.", 10)
+        y += _write(painter, QRectF(area.left(), y, area.width(), 20), tr("None: every condition holds."), 10)
     _write(
         painter, QRectF(area.left(), min(y + 2, bottom), area.width(), 26), text.guesses, 9.5, colour="faint"
     )
@@ -155,6 +158,6 @@ def _cautions(painter: QPainter, area: QRectF, text: SheetContent) -> None:
     y = area.bottom() - _cautions_height(painter, area, text)
     painter.setPen(PAPER.pen("heat", 1.2))
     painter.drawLine(QPointF(area.left(), y), QPointF(area.right(), y))
-    y += 3 + _write(painter, QRectF(area.left(), y + 2, area.width(), 16), "Cautions", 10.5, True, "heat")
+    y += 3 + _write(painter, QRectF(area.left(), y + 2, area.width(), 16), tr("Cautions"), 10.5, True, "heat")
     for caution in text.cautions:
         y += 1 + _write(painter, QRectF(area.left() + 4, y, area.width() - 10, 40), caution, 9.5)

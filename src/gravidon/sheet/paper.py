@@ -9,6 +9,7 @@ from PyQt6.QtCore import QLocale
 from PyQt6.QtGui import QPageSize
 
 from gravidon.errors import InputError
+from gravidon.translate import either
 
 LAID_OUT_MM = 210.0
 """[mm] width that pages are laid out on; what is wider leaves the rest at both sides."""
@@ -68,5 +69,5 @@ def paper_named(name: str) -> Paper:
         return usual_paper()
     found = next((p for p in PAPERS.values() if p.name.lower() == name.strip().lower()), None)
     if found is None:
-        raise InputError("paper", name, " or ".join(PAPERS))
+        raise InputError("paper", name, either(PAPERS))
     return found

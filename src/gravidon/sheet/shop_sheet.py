@@ -48,7 +48,9 @@ def pdf_bytes(e: Evaluation, family: Family, paper: Paper = A4) -> bytes:
     """Return the sheet as a PDF, millimetres true: the plan on its first page, the workshop's pages after it."""
     first = partial(page.paint_page, e=e, family=family, height_mm=paper.height_mm)
     more = workshop.pages(e, family, paper.height_mm)
-    return pdf_of(f"{e.plan.name}: shop sheet", [first, *(it.paint for it in more)], paper)
+    return pdf_of(
+        tr("{name}: shop sheet").format(name=e.plan.name), [first, *(it.paint for it in more)], paper
+    )
 
 
 def drawing_svg(

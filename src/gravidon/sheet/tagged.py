@@ -21,6 +21,8 @@ from pypdf.generic import (
     TextStringObject,
 )
 
+from gravidon.words.text import tr
+
 NOT_TEXT, TEXT, END = b"/Artifact BMC\n", b"/%s <</MCID %d>> BDC\n", b"EMC\n"
 
 
@@ -105,7 +107,7 @@ def tagged(pdf: bytes, title: str, language: str = "en") -> bytes:
         {NameObject("/DisplayDocTitle"): BooleanObject(True)}
     )
     writer.add_metadata(
-        {"/Title": title, "/Creator": "Gravidon", "/Subject": "Turbocharger oil feed and drain"}
+        {"/Title": title, "/Creator": "Gravidon", "/Subject": tr("Turbocharger oil feed and drain")}
     )
     out = io.BytesIO()
     writer.write(out)

@@ -14,6 +14,7 @@ from gravidon.study.solve.assemble import oil_of
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.solve.reserve import reserve
 from gravidon.study.supply.cascade import Step, cascade
+from gravidon.words.text import tr
 
 
 def worked(e: Evaluation, condition: int, family: Family) -> dict[str, tuple[str, ...]]:
@@ -40,10 +41,15 @@ def _law(e: Evaluation, i: int, family: Family) -> tuple[str, ...]:
     c = e.plan.conditions[i]
     gallery = float(e.supply.gallery_pa[i])
     relief = si(e.plan.engine, "relief_kpa")
-    words = (
-        f"at {show(si(c, 'rpm'), 'rpm', family)} and {show(si(c, 'oil_temperature_c'), 'degc', family)} "
-        f"the law through {len(e.plan.engine.readings)} readings gives {show(gallery, 'kpa', family)} in the gallery, "
-        f"{gallery / relief:.0%} of the relief's {show(relief, 'kpa', family)}."
+    words = tr(
+        "at {speed} and {heat} the law through {readings} readings gives {gallery} in the gallery, {share:.0%} of the relief's {relief}."
+    ).format(
+        speed=show(si(c, "rpm"), "rpm", family),
+        heat=show(si(c, "oil_temperature_c"), "degc", family),
+        readings=len(e.plan.engine.readings),
+        gallery=show(gallery, "kpa", family),
+        share=gallery / relief,
+        relief=show(relief, "kpa", family),
     )
     return (words,)
 
@@ -53,7 +59,9 @@ def _spent(steps: tuple[Step, ...], family: Family) -> str:
         f"{show_difference(s.drop_pa, 'kpa_diff', family)} ({s.name.split(',')[0]})" for s in steps
     )
     total = sum(s.drop_pa for s in steps)
-    return f"{terms} = {show_difference(total, 'kpa_diff', family)}, what the gallery has over the housing."
+    return tr("{terms} = {total}, what the gallery has over the housing.").format(
+        terms=terms, total=show_difference(total, "kpa_diff", family)
+    )
 
 
 def _holes(e: Evaluation, i: int, steps: tuple[Step, ...], family: Family) -> tuple[str, ...]:
@@ -62,7 +70,7 @@ def _holes(e: Evaluation, i: int, steps: tuple[Step, ...], family: Family) -> tu
     rho = float(oil_physics.density(oil_of(e.plan), si(e.plan.conditions[i], "oil_temperature_c")))
     drops = {s.path: s.drop_pa for s in steps}
     said = []
-    for name, what in (("restrictor", "restrictor"), ("flange_hole", "flange's hole")):
+    for name, what in (("restrictor", "restrictor"), ("flange_hole", tr("flange's hole"))):
         hole = getattr(e.line, name)
         drop = drops.get(e.at(f"{name}.bore_mm"), 0.0)
         if not hole.fitted or drop <= 0.0:
@@ -71,9 +79,17 @@ def _holes(e: Evaluation, i: int, steps: tuple[Step, ...], family: Family) -> tu
         speed = 4.0 * flow / (math.pi * bore**2)
         jet = 0.5 * rho * speed**2
         said.append(
-            f"Through the {what} of {show(bore, 'bore', family)} {show(flow, 'l_min', family)} run at 4Q/πd² = {speed:.1f} m/s; "
-            f"½ρv² is {show_difference(jet, 'kpa_diff', family)} where the hole takes "
-            f"{show_difference(drop, 'kpa_diff', family)}: √ of their ratio, {math.sqrt(jet / drop):.2f}, is its coefficient (thick oil has less)."
+            tr(
+                "Through the {what} of {bore} {flow} run at 4Q/πd² = {speed:.1f} m/s; ½ρv² is {jet} where the hole takes {drop}: √ of their ratio, {sqrt:.2f}, is its coefficient (thick oil has less)."
+            ).format(
+                what=what,
+                bore=show(bore, "bore", family),
+                flow=show(flow, "l_min", family),
+                speed=speed,
+                jet=show_difference(jet, "kpa_diff", family),
+                drop=show_difference(drop, "kpa_diff", family),
+                sqrt=math.sqrt(jet / drop),
+            )
         )
     return tuple(said)
 
@@ -85,12 +101,20 @@ def _fall(e: Evaluation, i: int, family: Family) -> tuple[str, ...]:
     air = float(e.plan.conditions[i].air_fraction)
     flow = float(e.feed.flow_m3_s[i])
     spare = float(reserve(e)[i])
-    words = (
-        f"the flange stands {show(fall, 'run', family)} over the entry at {show(length, 'run', family)} of run, "
-        f"{math.degrees(math.asin(min(max(fall / max(length, 1e-9), -1.0), 1.0))):.0f}° on average. "
-        f"{show(flow, 'l_min', family)} of oil with {air:.0%} air are Q/(1−α) = {show(flow / (1.0 - air), 'l_min', family)} of froth, "
-        f"{float(e.drainage.worst_fill[i]):.0%} deep at the fullest place; its surface stays "
-        f"{show(float(e.drainage.freeboard_m[i]), 'mm', family)} under the seals"
-        + (f", and {spare:.1f} times as much would still pass." if np.isfinite(spare) else ".")
+    words = tr(
+        "the flange stands {fall} over the entry at {length} of run, {fall_2:.0f}° on average. {flow} of oil with {air:.0%} air are Q/(1−α) = {flow_2} of froth, {worst_fill:.0%} deep at the fullest place; its surface stays {freeboard_m} under the seals"
+    ).format(
+        fall=show(fall, "run", family),
+        length=show(length, "run", family),
+        fall_2=math.degrees(math.asin(min(max(fall / max(length, 1e-09), -1.0), 1.0))),
+        flow=show(flow, "l_min", family),
+        air=air,
+        flow_2=show(flow / (1.0 - air), "l_min", family),
+        worst_fill=float(e.drainage.worst_fill[i]),
+        freeboard_m=show(float(e.drainage.freeboard_m[i]), "mm", family),
+    ) + (
+        tr(", and {spare:.1f} times as much would still pass.").format(spare=spare)
+        if np.isfinite(spare)
+        else "."
     )
     return (words,)

@@ -148,7 +148,7 @@ def pages(e: Evaluation, family: Family, height_mm: float = HEIGHT_MM) -> tuple[
     """Return the workshop pages of a plan, for paper of a height [mm]."""
     load_fonts()
     layout = _Layout(height_mm)
-    layout.row([(f"{e.plan.name}: workshop", 0.0, 1.0)], TITLE, True)
+    layout.row([(tr("{name}: workshop").format(name=e.plan.name), 0.0, 1.0)], TITLE, True)
     for made in sections(e, family):
         layout.section(made, e.all if made.key == "steps" else ())
         if made.key == "cuts":
@@ -209,5 +209,5 @@ def write_template(made: EntryTemplate, target: Path, paper: Paper = A4) -> None
         painter.translate(0.5 * (WIDTH_MM - template_drawing.SIZE_MM[0]), 40.0)
         template_drawing.paint(painter, made)
 
-    write_atomically(target, pdf_of(f"Pan entry template, {made.name}", [paint], paper))
+    write_atomically(target, pdf_of(tr("Pan entry template, {name}").format(name=made.name), [paint], paper))
     del application

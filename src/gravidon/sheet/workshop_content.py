@@ -18,6 +18,7 @@ from gravidon.study.solve.assemble import gauge_pressure
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.solve.heat_soak import COKING_K, heat_soak
 from gravidon.study.solve.priming import arrival
+from gravidon.translate import commas, number
 from gravidon.words.text import tr
 
 Rows = tuple[tuple[str, ...], ...]
@@ -58,8 +59,8 @@ def _ideas(e: Evaluation, family: Family) -> tuple[Section, ...]:
         made.append(
             Section(
                 f"idea-{idea.name}",
-                f"Beside the plan: {idea.name}",
-                ("decided otherwise", "this plan", "the idea"),
+                tr("Beside the plan: {name}").format(name=idea.name),
+                (tr("decided otherwise"), tr("this plan"), tr("the idea")),
                 (0.34, 0.33, 0.33),
                 decided or (("nothing", "", ""),),
                 idea.note,
@@ -68,9 +69,9 @@ def _ideas(e: Evaluation, family: Family) -> tuple[Section, ...]:
         rows = tuple(
             (
                 o.condition,
-                f"{o.verdicts[0]}, {o.margins[0]:+.2f}",
-                f"{o.verdicts[1]}, {o.margins[1]:+.2f}",
-                f"{o.change:+.2f}",
+                f"{o.verdicts[0]}, {number(o.margins[0], '+.2f')}",
+                f"{o.verdicts[1]}, {number(o.margins[1], '+.2f')}",
+                number(o.change, "+.2f"),
                 o.worst[1],
             )
             for o in outcomes(e.plan, state)
@@ -78,8 +79,14 @@ def _ideas(e: Evaluation, family: Family) -> tuple[Section, ...]:
         made.append(
             Section(
                 f"outcome-{idea.name}",
-                "What comes of it",
-                ("condition", "this plan, margin", "the idea, margin", "change", "nearest to its limit"),
+                tr("What comes of it"),
+                (
+                    "condition",
+                    tr("this plan, margin"),
+                    tr("the idea, margin"),
+                    "change",
+                    tr("nearest to its limit"),
+                ),
                 (0.22, 0.2, 0.2, 0.12, 0.26),
                 rows,
             )
@@ -103,12 +110,14 @@ def _chains(e: Evaluation) -> tuple[Section, ...]:
             continue
         rows = []
         for k, joint in enumerate(run.joints):
-            then = f"; then {run.parts[k].name}" if k < len(run.parts) else ""
+            then = tr("; then {name}").format(name=run.parts[k].name) if k < len(run.parts) else ""
             state = {"seals": "", "leaks": "LEAKS: ", "no fit": "DOES NOT FIT: "}[joint.fit.outcome]
             rows.append(
                 (
                     str(k + 1),
-                    f"{joint.one.text} to {joint.other.text}{then}",
+                    tr("{text} to {other_text}{then}").format(
+                        text=joint.one.text, other_text=joint.other.text, then=then
+                    ),
                     f"{state}{joint.fit.seal or joint.fit.why}",
                     joint.tighten,
                 )
@@ -116,8 +125,13 @@ def _chains(e: Evaluation) -> tuple[Section, ...]:
         made.append(
             Section(
                 f"chain-{run.key}{run.turbo}",
-                f"{run.name}, joint by joint",
-                ("joint", "ends, and the part after it", "sealed by", "tighten, if its maker says nothing"),
+                tr("{name}, joint by joint").format(name=run.name),
+                (
+                    "joint",
+                    tr("ends, and the part after it"),
+                    tr("sealed by"),
+                    tr("tighten, if its maker says nothing"),
+                ),
                 (0.06, 0.38, 0.29, 0.27),
                 tuple(rows),
                 run=run,
@@ -130,24 +144,26 @@ def _orders(e: Evaluation) -> Section:
     rows = []
     for n in (need for need in order_list(e.plan) if need.count > 0):
         unit = " m" if by_length(n.part) else ""
-        count = f"{n.count:.2f}" if by_length(n.part) else f"{math.ceil(n.count - 1e-6)}"
+        count = number(n.count, ".2f") if by_length(n.part) else f"{math.ceil(n.count - 1e-6)}"
         rows.append(
             (
                 n.part.name,
                 f"{count}{unit}",
                 f"{n.spare:.0f}" if n.spare else "",
-                f"{n.on_hand:g}{unit}",
-                f"{n.to_order:g}{unit}" if n.to_order else "–",
+                f"{number(n.on_hand, 'g')}{unit}",
+                f"{number(n.to_order, 'g')}{unit}" if n.to_order else "–",
                 n.why,
             )
         )
     return Section(
         "orders",
-        "Order list",
-        ("part", "needed", "spare", "on hand", "to order", "for"),
+        tr("Order list"),
+        ("part", "needed", "spare", tr("on hand"), tr("to order"), "for"),
         (0.42, 0.09, 0.07, 0.09, 0.10, 0.23),
         tuple(rows),
-        "Generic parts: compare bores and threads with what the shop sells. Spare washers and gaskets are counted in.",
+        tr(
+            "Generic parts: compare bores and threads with what the shop sells. Spare washers and gaskets are counted in."
+        ),
     )
 
 
@@ -159,17 +175,19 @@ def _cuts(e: Evaluation, family: Family) -> Section:
             " + ".join(show(t, "mm", family) for t in c.takeoffs_m),
             show(c.move_m, "run", family),
             show(c.cut_m, "mm", family),
-            c.note or ", ".join(show(x, "run", family) for x in c.clamps_m) or "no clamp",
+            c.note or commas([show(x, "run", family) for x in c.clamps_m]) or tr("no clamp"),
         )
         for c in cuts(e.plan)
     )
     return Section(
         "cuts",
-        "Cut list and template",
-        ("hose", "route", "less the ends", tr("to move"), "cut", "clamps from the turbo end"),
+        tr("Cut list and template"),
+        ("hose", "route", tr("less the ends"), tr("to move"), "cut", tr("clamps from the turbo end")),
         (0.24, 0.12, 0.18, 0.12, 0.12, 0.22),
         rows,
-        "Fit one end, route it, mark, cut, fit the other. The template is true to scale: check its ruler.",
+        tr(
+            "Fit one end, route it, mark, cut, fit the other. The template is true to scale: check its ruler."
+        ),
     )
 
 
@@ -179,20 +197,24 @@ def _steps(e: Evaluation) -> Section:
     for k, s in enumerate(sequence(e.plan), start=1):
         log = done.get(s.key)
         mark = "done" if log else "[  ]"
-        text = s.text + (f" Tools: {s.tools}." if s.tools else "")
+        text = s.text + (tr(" Tools: {tools}.").format(tools=s.tools) if s.tools else "")
         text += "".join(f" ! {c}" for c in s.cautions)
-        text += f" Waits for: {'; '.join(s.blocked)}." if s.blocked else ""
-        text += f" Note: {log.note}" if log and log.note else ""
-        time = f"{s.minutes} min" + (f", then {s.wait_h:g} h wait" if s.wait_h else "")
+        text += tr(" Waits for: {steps}.").format(steps=commas(s.blocked)) if s.blocked else ""
+        text += tr(" Note: {note}").format(note=log.note) if log and log.note else ""
+        time = tr("{minutes} min").format(minutes=s.minutes) + (
+            tr(", then {hours:g} h wait").format(hours=s.wait_h) if s.wait_h else ""
+        )
         rows.append((mark, f"{k}. {s.title}", text, time))
     made = progress(e.plan)
     return Section(
         "steps",
-        "Build sequence",
-        ("", "step", "how", "time (cp)"),
+        tr("Build sequence"),
+        ("", "step", "how", tr("time (cp)")),
         (0.06, 0.24, 0.60, 0.10),
         tuple(rows),
-        f"{made.done} of {made.of} steps done, about {made.left / 60:.1f} h left{made.waits}. The makers' instructions override this order.",
+        tr(
+            "{done} of {of} steps done, about {left:.1f} h left{waits}. The makers' instructions override this order."
+        ).format(done=made.done, of=made.of, left=made.left / 60, waits=made.waits),
     )
 
 
@@ -219,8 +241,10 @@ def _first_start(e: Evaluation, family: Family) -> Section:
     arrives, soaked = arrival(e.plan, e.supply), soak_words(e, family)
     rows = [
         (
-            "Oil, filter",
-            f"{show(e.plan.sump.fill_l.value * 1e-3, 'l', family)} of {e.plan.oil.grade}; new filter",
+            tr("Oil, filter"),
+            tr("{fill} of {grade}; new filter").format(
+                fill=show(e.plan.sump.fill_l.value * 0.001, "l", family), grade=e.plan.oil.grade
+            ),
             "",
         )
     ]
@@ -229,27 +253,31 @@ def _first_start(e: Evaluation, family: Family) -> Section:
             i = assemble.condition_index(e.plan, name)
             rows.append(
                 (
-                    f"Gallery, {name}",
+                    tr("Gallery, {name}").format(name=name),
                     tr("about {amount}").format(amount=show(float(e.supply.gallery_pa[i]), "kpa", family)),
                     "read:",
                 )
             )
             rows.append(
                 (
-                    f"Inlet port, {name}",
+                    tr("Inlet port, {name}").format(name=name),
                     show(float(gauge_pressure(e.line, e.feed)[i]), "kpa", family),
                     "read:",
                 )
             )
     rows += [
-        ("Oil at the turbo after", f"{arrives.cold_s:.1f} s cold, {arrives.hot_s:.1f} s hot", "seen:"),
-        ("Feed joint cracked: oil comes", "before the first firing", "yes / no"),
-        ("Leaks at feed, drain, entry", "none", "yes / no"),
-        ("Smoke at start, idle, after", "none", "what, when:"),
-        ("Oil returns", "drain warm, steady", "yes / no"),
-        ("Level after ten minutes", "at the mark", "read:"),
-        *((("Before key-off after a hot run (cp)", soaked, "idled:"),) if soaked else ()),
-        ("All joints re-checked cold", "", "by, date:"),
+        (
+            tr("Oil at the turbo after"),
+            tr("{cold:.1f} s cold, {hot:.1f} s hot").format(cold=arrives.cold_s, hot=arrives.hot_s),
+            "seen:",
+        ),
+        (tr("Feed joint cracked: oil comes"), tr("before the first firing"), tr("yes / no")),
+        (tr("Leaks at feed, drain, entry"), "none", tr("yes / no")),
+        (tr("Smoke at start, idle, after"), "none", "what, when:"),
+        (tr("Oil returns"), tr("drain warm, steady"), tr("yes / no")),
+        (tr("Level after ten minutes"), tr("at the mark"), "read:"),
+        *(((tr("Before key-off after a hot run (cp)"), soaked, "idled:"),) if soaked else ()),
+        (tr("All joints re-checked cold"), "", "by, date:"),
     ]
     return Section(
         "first-start",
@@ -257,5 +285,7 @@ def _first_start(e: Evaluation, family: Family) -> Section:
         ("what", "expected", "found"),
         (0.34, 0.36, 0.30),
         tuple(rows),
-        "Extinguisher at hand, nobody in front of the belt. Stop at once if pressure does not come, at a leak, or at smoke that stays.",
+        tr(
+            "Extinguisher at hand, nobody in front of the belt. Stop at once if pressure does not come, at a leak, or at smoke that stays."
+        ),
     )

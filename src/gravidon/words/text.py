@@ -11,9 +11,9 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from gravidon.plan.units import Family, show
-from gravidon.translate import N_, tr
+from gravidon.translate import N_, tr, trn
 
-__all__ = ["N_", "Amount", "Message", "Number", "Said", "Wording", "capital", "fill", "tr"]
+__all__ = ["N_", "Amount", "Message", "Number", "Said", "Wording", "capital", "fill", "tr", "trn"]
 
 
 @dataclass(frozen=True)

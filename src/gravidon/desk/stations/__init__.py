@@ -46,7 +46,7 @@ class Entry:
         return made
 
 
-CHAPTERS = (tr("Plan the way"), tr("Make it"), "Run it")
+CHAPTERS = (tr("Plan the way"), tr("Make it"), tr("Run it"))
 """Chapters of the rail, in the order of the work; a station's is its number in here."""
 
 STATIONS: tuple[Entry, ...] = (
@@ -58,7 +58,7 @@ STATIONS: tuple[Entry, ...] = (
     Entry("feed", tr("Feed line"), "feed", "FeedStation", "pressure", headlines.feed, 0, "Ctrl+3"),
     Entry(
         "restrictor",
-        "Restrictor",
+        tr("Restrictor"),
         "restrictor",
         "RestrictorStation",
         "pressure",
@@ -77,11 +77,13 @@ STATIONS: tuple[Entry, ...] = (
         "Ctrl+5",
     ),
     Entry("seat", tr("Seat"), "seat", "SeatStation", "seat", headlines.seat, 0, "Ctrl+6"),
-    Entry("drain", "Drain run", "drain", "DrainStation", "gravity", headlines.drain, 0, "Ctrl+7"),
+    Entry("drain", tr("Drain run"), "drain", "DrainStation", "gravity", headlines.drain, 0, "Ctrl+7"),
     Entry("sump", tr("Sump"), "sump", "SumpStation", "entry", headlines.sump, 0, "Ctrl+8"),
     Entry("entry", tr("Pan entry"), "entry", "EntryStation", "entry", headlines.entry, 0, "Ctrl+9"),
-    Entry("breather", "Breather", "breather", "BreatherStation", "breather", headlines.breather, 0, "Ctrl+0"),
-    Entry("scavenge", "Scavenge", "scavenge", "ScavengeStation", "scavenge", headlines.scavenge, 0),
+    Entry(
+        "breather", tr("Breather"), "breather", "BreatherStation", "breather", headlines.breather, 0, "Ctrl+0"
+    ),
+    Entry("scavenge", tr("Scavenge"), "scavenge", "ScavengeStation", "scavenge", headlines.scavenge, 0),
     Entry("guesses", tr("Guesses"), "guesses", "GuessesStation", "guesses", headlines.guesses, 0),
     Entry("parts", tr("Parts"), "parts", "PartsStation", "parts", headlines.parts, 1),
     Entry("cutting", tr("Cut and drill"), "cutting", "CuttingStation", "parts", headlines.cutting, 1),
@@ -108,31 +110,35 @@ STATIONS: tuple[Entry, ...] = (
 BY_KEY = {entry.key: entry for entry in STATIONS}
 
 ALSO: dict[str, str] = {
-    "whole": "overview smoke start picture all",
-    "planner": "plan make best rank safest cheapest lock padlock why not alternative search optimise freedom",
-    "ideas": "compare alternative variant keep version difference beside back earlier",
-    "car": "engine oil grade pressure gauge readings bearing journal ball relief viscosity",
-    "tap": "source port sender thread compare alternative sandwich plate gallery",
-    "feed": "line hose pressure lost screen prime",
-    "restrictor": "orifice hole drill compare pill jet",
-    "map": "speed temperature rpm",
-    "seat": "clock tilt housing rotate smoke seal bolts",
-    "drain": "return hose fall slope bend smoke freeboard level",
-    "sump": "pan oil level fill baffle windage dipstick",
-    "entry": "bung weld tap bulkhead hole wall thread compare",
-    "breather": "crankcase blow-by pcv can valve smoke",
-    "scavenge": "pump electric pot wire fuse relay",
-    "guesses": "uncertain tolerance probability measure sure",
-    "parts": "order list buy fittings adapters drawer chain compare price",
-    "cutting": "cut length hose template drill hole clamp sleeve",
-    "build": "steps sequence order work tick note first start log",
-    "sheet": "print pdf paper",
-    "senders": "sender sensor gauge calibrate zero volts ratiometric offset",
-    "bench": "first start crank prime live logger serial stop pressure fire idle record",
-    "logbook": "log diary entries history reading note service maintenance oil change photo recording csv",
-    "health": "trend wear clogging screen closing forecast drift worn starve predict",
-    "diagnosis": "smoke why cause symptom fault test find trouble leak suspicion",
-    "trainer": "learn practise case drill exercise school record",
-    "attitude": "corner cornering g drive log replay track launch braking",
+    "whole": tr("overview smoke start picture all"),
+    "planner": tr(
+        "plan make best rank safest cheapest lock padlock why not alternative search optimise freedom"
+    ),
+    "ideas": tr("compare alternative variant keep version difference beside back earlier"),
+    "car": tr("engine oil grade pressure gauge readings bearing journal ball relief viscosity"),
+    "tap": tr("source port sender thread compare alternative sandwich plate gallery"),
+    "feed": tr("line hose pressure lost screen prime"),
+    "restrictor": tr("orifice hole drill compare pill jet"),
+    "map": tr("speed temperature rpm"),
+    "seat": tr("clock tilt housing rotate smoke seal bolts"),
+    "drain": tr("return hose fall slope bend smoke freeboard level"),
+    "sump": tr("pan oil level fill baffle windage dipstick"),
+    "entry": tr("bung weld tap bulkhead hole wall thread compare"),
+    "breather": tr("crankcase blow-by pcv can valve smoke"),
+    "scavenge": tr("pump electric pot wire fuse relay"),
+    "guesses": tr("uncertain tolerance probability measure sure"),
+    "parts": tr("order list buy fittings adapters drawer chain compare price"),
+    "cutting": tr("cut length hose template drill hole clamp sleeve"),
+    "build": tr("steps sequence order work tick note first start log"),
+    "sheet": tr("print pdf paper"),
+    "senders": tr("sender sensor gauge calibrate zero volts ratiometric offset"),
+    "bench": tr("first start crank prime live logger serial stop pressure fire idle record"),
+    "logbook": tr(
+        "log diary entries history reading note service maintenance oil change photo recording csv"
+    ),
+    "health": tr("trend wear clogging screen closing forecast drift worn starve predict"),
+    "diagnosis": tr("smoke why cause symptom fault test find trouble leak suspicion"),
+    "trainer": tr("learn practise case drill exercise school record"),
+    "attitude": tr("corner cornering g drive log replay track launch braking"),
 }
 """By a station's key: what builders call it, and what they look for when they need it."""

@@ -34,10 +34,11 @@ from gravidon.errors import GravidonError
 from gravidon.plan import demos
 from gravidon.plan.drive_log import DriveLog, guess_mapping, headings, read_log, read_text
 from gravidon.plan.fields import si
-from gravidon.plan.units import show
+from gravidon.plan.units import show, signed
 from gravidon.study.home.envelope import CAUSES, MOST_G, Envelope, Spot, envelope, look_at
 from gravidon.study.home.replay import Replay, moment, replay
 from gravidon.study.solve.evaluate import Evaluation
+from gravidon.translate import number
 from gravidon.words.text import tr
 
 PAUSE_MS = 150
@@ -147,7 +148,7 @@ class PlayCanvas(Canvas):
     station: AttitudeStation
 
     def __init__(self, station: AttitudeStation) -> None:
-        super().__init__(station, "The drain at a moment of the drive", (260, 230))
+        super().__init__(station, tr("The drain at a moment of the drive"), (260, 230))
         self.moment: Evaluation | None = None
 
     def show_moment(self, drive: Replay, at_s: float) -> None:
@@ -164,7 +165,7 @@ class PlayCanvas(Canvas):
         ink = self.ink(painter)
         drawing.paint(ink, self.area, frame, self.moment, 0, picture, handles=False, main=False)
         free = float(self.moment.drainage.freeboard_m[0])
-        words = f"freeboard tends to {show(free, 'mm', self.station.session.family)}"
+        words = tr("freeboard tends to {free}").format(free=show(free, "mm", self.station.session.family))
         marks.clear_text(ink, QPointF(12, 18), words, "bad" if free < 0 else "good")
 
 
@@ -359,28 +360,32 @@ class AttitudeStation(Station):
             k = min(int(np.searchsorted(self.drive.time_s, cursor_s)), len(self.drive.time_s) - 1)
             self.words.setText(
                 tr(
-                    "At {value}:{value2:02d}: {forward_g:+.2f} g forward, {left_g:+.2f} g left; freeboard tends to {amount}, filled {filled:.0%}, inlet {amount2}."
+                    "At {minutes}:{seconds:02d}: {forward_g} g forward, {left_g} g left; freeboard tends to {freeboard}, filled {filled:.0%}, inlet {inlet}."
                 ).format(
-                    value=int(cursor_s) // 60,
-                    value2=int(cursor_s) % 60,
-                    forward_g=self.drive.forward_g[k],
-                    left_g=self.drive.left_g[k],
-                    amount=show(float(self.drive.freeboard_m[k]), "mm", family),
+                    minutes=int(cursor_s) // 60,
+                    seconds=int(cursor_s) % 60,
+                    forward_g=signed(float(self.drive.forward_g[k])),
+                    left_g=signed(float(self.drive.left_g[k])),
+                    freeboard=show(float(self.drive.freeboard_m[k]), "mm", family),
                     filled=self.drive.filled[k],
-                    amount2=show(float(self.drive.inlet_pa[k]), "kpa", family),
+                    inlet=show(float(self.drive.inlet_pa[k]), "kpa", family),
                 )
             )
             return
         if self.spot is not None and np.isfinite(self.spot.freeboard_m):
             p = self.spot
-            after = "never wets" if not np.isfinite(p.seconds) else f"wets after {p.seconds:.1f} s"
+            after = (
+                tr("never wets")
+                if not np.isfinite(p.seconds)
+                else tr("wets after {seconds:.1f} s").format(seconds=p.seconds)
+            )
             over = tr("over") if p.over_entry_m > 0 else tr("below")
             self.words.setText(
                 tr(
-                    "{forward_g:+.2f} g forward, {left_g:+.2f} g left, held: freeboard {freeboard}, a seal {after}; oil {amount} {over} the entry."
+                    "{forward_g} g forward, {left_g} g left, held: freeboard {freeboard}, a seal {after}; oil {amount} {over} the entry."
                 ).format(
-                    forward_g=p.forward_g,
-                    left_g=p.left_g,
+                    forward_g=signed(float(p.forward_g)),
+                    left_g=signed(float(p.left_g)),
                     freeboard=show(p.freeboard_m, "mm", family),
                     after=after,
                     amount=show(abs(p.over_entry_m), "mm", family),
@@ -397,13 +402,13 @@ class AttitudeStation(Station):
             self.words.setText(tr("Nothing fails up to {most_g:g} g in any direction.").format(most_g=MOST_G))
             return
         rows = []
-        for name, angle in (("launch", 0.0), ("left", 0.5), ("braking", 1.0), ("right", 1.5)):
+        for name, angle in ((tr("launch"), 0.0), (tr("left"), 0.5), (tr("braking"), 1.0), (tr("right"), 1.5)):
             j = round(angle * np.pi / (2 * np.pi) * len(least)) % len(least)
             limit = float(least[j])
             rows.append(
                 tr("{name}: beyond {most_g:g} g").format(name=name, most_g=MOST_G)
                 if not np.isfinite(limit)
-                else f"{name}: {limit:.2f} g, {CAUSES[int(self.made.first[j])]}"
+                else f"{name}: {number(limit, '.2f')} g, {CAUSES[int(self.made.first[j])]}"
             )
         self.words.setText(
             tr("Held for good with the oil of {names}:\n").format(names=s.evaluation.names[s.condition])
@@ -415,7 +420,10 @@ class AttitudeStation(Station):
     def open_log(self) -> None:
         """Choose a log, map its columns, replay it."""
         name, _ = QFileDialog.getOpenFileName(
-            self, tr("Open a drive log"), str(Path.home()), "Logs (*.csv *.txt *.mf4 *.mdf);;All files (*)"
+            self,
+            tr("Open a drive log"),
+            str(Path.home()),
+            tr("Logs (*.csv *.txt *.mf4 *.mdf);;All files (*)"),
         )
         if name:
             self.open_file(Path(name))
@@ -433,7 +441,7 @@ class AttitudeStation(Station):
     def open_demo(self) -> None:
         """Replay the drive that ships."""
         text = demos.demo_drive()
-        self.take(read_log(text, guess_mapping(headings(text)), "hill road (invented)"))
+        self.take(read_log(text, guess_mapping(headings(text)), tr("hill road (invented)")))
 
     def take(self, log: DriveLog) -> None:
         """Take a drive; rows that were left out are told."""
@@ -472,24 +480,28 @@ class AttitudeStation(Station):
         self.progress.setValue(round(100 * drive.share))
         self.spells.clear()
         for spell in drive.spells:
-            where = "" if not np.isfinite(spell.distance_m) else f" at {spell.distance_m / 1000:.2f} km"
+            where = (
+                ""
+                if not np.isfinite(spell.distance_m)
+                else tr(" at {distance:.2f} km").format(distance=spell.distance_m / 1000)
+            )
             way = (
                 tr("left turn")
                 if spell.left_g > 0.25
                 else tr("right turn")
                 if spell.left_g < -0.25
-                else "braking"
+                else tr("braking")
                 if spell.forward_g < 0
-                else "launch"
+                else tr("launch")
             )
             self.spells.addItem(
-                tr("{value}:{value2:02d}{where}: wet for {value3:.1f} s, {way}, {max:.2f} g").format(
-                    value=int(spell.start_s) // 60,
-                    value2=int(spell.start_s) % 60,
+                tr("{minutes}:{seconds:02d}{where}: wet for {lasts:.1f} s, {way}, {pull:.2f} g").format(
+                    minutes=int(spell.start_s) // 60,
+                    seconds=int(spell.start_s) % 60,
                     where=where,
-                    value3=spell.end_s - spell.start_s,
+                    lasts=spell.end_s - spell.start_s,
                     way=way,
-                    max=max(abs(spell.left_g), abs(spell.forward_g)),
+                    pull=max(abs(spell.left_g), abs(spell.forward_g)),
                 )
             )
         if not drive.spells:

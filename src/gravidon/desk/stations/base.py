@@ -340,7 +340,7 @@ class ChoiceField(Box):
     def __init__(self, session: Session, path: str, options: list[str], label: str) -> None:
         super().__init__()
         self.session, self.path, self.label = session, path, label
-        self.addItems(options)
+        self.offer(options)
         self.setAccessibleName(label)
         self.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.setMinimumContentsLength(9)
@@ -357,7 +357,7 @@ class ChoiceField(Box):
         except (IndexError, AttributeError):
             return  # what it belongs to has been taken out of the plan
         self.blockSignals(True)
-        self.setCurrentText(word)
+        self.choose(word)
         self.blockSignals(False)
         guess = not paths.looked_at(self.session.plan, self.session.resolve(self.path))
         if bool(self.property("guess")) != guess:
@@ -365,7 +365,9 @@ class ChoiceField(Box):
             restyle(self)
         self.lock.refresh()
         words = (
-            "From the starter: nobody looked at it. Choose it, even if it is right." if guess else self.label
+            tr("From the starter: nobody looked at it. Choose it, even if it is right.")
+            if guess
+            else self.label
         )
         self.setToolTip(f"{words}{self.lock.words}")
 
@@ -384,5 +386,5 @@ class ChoiceField(Box):
             menu.deleteLater()
 
     def _commit(self, word: str) -> None:
-        if not self.session.edit(self.path, word, self.label):
+        if not self.session.edit(self.path, self.meaning(word), self.label):
             self.refresh()

@@ -32,6 +32,7 @@ from gravidon.records.ring import Ring
 from gravidon.study.bench.expected import Expected, channels_of, expected
 from gravidon.study.bench.first_start import KEYS, STEPS, FirstStart, Sample
 from gravidon.study.solve.senders import converted, unplaced
+from gravidon.translate import commas
 from gravidon.words.text import fill, tr
 
 SIGHT_S, LEAST_SPAN_S = 600.0, 60.0
@@ -49,7 +50,7 @@ def _bands(plan: Plan) -> Iterator[Expected | str]:
     try:
         yield from expected(plan)
     except GravidonError as error:
-        yield f"No band: {error}"
+        yield tr("No band: {error}").format(error=error)
 
 
 class CallCanvas(Canvas):
@@ -230,7 +231,7 @@ class BenchStation(Station):
         stopped = self.run.stop is not None
         self.alarm.set(stopped)
         if stopped and not self._told_stop and not self.isVisible():
-            self.session.refused.emit(tr("Stop. {value}").format(value=self.call_words()[2]))
+            self.session.refused.emit(tr("Stop. {why}").format(why=self.call_words()[2]))
         self._told_stop = stopped
         now = (self.run.at, stopped)
         if now != self._told_at:
@@ -256,7 +257,9 @@ class BenchStation(Station):
         live = self.session.live
         missing = unplaced(self.session.plan, live.channels)
         words = (
-            f"No sender in the plan for {', '.join(missing)}: say at Senders what it is and where it sits. "
+            tr("No sender in the plan for {channels}: say at Senders what it is and where it sits. ").format(
+                channels=commas(missing)
+            )
             if missing
             else ""
         )
@@ -285,7 +288,9 @@ class BenchStation(Station):
                 said = (
                     "ticked"
                     if step.ticked or math.isnan(when)
-                    else f"measured, at {int(when) // 60}:{int(when) % 60:02d}"
+                    else tr("measured, at {minutes}:{seconds:02d}").format(
+                        minutes=int(when) // 60, seconds=int(when) % 60
+                    )
                 )
             made.append(Rung(tr(step.title), said, state))
         return made
@@ -336,9 +341,9 @@ class BenchStation(Station):
     def _inlet_title(self, channel: str) -> str:
         k = self.run.inlets.index(channel)
         return (
-            "turbo's inlet"
+            tr("turbo's inlet")
             if len(self.run.inlets) == 1
-            else f"inlet, {self.session.plan.turbos[k].turbo.label}"
+            else tr("inlet, {label}").format(label=self.session.plan.turbos[k].turbo.label)
         )
 
     # --- the builder's hand -------------------------------------------------------------------

@@ -117,17 +117,21 @@ class BreatherStation(Station):
             canvas,
             (
                 Spot("breather.blow_by_l_min", tr("blow-by, full load"), lambda: canvas.spot("case")),
-                Spot("breather.hose_bore_mm", "can hose", lambda: canvas.spot("can"), dash=True),
+                Spot("breather.hose_bore_mm", tr("can hose"), lambda: canvas.spot("can"), dash=True),
                 Spot("breather.hose_mm", tr("its length"), lambda: canvas.spot("can")),
                 Spot("breather.orifice_mm", tr("smallest hole (0: none)"), lambda: canvas.spot("can")),
                 Spot("breather.valve_kpa", tr("valve opens at"), lambda: canvas.spot("valve")),
-                Spot("breather.valve_bore_mm", "valve bore", lambda: canvas.spot("valve")),
+                Spot("breather.valve_bore_mm", tr("valve bore"), lambda: canvas.spot("valve")),
             ),
         )
 
     def take(self, size: int) -> None:
         """Run a hose of another dash size."""
-        self.session.edit("breather.hose_bore_mm", round(hose_bore_mm(size), 2), f"a -{size} breather hose")
+        self.session.edit(
+            "breather.hose_bore_mm",
+            round(hose_bore_mm(size), 2),
+            tr("a -{size} breather hose").format(size=size),
+        )
 
     def refresh(self) -> None:
         """Redraw; the chart is made anew when the plan has changed."""

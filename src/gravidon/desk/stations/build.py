@@ -30,12 +30,18 @@ from gravidon.draw import step_view
 from gravidon.parts.chains import ChainJoint
 from gravidon.plan.model import StepLog
 from gravidon.study.making.sequence import joints_at, progress, sequence
-from gravidon.study.making.steps import Step
-from gravidon.words.text import tr
+from gravidon.study.making.step import Step
+from gravidon.translate import commas, number
+from gravidon.words.text import tr, trn
 
 
 def _joint(j: ChainJoint) -> str:
-    return f"{j.one.text} to {j.other.text}: {j.fit.seal or j.fit.why}; {j.tighten or 'do not fit it'}"
+    return tr("{one} to {other}: {seal}; {tighten}").format(
+        one=j.one.text,
+        other=j.other.text,
+        seal=j.fit.seal or j.fit.why,
+        tighten=j.tighten or tr("do not fit it"),
+    )
 
 
 SCHOOLS = (
@@ -141,13 +147,14 @@ class BuildStation(Station):
         self.list.blockSignals(True)
         self.list.clear()
         for k, step in enumerate(self.steps, start=1):
-            waits = (
-                f"  (waits for {len(step.blocked)} part{'s' if len(step.blocked) > 1 else ''})"
-                if step.blocked
-                else ""
+            lacks = trn("(waits for {count} part)", "(waits for {count} parts)", len(step.blocked))
+            waits = f"  {lacks}" if step.blocked else ""
+            wait = tr(" and {hours:g} h of waiting").format(hours=step.wait_h) if step.wait_h else ""
+            item = QListWidgetItem(
+                tr("{number}. {title}, {minutes} min{wait}{waits}").format(
+                    number=k, title=step.title, minutes=step.minutes, wait=wait, waits=waits
+                )
             )
-            wait = f" and {step.wait_h:g} h of waiting" if step.wait_h else ""
-            item = QListWidgetItem(f"{k}. {step.title}, {step.minutes} min{wait}{waits}")
             item.setFlags(
                 Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable | Qt.ItemFlag.ItemIsUserCheckable
             )
@@ -167,7 +174,9 @@ class BuildStation(Station):
         self.bar.setRange(0, made.of)
         self.bar.setValue(made.done)
         self.bar.setFormat(
-            f"{made.done} of {made.of} steps, about {made.left / 60:.1f} h left (times are common practice)"
+            tr("{done} of {of} steps, about {left:.1f} h left (times are common practice)").format(
+                done=made.done, of=made.of, left=made.left / 60
+            )
         )
         self.tell()
 
@@ -193,25 +202,27 @@ class BuildStation(Station):
             parts.append(tr("<p>Tools: {escape}.</p>").format(escape=escape(step.tools)))
         if step.after:
             before = "; ".join(names[a] for a in step.after if a in names)
-            parts.append(f"<p>After: {escape(before)}.</p>" if before else "")
+            parts.append(f"<p>{tr('After')}: {escape(before)}.</p>" if before else "")
         if step.blocked:
-            parts.append(f"<p>Waits for: {escape('; '.join(step.blocked))}.</p>")
+            parts.append(
+                "<p>" + escape(tr("Waits for: {steps}.").format(steps=commas(step.blocked))) + "</p>"
+            )
         parts.append(self._joints(step))
         if step.cautions:
             parts.append(
-                "<p><b>Take care</b></p><ul>"
+                f"<p><b>{tr('Take care')}</b></p><ul>"
                 + "".join(f"<li>{escape(c)}</li>" for c in step.cautions)
                 + "</ul>"
             )
         self.text.setText("".join(parts))
         self.note.setText(log.note if log else "")
-        self.minutes.setText(f"{log.minutes:g}" if log and log.minutes else "")
+        self.minutes.setText(number(log.minutes, "g") if log and log.minutes else "")
         self.done_button.setText(tr("Not done after all") if log else tr("Done"))
 
     def _joints(self, step: Step) -> str:
         rows = "".join(f"<li>{escape(_joint(j))}</li>" for j in joints_at(self.session.plan, step))
         listed = "ol" if step_view.numbers_joints(step) else "ul"
-        return f"<p><b>Joints</b></p><{listed}>{rows}</{listed}>" if rows else ""
+        return f"<p><b>{tr('Joints')}</b></p><{listed}>{rows}</{listed}>" if rows else ""
 
     def _ticked(self, item: QListWidgetItem) -> None:
         key = item.data(Qt.ItemDataRole.UserRole)
@@ -238,10 +249,10 @@ class BuildStation(Station):
         if was is not None and self.note.text().strip() != was.note:
             again = was.model_copy(update={"note": self.note.text().strip()})
             kept = tuple(again if d is was else d for d in build.done)
-            self.session.edit("build.done", kept, f"note on {step.title}")
+            self.session.edit("build.done", kept, tr("note on {title}").format(title=step.title))
             return
         if was is not None:
-            self.session.edit("build.done", rest, f"not done: {step.title}")
+            self.session.edit("build.done", rest, tr("not done: {title}").format(title=step.title))
             return
         try:
             minutes = float(self.minutes.text().replace(",", ".") or step.minutes)
@@ -256,7 +267,7 @@ class BuildStation(Station):
             return
         when = datetime.now().astimezone().strftime("%Y-%m-%d %H:%M")
         log = StepLog(step=step.key, note=self.note.text().strip(), minutes=minutes, when=when)
-        if self.session.edit("build.done", (*rest, log), f"done: {step.title}"):
+        if self.session.edit("build.done", (*rest, log), tr("done: {title}").format(title=step.title)):
             following = next(
                 (i for i, s in enumerate(self.steps) if s.key not in {d.step for d in (*rest, log)}), 0
             )

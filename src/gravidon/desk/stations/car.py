@@ -28,19 +28,19 @@ from gravidon.study.solve.heat_soak import heat_soak
 from gravidon.words.text import tr
 
 WINDOW_LABELS = {
-    "idle_min_kpa": "Least, hot idle",
-    "speed_min_kpa": "Least, at speed",
-    "speed_max_kpa": "Most",
-    "cold_max_kpa": "Most, cold",
-    "outlet_max_c": "Hottest oil out",
-    "idle_flow_l_min": "Least flow, hot idle",
-    "speed_flow_l_min": "Least flow, at speed",
+    "idle_min_kpa": tr("Least, hot idle"),
+    "speed_min_kpa": tr("Least, at speed"),
+    "speed_max_kpa": tr("Most"),
+    "cold_max_kpa": tr("Most, cold"),
+    "outlet_max_c": tr("Hottest oil out"),
+    "idle_flow_l_min": tr("Least flow, hot idle"),
+    "speed_flow_l_min": tr("Least flow, at speed"),
 }
 """Short names of the window's fields, under its heading."""
 ROOMY_PX = 640
 """Height from which the curve of the hot stop has room."""
 READING_COLUMNS = ("rpm", "oil_temperature_c", "pressure_kpa", "where")
-HEADERS = ("rpm", "oil", "gauge", "where it was read")
+HEADERS = ("rpm", "oil", "gauge", tr("where it was read"))
 
 
 class SourceCanvas(Canvas):
@@ -65,7 +65,7 @@ class SoakCanvas(Canvas):
 class _GradeField(ChoiceField):
     def _commit(self, word: str) -> None:
         if word in grades():
-            self.session.propose(with_grade(self.session.plan, word), f"oil {word}")
+            self.session.propose(with_grade(self.session.plan, word), tr("oil {word}").format(word=word))
 
 
 class _KindField(ChoiceField):
@@ -148,14 +148,14 @@ class CarStation(Station):
         self.folds = [
             self._folded(
                 grid,
-                "Oil, pump and body",
+                tr("Oil, pump and body"),
                 (
                     ("oil.v40_mm2_s", ""),
                     ("oil.v100_mm2_s", ""),
                     ("oil.density_15_kg_m3", ""),
-                    ("engine.pump_cc_rev", "Pump, a turn of the engine (0: unknown)"),
-                    ("engine.roll_deg_g", "Body roll, each g of corner"),
-                    ("engine.lift_deg_g", "Nose lift or dive, each g"),
+                    ("engine.pump_cc_rev", tr("Pump, a turn of the engine (0: unknown)")),
+                    ("engine.roll_deg_g", tr("Body roll, each g of corner")),
+                    ("engine.lift_deg_g", tr("Nose lift or dive, each g")),
                 ),
             )
         ]
@@ -168,11 +168,11 @@ class CarStation(Station):
         self.folds.append(
             self._folded(
                 grid,
-                "Flow, by the maker",
+                tr("Flow, by the maker"),
                 (
-                    ("line.turbo.reference_flow_l_min", "Oil flow, 10W-40 at 100 °C"),
-                    ("line.turbo.reference_drop_kpa", "… at a drop of"),
-                    ("line.turbo.film_share", "Film share of that drop"),
+                    ("line.turbo.reference_flow_l_min", tr("Oil flow, 10W-40 at 100 °C")),
+                    ("line.turbo.reference_drop_kpa", tr("… at a drop of")),
+                    ("line.turbo.film_share", tr("Film share of that drop")),
                 ),
             )
         )
@@ -180,7 +180,7 @@ class CarStation(Station):
         grid.add_choice("line.turbo.window.at", list(WINDOW_PLACES), tr("Pressure holds"))
         grid.add_choice("line.turbo.window.least", list(WINDOW_LEAST), tr("The least is a"))
         rows = tuple((f"line.turbo.window.{path}", label) for path, label in WINDOW_LABELS.items())
-        self.folds.append(self._folded(grid, "Limits of the window", rows))
+        self.folds.append(self._folded(grid, tr("Limits of the window"), rows))
 
     def _folded(self, grid: FieldGrid, words: str, rows: tuple[tuple[str, str], ...]) -> Fold:
         """Add a fold of values over the grid's width."""
@@ -225,13 +225,13 @@ class CarStation(Station):
         self.take_cell(
             f"engine.readings.{row}.{READING_COLUMNS[column]}",
             text,
-            tr("reading {value}").format(value=row + 1),
+            tr("reading {number}").format(number=row + 1),
         )
 
     def add_reading(self) -> None:
         """Add a copy of the last reading to be typed over."""
         readings = self.session.plan.engine.readings
-        self.session.edit("engine.readings", (*readings, readings[-1]), "add a reading")
+        self.session.edit("engine.readings", (*readings, readings[-1]), tr("add a reading"))
         self.table.setCurrentCell(self.table.rowCount() - 1, 0)
         self.table.setFocus()
 
@@ -244,13 +244,15 @@ class CarStation(Station):
         elif len(readings) == 1:
             self.session.refused.emit(tr("The law needs at least one reading; type over this one instead"))
         else:
-            self.session.edit("engine.readings", (*readings[:row], *readings[row + 1 :]), "remove a reading")
+            self.session.edit(
+                "engine.readings", (*readings[:row], *readings[row + 1 :]), tr("remove a reading")
+            )
 
     def add_turbo(self) -> None:
         """Add a turbo with its own branch and drain, mirrored from the last."""
         if len(self.session.plan.turbos) == 3:
             self.session.refused.emit(tr("A plan holds three turbos at most"))
-        elif self.session.propose(added_turbo(self.session.plan), "one turbo more"):
+        elif self.session.propose(added_turbo(self.session.plan), tr("one turbo more")):
             self.session.choose_turbo(len(self.session.plan.turbos) - 1)
 
     def remove_turbo(self) -> None:
@@ -259,4 +261,8 @@ class CarStation(Station):
         if len(turbos) == 1:
             self.session.refused.emit(tr("A plan needs at least one turbo"))
         else:
-            self.session.edit("turbos", (*turbos[:k], *turbos[k + 1 :]), f"without {turbos[k].turbo.label}")
+            self.session.edit(
+                "turbos",
+                (*turbos[:k], *turbos[k + 1 :]),
+                tr("without {label}").format(label=turbos[k].turbo.label),
+            )

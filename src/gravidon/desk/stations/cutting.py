@@ -26,26 +26,27 @@ from gravidon.draw import template as drawing
 from gravidon.errors import GravidonError
 from gravidon.plan.units import Family, show
 from gravidon.study.making.cutting import Cut, EntryTemplate, cuts, entry_template
+from gravidon.translate import commas
 from gravidon.words.text import tr
 
 if TYPE_CHECKING:
     from gravidon.sheet.dxf import Subject
 
 DRAWINGS: tuple[tuple[str, Subject], ...] = (
-    ("Template of the entry …", "template"),
-    ("The pan's wall …", "wall"),
-    ("Flange plates …", "plates"),
+    (tr("Template of the entry …"), "template"),
+    (tr("The pan's wall …"), "wall"),
+    (tr("Flange plates …"), "plates"),
 )
 
 HEADS = (
-    "hose",
-    "size",
-    "route",
-    "less the ends",
+    tr("hose"),
+    tr("size"),
+    tr("route"),
+    tr("less the ends"),
     tr("to move"),
-    "cut",
-    "clamps from the turbo end",
-    "sleeve",
+    tr("cut"),
+    tr("clamps from the turbo end"),
+    tr("sleeve"),
 )
 
 
@@ -117,7 +118,7 @@ class CuttingStation(Station):
     def _cells(self, cut: Cut, family: Family) -> tuple[Cell, ...]:
         ink = self.colours.color("ink")
         marked = self.colours.color("bad") if cut.note else ink
-        clamps = ", ".join(show(c, "run", family) for c in cut.clamps_m) or "none"
+        clamps = commas([show(c, "run", family) for c in cut.clamps_m]) or tr("no clamp")
         return (
             Cell(cut.name, colour=ink),
             Cell(f"-{cut.dash}", colour=ink),
@@ -146,7 +147,11 @@ class CuttingStation(Station):
         self.canvas.update()
 
     def _how(self, made: EntryTemplate) -> str:
-        held = "" if made.threads > 1e6 else f" The wall holds {made.threads:.1f} threads."
+        held = (
+            ""
+            if made.threads > 1e6
+            else tr(" The wall holds {threads:.1f} threads.").format(threads=made.threads)
+        )
         return tr(
             "{upper}{tool}. Leave {stop} of drill bare beyond the stop; keep {behind} clear behind the wall.{held} Cut length = route, rounded at the bends, less both hose ends, plus room to move. Cut the hose long when in doubt; a hose cut short is scrap."
         ).format(

@@ -25,6 +25,7 @@ from gravidon.study.diagnosis.case import Case, case_from
 from gravidon.study.diagnosis.report import with_log
 from gravidon.study.diagnosis.showing import idle_of
 from gravidon.study.diagnosis.tables import PLACES, tables
+from gravidon.translate import commas
 from gravidon.words.text import tr
 
 KEPT = "case"
@@ -356,9 +357,9 @@ class DiagnosisStation(Station):
         for_it = [said for said, times in spoken if times > FOR]
         against = [said for said, times in spoken if times < AGAINST]
         if for_it:
-            words.append(f"For it: {', '.join(for_it[:3])}.")
+            words.append(tr("For it: {signs}.").format(signs=commas(for_it[:3])))
         if against:
-            words.append(f"Against it: {', '.join(against[:2])}.")
+            words.append(tr("Against it: {signs}.").format(signs=commas(against[:2])))
         self.why.setText(" ".join(words))
 
     # --- dialogs -------------------------------------------------------------------------------

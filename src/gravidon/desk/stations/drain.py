@@ -58,7 +58,7 @@ class ElevationCanvas(Canvas):
     """One view of the run: drag a point or a thing, nudge it with the arrow keys, zoom with the wheel."""
 
     def __init__(self, station: DrainStation, view: View) -> None:
-        super().__init__(station, f"Drain, {VIEWS[view]}", least=(190, 290))
+        super().__init__(station, tr("Drain, {view}").format(view=VIEWS[view]), least=(190, 290))
         self.drain = station
         self.view: View = view
         self.zoom = 1.0
@@ -237,7 +237,7 @@ class ElevationCanvas(Canvas):
             point = shifted(self.view, old, right_mm - float(at[0]), up_mm - float(at[1]))
         except ValueError:
             return  # beyond the bounds a position may have: the point stays where it is
-        session.edit(path, point, f"move {self.drain.words_for(name)}", merge)
+        session.edit(path, point, tr("move {what}").format(what=self.drain.words_for(name)), merge)
 
 
 class StripCanvas(Canvas):
@@ -305,12 +305,12 @@ class DrainStation(Station):
         button.setText(f"{words} ▾")
         menu = QMenu(button)
         entries: list[tuple[str, Callable[[], None]]] = [
-            ("A bend in the longest stretch", self.add_bend),
-            ("A hose end at the turbo", lambda: self.add_piece("turbo")),
-            ("A hose end at the pan", lambda: self.add_piece("pan")),
+            (tr("A bend in the longest stretch"), self.add_bend),
+            (tr("A hose end at the turbo"), lambda: self.add_piece("turbo")),
+            (tr("A hose end at the pan"), lambda: self.add_piece("pan")),
         ]
         entries += [
-            (f"A {name} beside it", lambda k=kind: self.add_shape(k))  # type: ignore[misc]
+            (tr("A {name} beside it").format(name=name), lambda k=kind: self.add_shape(k))  # type: ignore[misc]
             for kind, name in ((t.name, t.words) for t in THINGS.values())
         ]
         for text, action in entries:
@@ -326,9 +326,9 @@ class DrainStation(Station):
         strip = QHBoxLayout()
         strip.setSpacing(6)
         for path, label, dash in (
-            ("line.drain.flange_bore_mm", "Flange bore", True),
+            ("line.drain.flange_bore_mm", tr("Flange bore"), True),
             ("line.drain.flange_length_mm", tr("Flange stub"), False),
-            ("line.drain.hose_bore_mm", "Hose bore", True),
+            ("line.drain.hose_bore_mm", tr("Hose bore"), True),
             ("line.drain.fitting.bore_mm", tr("Entry bore"), True),
             ("line.drain.fitting.length_mm", tr("Entry length"), False),
             ("line.drain.fitting.rise_deg", tr("Entry rise"), False),
@@ -404,7 +404,7 @@ class DrainStation(Station):
 
     def _rename_piece(self, path: str, field: QLineEdit) -> None:
         if field.text().strip():
-            self.session.edit(f"{path}.label", field.text().strip(), "rename the hose end")
+            self.session.edit(f"{path}.label", field.text().strip(), tr("rename the hose end"))
 
     def set_view(self, view: View) -> None:
         """Look from another side; the second drawing shows the next one."""
@@ -480,8 +480,8 @@ class DrainStation(Station):
         points = line.drain.points
         k = min(k, len(points))
         new = (*points[:k], Point(x_mm=x, y_mm=y, z_mm=z), *points[k:])
-        if self.session.edit("line.drain.points", new, "add a bend"):
-            self.select(tr("bend {value}").format(value=k + 1))
+        if self.session.edit("line.drain.points", new, tr("add a bend")):
+            self.select(tr("bend {number}").format(number=k + 1))
 
     def add_piece(self, at: str) -> None:
         """Add a hose end at one end of the hose."""
@@ -489,19 +489,21 @@ class DrainStation(Station):
         bore = END_BORE_MM[line_dash(self.session.evaluation.plan, self.session.evaluation.index, "drain")]
         new = DrainPiece.model_validate(
             {
-                "label": f"45° hose end at the {at}",
+                "label": tr("45° hose end at the {at}").format(at=at),
                 "at": at,
                 "bore_mm": bore,
                 "length_mm": 42.0,
                 "angle_deg": 45.0,
             }
         )
-        self.session.edit("line.drain.pieces", (*drain.pieces, new), "add a hose end")
+        self.session.edit("line.drain.pieces", (*drain.pieces, new), tr("add a hose end"))
 
     def remove_piece(self, index: int) -> None:
         """Take a hose end out."""
         pieces = self.session.line.drain.pieces
-        self.session.edit("line.drain.pieces", (*pieces[:index], *pieces[index + 1 :]), "remove a hose end")
+        self.session.edit(
+            "line.drain.pieces", (*pieces[:index], *pieces[index + 1 :]), tr("remove a hose end")
+        )
 
     def add_shape(self, kind: str) -> None:
         """Place a box beside the run's middle, to be dragged where it is in the car."""
@@ -525,8 +527,8 @@ class DrainStation(Station):
                 "height_mm": 50.0,
             }
         )
-        if self.session.edit("shapes", (*shapes, new), f"add {new.label}"):
-            self.select(f"shape {len(shapes) + 1}")
+        if self.session.edit("shapes", (*shapes, new), tr("add {label}").format(label=new.label)):
+            self.select(tr("shape {count}").format(count=len(shapes) + 1))
 
     def remove_selected(self) -> None:
         """Take the chosen bend or thing out."""
@@ -536,7 +538,9 @@ class DrainStation(Station):
             k = int(self.selected.split()[1]) - 1
             shapes = self.session.plan.shapes
             self.selected = ""
-            self.session.edit("shapes", (*shapes[:k], *shapes[k + 1 :]), f"remove {shapes[k].label}")
+            self.session.edit(
+                "shapes", (*shapes[:k], *shapes[k + 1 :]), tr("remove {label}").format(label=shapes[k].label)
+            )
 
     def remove_bend(self) -> None:
         """Take the chosen bend out."""
@@ -546,4 +550,4 @@ class DrainStation(Station):
         k = int(name.split()[1]) - 1
         points = self.session.line.drain.points
         self.selected = ""
-        self.session.edit("line.drain.points", (*points[:k], *points[k + 1 :]), "remove a bend")
+        self.session.edit("line.drain.points", (*points[:k], *points[k + 1 :]), tr("remove a bend"))

@@ -117,7 +117,7 @@ class PointEditor(QFrame):
                 label.setMaxLength(80)
                 label.setAccessibleName(tr("Name of the thing"))
                 label.editingFinished.connect(lambda: self._rename(f"{shape}.label", label))
-                kind = ChoiceField(session, f"{shape}.kind", list(THINGS), "Kind")
+                kind = ChoiceField(session, f"{shape}.kind", list(THINGS), tr("Kind"))
                 self._row([label, kind])
                 words = (("length_mm", "long"), ("width_mm", "wide"), ("height_mm", "tall"))
                 self._figures([(f"{shape}.{key}", word) for key, word in words])
@@ -150,6 +150,10 @@ class PointEditor(QFrame):
             self.station.session.edit(path, text, "rename")
 
 
+POT = 1
+"""Place of the scavenge pot among the choices."""
+
+
 class EndChoice(Box):
     """Where the drain ends: in the pan, in another turbo's drain, or in a scavenge pot."""
 
@@ -166,7 +170,7 @@ class EndChoice(Box):
     def refresh(self) -> None:
         """Offer what there is: every bend of another drain that runs to the pan or a pot itself."""
         plan, line, mine = self.session.plan, self.session.line, self.session.evaluation.index
-        self.ends = [("the pan", None), ("a scavenge pot", None)]
+        self.ends = [(tr("the pan"), None), (tr("a scavenge pot"), None)]
         joined_here = any(it.drain.joins is not None and it.drain.joins.turbo == mine for it in plan.turbos)
         for k, it in enumerate(plan.turbos):
             ends_itself = it.drain.joins is None or it.drain_by == "scavenge"
@@ -174,10 +178,17 @@ class EndChoice(Box):
                 continue
             if it.drain_by == "scavenge":  # its pot: a bend that was joined before plays no part
                 at_bend = line.drain.joins.bend if line.drain.joins is not None else 0
-                self.ends.append((f"{it.turbo.label}'s pot", Joining(turbo=k, bend=at_bend)))
+                self.ends.append(
+                    (tr("{label}'s pot").format(label=it.turbo.label), Joining(turbo=k, bend=at_bend))
+                )
             else:
                 for bend in range(len(it.drain.points)):
-                    self.ends.append((f"{it.turbo.label}, bend {bend + 1}", Joining(turbo=k, bend=bend)))
+                    self.ends.append(
+                        (
+                            tr("{label}, bend {bend}").format(label=it.turbo.label, bend=bend + 1),
+                            Joining(turbo=k, bend=bend),
+                        )
+                    )
         self.blockSignals(True)
         self.clear()
         self.addItems([words for words, _ in self.ends])
@@ -192,7 +203,9 @@ class EndChoice(Box):
         session = self.session
         line = session.line
         drain = line.drain.model_copy(update={"joins": joins})
-        by = "scavenge" if words == "a scavenge pot" else "gravity"
+        by = "scavenge" if self.currentIndex() == POT else "gravity"
         changed = line.model_copy(update={"drain": drain, "drain_by": by})
-        if not session.edit(f"turbos.{session.evaluation.index}", changed, f"the drain ends in {words}"):
+        if not session.edit(
+            f"turbos.{session.evaluation.index}", changed, tr("the drain ends in {words}").format(words=words)
+        ):
             self.refresh()

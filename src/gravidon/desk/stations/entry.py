@@ -184,7 +184,7 @@ class MeansCard(QFrame):
 
     def _use(self) -> None:
         s = self.station.session
-        s.propose(with_means(s.evaluation, self.name), f"enter by {self.name}")
+        s.propose(with_means(s.evaluation, self.name), tr("enter by {name}").format(name=self.name))
 
     def refresh(self) -> None:
         """Fill in this plan's figures."""
@@ -195,7 +195,7 @@ class MeansCard(QFrame):
         share = min((bore / s.line.drain.hose_bore_mm) ** 2, 1.0)
         need = s.plan.needs.threads_min.value
         words = tr("{amount} bore, {share:.0%} of the hose; about {minutes} min (cp).").format(
-            amount=show(bore * 0.001, "bore", s.family), share=share, minutes=means.minutes
+            amount=show(bore * 1e-3, "bore", s.family), share=share, minutes=means.minutes
         )
         if held < 1e6:
             few = tr(": too few") if held < need else ""
@@ -231,7 +231,7 @@ class EntryStation(Station):
         bar.addWidget(QLabel(tr("Put the entry in the")))
         for wall in WALLS:
             button = QToolButton()
-            button.setText(tr("{wall} wall").format(wall=wall))
+            button.setText(tr("{wall} wall").format(wall=tr(wall)))
             button.setCheckable(True)
             button.clicked.connect(partial(self.to_wall, wall))
             self.sides.addButton(button)
@@ -322,7 +322,7 @@ class EntryStation(Station):
         side = name_of_wall(self.session.line)
         for button, name in zip(self.sides.buttons(), WALLS, strict=True):
             button.setChecked(name == side)
-        self.photo_button.show_view(tr("{side} wall").format(side=side))  # type: ignore[arg-type]
+        self.photo_button.show_view(f"{side} wall")  # type: ignore[arg-type]
         for card in self.cards:
             card.refresh()
         self.fold.refresh()
@@ -367,7 +367,7 @@ class EntryStation(Station):
         along = min(max(along_m, wall.low_m), wall.high_m)
         up = min(max(up_m, wall.floor_m), wall.rail_m)
         plan = moved_entry(self.session.plan, self.session.evaluation.index, wall, along, up)
-        self.session.propose(plan, "move the entry", merge)
+        self.session.propose(plan, tr("move the entry"), merge)
 
     def move_thing(
         self, number: int, from_along: float, from_up: float, to_along: float, to_up: float
@@ -383,7 +383,7 @@ class EntryStation(Station):
         self.session.edit(
             f"shapes.{number}.corner",
             corner.model_copy(update=moved),
-            f"move {label}",
+            tr("move {label}").format(label=label),
             f"drag-shape-{number}",
         )
 
@@ -407,7 +407,10 @@ class EntryStation(Station):
                 0.5 * (wall.low_m + wall.high_m),
                 wall.rail_m - 0.4 * (wall.rail_m - wall.floor_m),
             )
-        self.session.propose(moved_entry(self.session.plan, index, *best[1:]), f"enter by the {name} wall")
+        self.session.propose(
+            moved_entry(self.session.plan, index, *best[1:]),
+            tr("enter by the {name} wall").format(name=tr(name)),
+        )
         self.refresh()
 
     def tell(self, place: tuple[float, float] | None) -> None:
@@ -435,9 +438,9 @@ class EntryStation(Station):
         if made is None or not self.fresh:
             self.why.setText("" if self.fresh else tr("Trying every place on this side …"))
             return
-        where = f"{show(abs(place[1]), 'run', self.session.family)} below the rail"
+        where = tr("{place} below the rail").format(place=show(abs(place[1]), "run", self.session.family))
         reasons = made.why(*place)
-        subject = "The entry" if own else "Here"
+        subject = tr("The entry") if own else tr("Here")
         if reasons:
             self.why.setText(f"{subject}, {where}: {'; '.join(reasons)}.")
         else:

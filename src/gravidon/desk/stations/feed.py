@@ -22,14 +22,15 @@ from gravidon.plan.units import show, show_difference
 from gravidon.study.solve.priming import arrival, stack_height_mm
 from gravidon.study.solve.split import split_shares
 from gravidon.study.supply.cascade import Step, cascade, piece_name
+from gravidon.translate import commas
 from gravidon.words.text import tr
 
 PIECE_FIELDS: dict[str, tuple[tuple[str, str], ...]] = {
-    "hose": (("bore_mm", "bore or dash"), ("length_mm", "length")),
-    "fitting": (("bore_mm", "bore or dash"), ("height_mm", "height")),
+    "hose": (("bore_mm", tr("bore or dash")), ("length_mm", "length")),
+    "fitting": (("bore_mm", tr("bore or dash")), ("height_mm", "height")),
     "screen": (
-        ("rated_drop_kpa", "drop, clean"),
-        ("rated_flow_l_min", "at a flow of"),
+        ("rated_drop_kpa", tr("drop, clean")),
+        ("rated_flow_l_min", tr("at a flow of")),
         ("height_mm", "height"),
     ),
 }
@@ -158,8 +159,8 @@ class FeedStation(Station):
             running = [k for k, c in enumerate(s.plan.conditions) if c.rpm > 0]
             own = split_shares(e)[e.index, running]
             words += tr(
-                " The tee splits the flow {parts} ({label}: {min:.0%} to {max:.0%} over all conditions); equal branches and equal holes balance it."
-            ).format(parts=", ".join(parts), label=e.line.turbo.label, min=own.min(), max=own.max())
+                " The tee splits the flow {parts} ({label}: {least:.0%} to {most:.0%} over all conditions); equal branches and equal holes balance it."
+            ).format(parts=commas(parts), label=e.line.turbo.label, least=own.min(), most=own.max())
         return words
 
     def select(self, path: str) -> None:
@@ -231,10 +232,12 @@ class FeedStation(Station):
     def _shape_box(self, piece: Fitting) -> QComboBox:
         box = Box()
         box.setAccessibleName(tr("Shape of the fitting"))
-        box.addItems(SHAPES)
-        box.setCurrentText(piece.shape)
+        box.offer(SHAPES)
+        box.choose(piece.shape)
         path = f"{self.selected}.shape"
-        box.textActivated.connect(lambda word: self.session.edit(path, word, f"fitting {word}"))
+        box.textActivated.connect(
+            lambda word: self.session.edit(path, box.meaning(word), tr("fitting {word}").format(word=word))
+        )
         return box
 
     def _clog_slider(self, piece: ScreenPiece) -> QSlider:
@@ -245,7 +248,7 @@ class FeedStation(Station):
         slider.setMinimumWidth(80)
         path = f"{self.selected}.clogged"
         slider.valueChanged.connect(
-            lambda v: self.session.edit(path, v / 100, f"screen {v} % clogged", "clog")
+            lambda v: self.session.edit(path, v / 100, tr("screen {share} % clogged").format(share=v), "clog")
         )
         slider.sliderReleased.connect(self.session.end_merge)
         return slider
@@ -258,7 +261,9 @@ class FeedStation(Station):
         bore = pieces[at - 1].bore_mm if not isinstance(piece, ScreenPiece) else piece.bore_mm
         new = piece.model_copy(update={"bore_mm": bore})
         if self.session.edit(
-            "line.feed.pieces", (*pieces[:at], new, *pieces[at:]), f"add {piece_name(piece)}"
+            "line.feed.pieces",
+            (*pieces[:at], new, *pieces[at:]),
+            tr("add {piece_name}").format(piece_name=piece_name(piece)),
         ):
             self.select(f"{own}{at}")
 
@@ -270,4 +275,4 @@ class FeedStation(Station):
         pieces = paths.get(self.session.plan, list_path)
         k = int(index)
         self.selected = ""
-        self.session.edit(list_path, (*pieces[:k], *pieces[k + 1 :]), "remove a piece of the feed")
+        self.session.edit(list_path, (*pieces[:k], *pieces[k + 1 :]), tr("remove a piece of the feed"))

@@ -105,10 +105,12 @@ class GuessesStation(Station):
             self.answer = self.decided = None
             self._plan_of_answer = plan
             self.deciding.start(lambda: deciders(plan))
-        text = tr("{len} values are guesses. {first}").format(len=len(guesses(plan)), first=self._first())
+        text = tr("{count} values are guesses. {first}").format(count=len(guesses(plan)), first=self._first())
         if self.answer is not None:
             holds, watch, fails = self.answer.whole
-            text += f" Of {self.answer.samples} samples of the whole plan {holds:.0%} hold, {watch:.0%} are to be watched, {fails:.0%} fail."
+            text += tr(
+                " Of {samples} samples of the whole plan {holds:.0%} hold, {watch:.0%} are to be watched, {fails:.0%} fail."
+            ).format(samples=self.answer.samples, holds=holds, watch=watch, fails=fails)
         self.words.setText(text)
         self.canvas.setAccessibleDescription(text)
         self.canvas.update()
@@ -116,17 +118,23 @@ class GuessesStation(Station):
     def _first(self) -> str:
         d = self.decided
         if d is None or len(d.swings) < d.inputs:
-            return tr("Trying each of them: {value} of {value2} done.").format(
-                value=(len(d.swings) if d else 0), value2=(d.inputs if d else "…")
+            return tr("Trying each of them: {done} of {count} done.").format(
+                done=(len(d.swings) if d else 0), count=(d.inputs if d else "…")
             )
         first = d.first[:4]
         if not first:
-            return "None of them moves the worst margin."
+            return tr("None of them moves the worst margin.")
         flips = sum(d.flips(s) for s in d.first)
         words = (
-            f"{flips} can change the verdict by {'itself' if flips == 1 else 'themselves'}. " if flips else ""
+            tr("{flips} can change the verdict by {which}. ").format(
+                flips=flips, which=tr("itself") if flips == 1 else tr("themselves")
+            )
+            if flips
+            else ""
         )
-        return f"{words}Measure first: {', then '.join(s.item.name for s in first)}."
+        return tr("{words}Measure first: {values}.").format(
+            words=words, values=", then ".join(s.item.name for s in first)
+        )
 
     def _decide(self, answer: Deciders) -> None:
         self.decided = answer

@@ -9,7 +9,7 @@ from gravidon.desk.session import Session
 from gravidon.plan.units import Family, show, show_difference
 from gravidon.study.solve.assemble import gauge_pressure
 from gravidon.study.solve.evaluate import Evaluation
-from gravidon.words.text import tr
+from gravidon.words.text import tr, trn
 
 
 def whole(s: Session) -> str:
@@ -57,9 +57,9 @@ def restrictor(s: Session) -> str:
     bores = [hole.bore_mm for _, hole in s.line.holes]
     pressure = float(s.evaluation.feed.inlet_pressure_pa[s.condition])
     hole = (
-        tr(" after {amount}").format(amount=show(min(bores) * 0.001, "bore", s.family))
+        tr(" after {amount}").format(amount=show(min(bores) * 1e-3, "bore", s.family))
         if bores
-        else ", no hole"
+        else tr(", no hole")
     )
     return f"{show(pressure, 'kpa', s.family)}{hole}"
 
@@ -77,8 +77,8 @@ def operating_map(s: Session) -> str:
 def seat(s: Session) -> str:
     """Shaft tilt and clock."""
     turbo = s.line.turbo
-    return tr("tilt {abs:.0f}°, clock {abs2:.0f}°").format(
-        abs=abs(turbo.pitch_deg.value), abs2=abs(turbo.clock_deg.value)
+    return tr("tilt {tilt:.0f}°, clock {clock:.0f}°").format(
+        tilt=abs(turbo.pitch_deg.value), clock=abs(turbo.clock_deg.value)
     )
 
 
@@ -160,7 +160,7 @@ def guesses(s: Session) -> str:
 def sheet(s: Session) -> str:
     """How many findings it will carry."""
     count = len(s.findings)
-    return tr("{count} finding{value} on it").format(count=count, value=("" if count == 1 else "s"))
+    return trn("{count} finding on it", "{count} findings on it", count)
 
 
 def pressures_words(e: Evaluation, condition: int, family: Family) -> str:

@@ -22,6 +22,7 @@ from gravidon.records.entry import Entry
 from gravidon.study.health.fit import Health, health
 from gravidon.study.health.learnt import Offer, offers
 from gravidon.study.health.outlook import NAMES, TELLING, Outlook, Unclear, outlook, said, unclear
+from gravidon.translate import commas
 from gravidon.words.text import fill, tr
 
 
@@ -175,9 +176,11 @@ class HealthStation(Station):
             return
         parts = [self._unclear_words(u) for u in made.unclear]
         if made.health.odd:
-            days = ", ".join(made.health.entries[k].day[:10] for k in made.health.odd[:3])
+            days = commas([made.health.entries[k].day[:10] for k in made.health.odd[:3]])
             parts.append(
-                f"A reading of {days} fits nothing else: typed wrong, or taken otherwise? It counts little."
+                tr(
+                    "A reading of {days} fits nothing else: typed wrong, or taken otherwise? It counts little."
+                ).format(days=days)
             )
         self.told.setText(" ".join(parts) or tr("Point at an entry to read it."))
 
@@ -188,7 +191,7 @@ class HealthStation(Station):
                 "{capitalize} cannot be told from pressures: catch its flow in a measure for a minute, engine idling."
             ).format(capitalize=tr(NAMES[u.part]).capitalize())
         telling = tr(dict(TELLING).get(u.telling, ""))
-        more = f" {telling.capitalize()} would tell." if telling else ""
+        more = tr(" {telling} would tell.").format(telling=telling.capitalize()) if telling else ""
         return tr("{capitalize} and {tr} cannot be told apart yet.{more}").format(
             capitalize=tr(NAMES[u.part]).capitalize(), tr=tr(NAMES[u.other]), more=more
         )

@@ -29,7 +29,7 @@ from gravidon.desk.there import there
 from gravidon.draw import fan
 from gravidon.errors import GravidonError
 from gravidon.plan.model import Idea, Plan
-from gravidon.plan.units import Family
+from gravidon.plan.units import Family, signed
 from gravidon.study.planning.board import without_ideas
 from gravidon.study.planning.compare import (
     Difference,
@@ -209,7 +209,7 @@ class IdeasStation(Station):
             item = QTreeWidgetItem([idea.name])
             item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
             item.setCheckState(0, Qt.CheckState.Checked if idea.name in ticked else Qt.CheckState.Unchecked)
-            item.setToolTip(0, idea.note or "Tick it to lay it beside the plan")
+            item.setToolTip(0, idea.note or tr("Tick it to lay it beside the plan"))
             if idea.after:
                 made[idea.after].addChild(item)
             else:
@@ -261,7 +261,7 @@ class IdeasStation(Station):
         ideas = tuple(i.model_copy(update={"on_sheet": on}) if i.name == name else i for i in s.plan.ideas)
         s.propose(
             s.plan.model_copy(update={"ideas": ideas}),
-            f"{'print' if on else 'do not print'} the idea: {name}",
+            tr("{which} the idea: {name}").format(which=tr("print") if on else tr("do not print"), name=name),
         )
 
     def _compare(self) -> None:
@@ -315,7 +315,7 @@ class IdeasStation(Station):
 
     def _fill_decisions(self, beside: tuple[Beside, ...]) -> None:
         marks = MARKS[: len(beside)] or "A"
-        heads = ["decision", "now", *(m for m in marks for _ in range(2))]
+        heads = [tr("decision"), tr("now"), *(m for m in marks for _ in range(2))]
         self.decisions.setColumnCount(len(heads))
         self.decisions.setHorizontalHeaderLabels(
             [h if n < 2 or n % 2 == 0 else "" for n, h in enumerate(heads)]
@@ -328,12 +328,12 @@ class IdeasStation(Station):
         takes: list[tuple[int, int, Beside, Difference]] = []
         for key, first in sorted(keys.items(), key=lambda it: it[1].is_fact):
             cells: list[Cell | str] = [
-                f"{first.words} (known then)" if first.is_fact else first.words,
+                tr("{words} (known then)").format(words=first.words) if first.is_fact else first.words,
                 first.old,
             ]
             for b in beside:
                 mine = next((d for d in b.differences if d.key == key), None)
-                cells += [mine.new if mine is not None else "as now", ""]
+                cells += [mine.new if mine is not None else tr("as now"), ""]
                 if mine is not None:
                     takes.append((len(rows), len(cells) - 1, b, mine))
             rows.append(cells)
@@ -355,19 +355,19 @@ class IdeasStation(Station):
 
     def _fill_results(self, beside: tuple[Beside, ...]) -> None:
         marks = MARKS[: len(beside)] or "A"
-        heads = ["condition", "now", *(h for m in marks for h in (m, "change"))]
+        heads = [tr("condition"), tr("now"), *(h for m in marks for h in (m, tr("change")))]
         self.results.setColumnCount(len(heads))
         self.results.setHorizontalHeaderLabels(heads)
         colours = self.colours
         rows: list[list[Cell | str]] = []
         for n, first in enumerate(beside[0].outcomes if beside else ()):
-            cells: list[Cell | str] = [first.condition, f"{first.margins[0]:+.2f}"]
+            cells: list[Cell | str] = [first.condition, signed(first.margins[0])]
             for b in beside:
                 it = b.outcomes[n]
                 colour = colours.color(
                     "good" if it.change > 0.005 else "bad" if it.change < -0.005 else "faint"
                 )
-                cells.append(Cell(f"{it.margins[1]:+.2f}", tip=f"{it.verdicts[1]}: {it.worst[1]}"))
+                cells.append(Cell(signed(it.margins[1]), tip=f"{it.verdicts[1]}: {it.worst[1]}"))
                 cells.append(Cell(_change(it), colour=colour))
             rows.append(cells)
         self.results.fill(rows)
@@ -390,21 +390,25 @@ class IdeasStation(Station):
         except GravidonError as error:
             s.refused.emit(str(error))
             return
-        if s.propose(plan, f"keep the idea: {name}"):
+        if s.propose(plan, tr("keep the idea: {name}").format(name=name)):
             self.name_line.clear()
 
     def take(self) -> None:
         """Make the chosen idea the plan."""
         s = self.session
         idea = next((i for i in s.plan.ideas if i.name == self.current()), None)
-        if idea is not None and s.propose(state_of(s.plan, idea), f"take the idea: {idea.name}"):
+        if idea is not None and s.propose(
+            state_of(s.plan, idea), tr("take the idea: {name}").format(name=idea.name)
+        ):
             s.told.emit(tr("Taken: {name}. Undo brings the former plan back.").format(name=idea.name))
 
     def drop(self) -> None:
         """Drop the chosen idea; undo brings it back."""
         name = self.current()
         if name:
-            self.session.propose(without_idea(self.session.plan, name), f"drop the idea: {name}")
+            self.session.propose(
+                without_idea(self.session.plan, name), tr("drop the idea: {name}").format(name=name)
+            )
 
     def take_one(self, beside: Beside, difference: Difference, _clicked: bool = False) -> None:
         """Take one thing of an idea into the plan."""
@@ -423,10 +427,14 @@ class IdeasStation(Station):
 
 def _change(it: Outcome) -> str:
     """Return a change of margin with a word where the verdict changes too."""
-    words = f"{it.change:+.2f}"
+    words = signed(it.change)
     return words if it.verdicts[0] == it.verdicts[1] else f"{words}, {it.verdicts[1]}"
 
 
 def _free_name(plan: Plan) -> str:
     names = {i.name for i in plan.ideas}
-    return next(f"idea {n}" for n in range(1, 99) if f"idea {n}" not in names)
+    return next(
+        tr("idea {number}").format(number=n)
+        for n in range(1, 99)
+        if tr("idea {number}").format(number=n) not in names
+    )

@@ -22,28 +22,34 @@ from PyQt6.QtWidgets import (
 )
 
 from gravidon.desk.canvas import Canvas
-from gravidon.desk.log_dialog import recording_of
+from gravidon.desk.log_files import LogFiles
 from gravidon.desk.stations.base import Station
 from gravidon.desk.table import Cell, Table
 from gravidon.draw import log_chart
 from gravidon.errors import GravidonError
-from gravidon.plan.storage import write_atomically
-from gravidon.plan.texts import for_spreadsheet
 from gravidon.plan.units import show
-from gravidon.records import recording as recordings
-from gravidon.records.book_csv import from_csv, to_csv
 from gravidon.records.entry import MOST_PHOTO, Entry, day
 from gravidon.records.quick import Usual, quick_entry
-from gravidon.study.bench.steady import steady_readings
 from gravidon.study.car.script import idle_rpm
-from gravidon.study.car.senses import timed_lines
 from gravidon.study.health.fit import distances_km
 from gravidon.study.health.readings import Held, held_against, usual_hot_c
+from gravidon.translate import commas, number
 from gravidon.words.text import tr
 
-HEADS = ("Day", "On the clock", "What", "Speed", "Oil", "Gallery", "Inlet", "Note")
+HEADS = (
+    tr("Day"),
+    tr("On the clock"),
+    tr("What"),
+    tr("Speed"),
+    tr("Oil"),
+    tr("Gallery"),
+    tr("Inlet"),
+    tr("Note"),
+)
 EDITABLE = {0, 1, 7}
-SAYS = "idle hot 14 psi    ·    2500 rpm 98 C gallery 48 inlet 41 psi    ·    12 480 km oil changed    ·    blue smoke after a long idle"
+SAYS = tr(
+    "idle hot 14 psi    ·    2500 rpm 98 C gallery 48 inlet 41 psi    ·    12 480 km oil changed    ·    blue smoke after a long idle"
+)
 
 
 class RoadCanvas(Canvas):
@@ -76,7 +82,7 @@ class RoadCanvas(Canvas):
         it.choose(near)
 
 
-class PhotoDialog(QDialog):
+class EntryPhoto(QDialog):
     """A photo of an entry, as large as it fits."""
 
     def __init__(self, image: QImage, title: str) -> None:
@@ -111,6 +117,7 @@ class LogbookStation(Station):
 
     def build(self) -> None:
         """The line to type into, the road, the entries."""
+        self.files = LogFiles(self)
         self.entries: tuple[Entry, ...] = ()
         self.km: list[float] = []
         self.dots: tuple[Held, ...] = ()
@@ -159,9 +166,9 @@ class LogbookStation(Station):
         self.recording_button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         menu = QMenu(self.recording_button)
         for words, action in (
-            ("The run that was just read", self.keep_run),
-            ("From a file …", self.recording_from_file),
-            ("Play the chosen entry's at First start", self.play_recording),
+            (tr("The run that was just read"), self.files.keep_run),
+            (tr("From a file …"), self.files.recording_from_file),
+            (tr("Play the chosen entry's at First start"), self.files.play_recording),
         ):
             one = menu.addAction(words)
             if one is not None:
@@ -174,8 +181,8 @@ class LogbookStation(Station):
             row.addWidget(widget)
         row.addStretch(1)
         for words, action in (
-            (tr("Import CSV …"), self.import_dialog),
-            (tr("Export CSV …"), self.export_dialog),
+            (tr("Import CSV …"), self.files.import_dialog),
+            (tr("Export CSV …"), self.files.export_dialog),
         ):
             button = QToolButton()
             button.setText(words)
@@ -227,9 +234,7 @@ class LogbookStation(Station):
             marks_too = "".join(
                 f"  [{m}]" for m, on in (("photo", e.has_photo), ("recording", bool(e.recording))) if on
             )
-            distance = (
-                f"{e.distance_m / 1e3:,.0f} km".replace(",", " ") if math.isfinite(e.distance_m) else ""
-            )
+            distance = f"{number(e.distance_m / 1e3, ',.0f')} km" if math.isfinite(e.distance_m) else ""
             first = e.readings[0] if e.readings else None
             numbers = ["", "", "", ""]
             if first is not None:
@@ -263,13 +268,13 @@ class LogbookStation(Station):
 
     def _reading_words(self, rpm: float, oil_k: float, gallery: float, inlet: float) -> str:
         family = self.session.family
-        parts = [f"{rpm:.0f} rpm", f"oil {show(oil_k, 'degc', family)}"]
+        parts = [f"{rpm:.0f} rpm", tr("oil {heat}").format(heat=show(oil_k, "degc", family))]
         parts += [
             f"{name} {show(v, 'kpa', family)}"
             for name, v in (("gallery", gallery), ("inlet", inlet))
             if math.isfinite(v)
         ]
-        return ", ".join(parts)
+        return commas(parts)
 
     def _tell_chosen(self) -> None:
         there = 0 <= self.chosen_entry < len(self.entries)
@@ -315,10 +320,12 @@ class LogbookStation(Station):
     def _entry_words(self, e: Entry) -> str:
         parts = [e.day, *(self._reading_words(r.rpm, r.oil_k, r.gallery_pa, r.inlet_pa) for r in e.readings)]
         if math.isfinite(e.distance_m):
-            parts.append(f"{e.distance_m / 1e3:,.0f} km".replace(",", " "))
-        parts += [f"made new: {', '.join(e.changed)}"] if e.changed else []
-        parts += [f"symptom: {s}" for s in e.symptoms]
-        parts += [f"note: {e.note}"] if e.note else []
+            parts.append(f"{number(e.distance_m / 1e3, ',.0f')} km")
+        parts += (
+            [tr("made new: {parts}").format(parts=commas([tr(c) for c in e.changed]))] if e.changed else []
+        )
+        parts += [tr("symptom: {symptom}").format(symptom=s) for s in e.symptoms]
+        parts += [tr("note: {note}").format(note=e.note)] if e.note else []
         return "; ".join(parts)
 
     def write(self) -> None:
@@ -420,11 +427,11 @@ class LogbookStation(Station):
             if image.isNull():
                 self.session.refused.emit(tr("Photo: it cannot be shown"))
                 return
-            dialog = PhotoDialog(image, entry.day)
+            dialog = EntryPhoto(image, entry.day)
             dialog.exec()
             return
         name, _ = QFileDialog.getOpenFileName(
-            self, tr("A photo for the entry"), "", "Photos (*.jpg *.jpeg *.png)"
+            self, tr("A photo for the entry"), "", tr("Photos (*.jpg *.jpeg *.png)")
         )
         if name:
             self.add_photo(Path(name))
@@ -437,8 +444,8 @@ class LogbookStation(Station):
         try:
             if path.stat().st_size > MOST_PHOTO:
                 self.session.refused.emit(
-                    tr("Photo: {name} is larger than {value} MB; make it smaller first").format(
-                        name=path.name, value=MOST_PHOTO // 1000000
+                    tr("Photo: {name} is larger than {most} MB; make it smaller first").format(
+                        name=path.name, most=MOST_PHOTO // 1_000_000
                     )
                 )
                 return
@@ -456,107 +463,3 @@ class LogbookStation(Station):
             )
             return
         self.session.log.change(replace(entry, photo=data))
-
-    # --- recordings ----------------------------------------------------------------------------
-
-    def keep_run(self) -> None:
-        """Keep what was just read at First start."""
-        made = self.session.live.recorded()
-        if made is not None:
-            self._keep(made, datetime.now().astimezone())
-
-    def play_recording(self) -> None:
-        """Play the chosen entry's recording as a device would send it, and go to where it is read."""
-        entry = self.entries[self.chosen_entry] if 0 <= self.chosen_entry < len(self.entries) else None
-        path = self.session.log.recording(entry) if entry is not None else None
-        if path is None:
-            self.session.refused.emit(
-                tr("Recording: the chosen entry has none; choose one that is marked [recording]")
-            )
-            return
-        try:
-            made = recordings.read(path)
-        except GravidonError as error:
-            self.session.refused.emit(str(error))
-            return
-        self.went.emit("bench")
-        self.session.live.play(timed_lines(made), f"{path.name} is played")
-
-    def recording_from_file(self) -> None:
-        """Choose a recording to keep."""
-        name, _ = QFileDialog.getOpenFileName(
-            self, tr("A recording"), "", "Recordings (*.csv *.gz *.txt *.mf4 *.mdf)"
-        )
-        if name:
-            self.take_recording(Path(name))
-
-    def take_recording(self, path: Path) -> None:
-        """Keep a recording from a file: in the line format, or any CSV through its columns."""
-        try:
-            made = recording_of(path, self)
-            when = datetime.fromtimestamp(path.stat().st_mtime).astimezone()
-        except (GravidonError, OSError) as error:
-            self.session.refused.emit(str(error))
-            return
-        if made is not None:
-            self._keep(made, when)
-
-    def _keep(self, made: recordings.Recording, when: datetime) -> None:
-        readings = steady_readings(self.session.plan, made)
-        name = self.session.log.keep_recording(made, when.strftime("run-%Y-%m-%d-%H%M"))
-        if not name:
-            return
-        note = "" if readings else "no steady reading in it"
-        entry = Entry(
-            when.strftime("%Y-%m-%dT%H:%M"), kind="reading", note=note, readings=readings, recording=name
-        )
-        if self.session.log.add(entry):
-            self.session.told.emit(
-                tr("Kept: {value:.1f} min with {readings} steady readings").format(
-                    value=made.seconds / 60, readings=len(readings)
-                )
-            )
-
-    # --- CSV -----------------------------------------------------------------------------------
-
-    def import_dialog(self) -> None:
-        """Choose a CSV to take entries from."""
-        name, _ = QFileDialog.getOpenFileName(self, tr("Entries from a CSV"), "", "CSV (*.csv)")
-        if name:
-            self.import_csv(Path(name))
-
-    def import_csv(self, path: Path) -> None:
-        """Take the entries of a CSV that are not there yet."""
-        try:
-            found = from_csv(recordings.text_of(path))
-        except GravidonError as error:
-            self.session.refused.emit(f"{path.name}: {error}")
-            return
-        known = {e.uid for e in self.session.log.entries}
-        new = [e for e in found if e.uid not in known]
-        if not new or self.session.log.add(*new):
-            self.session.told.emit(
-                tr("{new} of {found} entries taken from {name}").format(
-                    new=len(new), found=len(found), name=path.name
-                )
-            )
-
-    def export_dialog(self) -> None:
-        """Choose where to write the entries."""
-        folder = self.session.path.parent if self.session.path else Path.home()
-        name, _ = QFileDialog.getSaveFileName(
-            self, tr("Entries as CSV"), str(folder / "logbook.csv"), "CSV (*.csv)"
-        )
-        if name:
-            self.export_csv(Path(name))
-
-    def export_csv(self, path: Path) -> None:
-        """Write all entries."""
-        try:
-            write_atomically(path, for_spreadsheet(to_csv(self.entries)))
-        except GravidonError as error:
-            self.session.refused.emit(str(error))
-            return
-        self.session.told.emit(
-            tr("{entries} entries written to {name}").format(entries=len(self.entries), name=path.name)
-        )

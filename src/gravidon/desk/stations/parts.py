@@ -38,20 +38,22 @@ from gravidon.study.making.cutting import order_list
 from gravidon.study.making.order import order_csv
 from gravidon.study.making.parts_list import LineRun, Need, by_length, runs
 from gravidon.study.solve.as_bought import own_parts
-from gravidon.words.text import tr
+from gravidon.translate import number
+from gravidon.words.text import N_, tr
 
 INLETS = {
-    "inlet flange, two bolts 24 mm apart": "flange|inlet two-bolt 24 mm|",
-    "1/8 NPT in the housing": "NPT|1/8|female",
-    "M10x1.0 in the housing": "metric|M10x1.0|female",
-    "M12x1.5 in the housing": "metric|M12x1.5|female",
+    N_("inlet flange, two bolts 24 mm apart"): "flange|inlet two-bolt 24 mm|",
+    N_("1/8 NPT in the housing"): "NPT|1/8|female",
+    N_("M10x1.0 in the housing"): "metric|M10x1.0|female",
+    N_("M12x1.5 in the housing"): "metric|M12x1.5|female",
     "-4 flare": "37 flare|-4|male",
 }
 OUTLETS = {
-    tr("drain flange {w}").format(w=w): f"flange|{w}|"
-    for w in ("small two-bolt 38 mm", "medium two-bolt 44 mm", "large two-bolt 52 mm")
+    N_("drain flange small two-bolt 38 mm"): "flange|small two-bolt 38 mm|",
+    N_("drain flange medium two-bolt 44 mm"): "flange|medium two-bolt 44 mm|",
+    N_("drain flange large two-bolt 52 mm"): "flange|large two-bolt 52 mm|",
 }
-HEADS = ("part", "needed", "spare", "on hand", "to order", "cost", "for")
+HEADS = (tr("part"), tr("needed"), tr("spare"), tr("on hand"), tr("to order"), tr("cost"), tr("for"))
 ON_HAND = 3
 
 
@@ -144,19 +146,24 @@ class PartsStation(Station):
         bar.setSpacing(6)
         self.by = self._choice(list(BY), tr("Chains by"))
         self.by.textActivated.connect(lambda _: self.refresh())
-        self.inlet = self._choice(list(INLETS), "Oil inlet of the turbo")
+        self.inlet = self._choice(list(INLETS), tr("Oil inlet of the turbo"))
         self.inlet.textActivated.connect(
-            lambda w: self.session.edit("line.parts.inlet", INLETS[w], "oil inlet of the turbo")
+            lambda w: self.session.edit(
+                "line.parts.inlet", INLETS[self.inlet.meaning(w)], tr("oil inlet of the turbo")
+            )
         )
-        self.outlet = self._choice(list(OUTLETS), "Drain flange of the turbo")
+        self.outlet = self._choice(list(OUTLETS), tr("Drain flange of the turbo"))
         self.outlet.textActivated.connect(
-            lambda w: self.session.edit("line.parts.outlet", OUTLETS[w], "drain flange of the turbo")
+            lambda w: self.session.edit(
+                "line.parts.outlet", OUTLETS[self.outlet.meaning(w)], tr("drain flange of the turbo")
+            )
         )
         for widget in (self.by, self.inlet, self.outlet):
             bar.addWidget(widget, 1)
         bar.addWidget(
             self._menu(
-                tr("Look up"), (("Identify a port …", self.identify), ("Find a chain …", self.find_chain))
+                tr("Look up"),
+                ((tr("Identify a port …"), self.identify), (tr("Find a chain …"), self.find_chain)),
             )
         )
         drawer = QToolButton()
@@ -179,7 +186,9 @@ class PartsStation(Station):
         save.clicked.connect(lambda _=False: self.save_order())
         foot.addWidget(save)
         foot.addWidget(
-            self._menu(tr("Own parts"), (("Import …", self.import_own), ("Export …", self.export_own)))
+            self._menu(
+                tr("Own parts"), ((tr("Import …"), self.import_own), (tr("Export …"), self.export_own))
+            )
         )
         self.column.addLayout(foot)
 
@@ -195,9 +204,9 @@ class PartsStation(Station):
         button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         return button
 
-    def _choice(self, options: list[str], name: str) -> QComboBox:
+    def _choice(self, options: list[str], name: str) -> Box:
         box = Box()
-        box.addItems(options)
+        box.offer(options)
         box.setAccessibleName(name)
         box.setToolTip(name)
         box.setMinimumContentsLength(8)
@@ -207,15 +216,15 @@ class PartsStation(Station):
     def refresh(self) -> None:
         """Find the chains, draw them, fill the list."""
         s = self.session
-        self.runs = runs(s.plan, BY[self.by.currentText()])
+        self.runs = runs(s.plan, BY[self.by.chosen])
         for box, table, code in (
             (self.inlet, INLETS, s.line.parts.inlet),
             (self.outlet, OUTLETS, s.line.parts.outlet),
         ):
             words = next((w for w, c in table.items() if c == code), code)
-            if box.findText(words) < 0:
-                box.addItem(words)
-            box.setCurrentText(words)
+            if box.findData(words) < 0:
+                box.offer([words])
+            box.choose(words)
         if self.canvas.chosen is None or self.canvas.chosen[0] >= len(self.runs):
             bad = [(r, run.joints.index(run.bad[0])) for r, run in enumerate(self.runs) if run.bad]
             self.canvas.chosen = bad[0] if bad else (0, 0)
@@ -234,8 +243,8 @@ class PartsStation(Station):
             self.words.setText(f"{run.name}: {run.missing}.")
             return
         j = run.joints[min(k, len(run.joints) - 1)]
-        text = tr("{name}, joint {value}: {name2} to {name3}. ").format(
-            name=run.name, value=min(k, len(run.joints) - 1) + 1, name2=_name(j.one), name3=_name(j.other)
+        text = tr("{name}, joint {number}: {one} to {other}. ").format(
+            name=run.name, number=min(k, len(run.joints) - 1) + 1, one=_name(j.one), other=_name(j.other)
         )
         if j.fit.outcome == "seals":
             text += tr(
@@ -253,7 +262,9 @@ class PartsStation(Station):
         first = self.menu.addAction(tr("The shortest chain, found anew with every change"))
         if first is not None:
             first.triggered.connect(
-                lambda _=False: self.session.edit(path, (), f"{run.name}: shortest chain")
+                lambda _=False: self.session.edit(
+                    path, (), tr("{name}: shortest chain").format(name=run.name)
+                )
             )
         for chain in run.others:
             ids = tuple(link.part.id for link in chain.links)
@@ -263,7 +274,9 @@ class PartsStation(Station):
             )
             if action is not None:
                 action.triggered.connect(
-                    lambda _=False, i=ids: self.session.edit(path, i, f"{run.name}: parts chosen")
+                    lambda _=False, i=ids: self.session.edit(
+                        path, i, tr("{name}: parts chosen").format(name=run.name)
+                    )
                 )
 
     def needs(self) -> tuple[Need, ...]:
@@ -283,16 +296,21 @@ class PartsStation(Station):
 
     def _cells(self, need: Need) -> tuple[Cell, ...]:
         unit = " m" if by_length(need.part) else ""
-        count = f"{need.count:.2f}" if by_length(need.part) else f"{_whole(need.count)}"
+        count = number(need.count, ".2f") if by_length(need.part) else f"{_whole(need.count)}"
         ink = self.colours.color("ink")
         faded = ink if need.to_order else self.colours.color("faint")
         return (
             Cell(need.part.name, colour=ink, tip=f"{need.part.name}: {need.part.material}"),
             Cell(f"{count}{unit}", colour=faded),
             Cell(f"{need.spare:.0f}" if need.spare else "", colour=faded),
-            Cell(f"{need.on_hand:g}{unit}", editable=True, colour=faded, tip="Type what is in the drawer"),
-            Cell(f"{need.to_order:g}{unit}" if need.to_order else "–", colour=faded),
-            Cell(f"{need.cost:.2f}" if need.to_order else "", colour=faded),
+            Cell(
+                f"{number(need.on_hand, 'g')}{unit}",
+                editable=True,
+                colour=faded,
+                tip=tr("Type what is in the drawer"),
+            ),
+            Cell(f"{number(need.to_order, 'g')}{unit}" if need.to_order else "–", colour=faded),
+            Cell(number(need.cost, ".2f") if need.to_order else "", colour=faded),
             Cell(need.why, colour=faded),
         )
 
@@ -341,7 +359,7 @@ class PartsStation(Station):
             path.write_bytes(for_spreadsheet(text))
         except OSError as error:
             self.session.refused.emit(
-                tr("{name} cannot be written: {strerror}").format(name=path.name, strerror=error.strerror)
+                tr("{name} cannot be written: {why}").format(name=path.name, why=error.strerror)
             )
             return
         self.session.told.emit(tr("Written to {name}.").format(name=path.name))

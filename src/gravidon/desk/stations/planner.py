@@ -44,6 +44,7 @@ from gravidon.study.planning.names import SAFEST
 from gravidon.study.planning.reasons import WhyNot, lost_words, shared, why_not
 from gravidon.study.planning.search import Answer, Ranked, search
 from gravidon.study.solve.wall import name_of_wall
+from gravidon.translate import commas, listed
 from gravidon.words.text import tr
 
 LETTERS = "ABCDEFGH"
@@ -239,7 +240,7 @@ class PlannerStation(Station):
         self.answer = answer
         self.progress.setValue(round(100 * answer.share))
         count = len(answer.ranked)
-        told = f"{count} of {answer.tried} looked at"
+        told = tr("{count} of {tried} looked at").format(count=count, tried=answer.tried)
         self.stage.setText(told if answer.final else f"{capital_stage(answer.stage)}: {told}")
         if before is None and answer.ranked:
             self.canvas.see(_best_view(answer.ranked[0].plan))
@@ -279,11 +280,11 @@ class PlannerStation(Station):
         s = self.session
         ranked = self.shown()
         alike = "; ".join(it.words for it in shared(ranked, s.family))
-        words = [f"All of them: {alike}"] if alike else []
+        words = [tr("All of them: {alike}").format(alike=alike)] if alike else []
         if self.answer is not None and self.stale():
-            words.insert(0, "The plan has changed since these were made: make them again to be sure")
+            words.insert(0, tr("The plan has changed since these were made: make them again to be sure"))
         if self.answer is not None and not ranked and self.answer.final:
-            words = ["No plan was found within what may change", *self.answer.no_way]
+            words = [tr("No plan was found within what may change"), *self.answer.no_way]
         if self.answer is None:
             words = [
                 tr("No plans yet. Tick what you won't do, lock what stays, then press Make plans (Ctrl+M)")
@@ -366,8 +367,8 @@ class PlannerStation(Station):
 
     def take(self, ranked: Ranked) -> None:
         """Make one of the plans the plan."""
-        name = " and ".join(tr(n) for n in ranked.names) or "another plan"
-        if self.session.propose(self._as_plan(ranked), f"take the planner's: {name}"):
+        name = listed([tr(n) for n in ranked.names]) or tr("another plan")
+        if self.session.propose(self._as_plan(ranked), tr("take the planner's: {name}").format(name=name)):
             self.session.told.emit(tr("Taken: {name}. Undo brings the former plan back.").format(name=name))
 
     def take_lifted(self) -> None:
@@ -384,12 +385,12 @@ class PlannerStation(Station):
         except GravidonError as error:
             self.session.refused.emit(str(error))
             return ""
-        if self.session.propose(plan, f"keep the idea: {name}"):
+        if self.session.propose(plan, tr("keep the idea: {name}").format(name=name)):
             self.session.told.emit(tr("Kept as an idea: {name}.").format(name=name))
         return name
 
     def _idea_name(self, ranked: Ranked) -> str:
-        wanted = ", ".join(tr(n) for n in ranked.names) or "another way"
+        wanted = commas([tr(n) for n in ranked.names]) or tr("another way")
         kept = {i.name: i for i in self.session.plan.ideas}
         name, n = wanted, 2
         while name in kept and kept[name].state != ranked.plan:
@@ -418,7 +419,7 @@ class PlannerStation(Station):
         self.lost.clear()
         if self.answer is not None and best is not None:
             self.lost.addItems([lost_words(lost, best.merit, s.family) for lost in self.answer.lost])
-            self.lost.addItems([f"No way: {words}" for words in self.answer.no_way])
+            self.lost.addItems([tr("No way: {words}").format(words=words) for words in self.answer.no_way])
 
     def _offer_values(self) -> None:
         n = self.ask_choice.currentIndex()

@@ -21,6 +21,7 @@ from gravidon.plan.units import display_unit, show
 from gravidon.study.solve.assemble import gauge_pressure
 from gravidon.study.supply.house_rules import applied, house_rules
 from gravidon.study.supply.restrictor_choice import RestrictorChoice, choose
+from gravidon.translate import either
 from gravidon.words.text import tr
 
 METRIC = tuple(d for d in DRILLS if d.metric)
@@ -130,7 +131,7 @@ class RestrictorStation(Station):
         )
         strip.addWidget(self.fitted)
         for path, label in (
-            ("line.restrictor.bore_mm", "Bore"),
+            ("line.restrictor.bore_mm", tr("Bore")),
             ("line.restrictor.tolerance_mm", "±"),
             ("line.restrictor.length_mm", tr("Length")),
         ):
@@ -145,7 +146,7 @@ class RestrictorStation(Station):
         self.flange = QCheckBox(tr("Flange hole"))
         self.flange.setToolTip(tr("A second hole, in the inlet flange, as many kits have it"))
         self.flange.clicked.connect(
-            lambda on: self.session.edit("line.flange_hole.fitted", bool(on), "hole in the flange")
+            lambda on: self.session.edit("line.flange_hole.fitted", bool(on), tr("hole in the flange"))
         )
         strip.addWidget(self.flange)
         flange_bore = ValueField(self.session, "line.flange_hole.bore_mm")
@@ -210,7 +211,7 @@ class RestrictorStation(Station):
         )
         name = s.evaluation.names[s.condition]
         if not s.plan.conditions[s.condition].kind.turning:
-            return f"{name.capitalize()}: no pressure."
+            return tr("{name}: no pressure.").format(name=name.capitalize())
         if bearing == port:
             return tr("{capitalize}: {bearing} at the bearing.").format(
                 capitalize=name.capitalize(), bearing=bearing
@@ -222,7 +223,9 @@ class RestrictorStation(Station):
     def _sentence(self) -> str:
         c, family = self.choice, self.session.family
         if c.range_m is None:
-            return "No bore keeps every condition inside the window; the window, the tap or the line has to change."
+            return tr(
+                "No bore keeps every condition inside the window; the window, the tap or the line has to change."
+            )
         low, high = (show(b, "bore", family) for b in c.range_m)
         wide_open = c.breaks_above is None
         words = (
@@ -245,32 +248,34 @@ class RestrictorStation(Station):
             verdict = (
                 tr("holds at both ends of its tolerance")
                 if inside
-                else "does not hold over its whole tolerance"
+                else tr("does not hold over its whole tolerance")
             )
-            words += tr(" The chosen hole {verdict} ({amount} to {amount2}).").format(
-                verdict=verdict, amount=show(edges[0], "bore", family), amount2=show(edges[1], "bore", family)
+            words += tr(" The chosen hole {verdict} ({smallest} to {largest}).").format(
+                verdict=verdict,
+                smallest=show(edges[0], "bore", family),
+                largest=show(edges[1], "bore", family),
             )
         smallest = {d.name.startswith("#"): d.name for d in reversed(c.drills)}
         if smallest:
             words += tr(" Smallest drills that hold: {listed}.").format(
-                listed=" or ".join(smallest[k] for k in sorted(smallest))
+                listed=either([smallest[k] for k in sorted(smallest)])
             )
         return words
 
     def _show_rules(self) -> None:
         family, now = self.session.family, self.session.line.restrictor
         for button, rule in zip(self.rules, self.rules_known, strict=False):
-            hole = show(rule.bore_mm * 1e-3, "bore", family) if rule.bore_mm else "no hole"
+            hole = show(rule.bore_mm * 1e-3, "bore", family) if rule.bore_mm else tr("no hole")
             low, high = (show(v, "kpa", family, with_unit=False) for v in (rule.low_pa, rule.high_pa))
             unit = display_unit("kpa", family).symbol
             button.setText(
-                tr("{name}: {hole}\n{low} to {high} {unit}, {value}").format(
+                tr("{name}: {hole}\n{low} to {high} {unit}, {verdict}").format(
                     name=rule.name,
                     hole=hole,
                     low=low,
                     high=high,
                     unit=unit,
-                    value=(tr("holds") if rule.holds else tr("fails")),
+                    verdict=(tr("holds") if rule.holds else tr("fails")),
                 )
             )
             button.setToolTip(
@@ -286,7 +291,10 @@ class RestrictorStation(Station):
     def take_rule(self, index: int, _clicked: bool = False) -> None:
         """Do as a house rule says."""
         rule = self.rules_known[index]
-        self.session.propose(applied(self.session.plan, self.session.turbo, rule), f"restrictor: {rule.name}")
+        self.session.propose(
+            applied(self.session.plan, self.session.turbo, rule),
+            tr("restrictor: {name}").format(name=rule.name),
+        )
         self.refresh()
 
     def pick(self, bore_m: float, merge: str) -> None:
@@ -309,4 +317,9 @@ class RestrictorStation(Station):
         restrictor = self.session.line.restrictor.model_copy(
             update={"fitted": True, "bore_mm": drill.diameter_mm}
         )
-        self.session.edit("line.restrictor", restrictor, f"restrictor {drill.name}", f"{merge}-restrictor")
+        self.session.edit(
+            "line.restrictor",
+            restrictor,
+            tr("restrictor {name}").format(name=drill.name),
+            f"{merge}-restrictor",
+        )

@@ -16,6 +16,7 @@ from gravidon.physics.scavenge import WIRE_AMPS
 from gravidon.plan.units import show
 from gravidon.study.solve.scavenging import pump_chart
 from gravidon.study.verdict.drain_choice import WAYS, DrainWay, both_ways
+from gravidon.translate import commas
 from gravidon.words.text import tr
 
 UNDER = 64
@@ -95,12 +96,11 @@ class ScavengeStation(Station):
             canvas,
             (
                 Spot(f"{scavenge}stall_kpa", tr("stall pressure"), lambda: canvas.under(1, 0.0)),
-                Spot(f"{scavenge}free_l_min", tr("delivery, no pressure"), lambda: canvas.under(1, 0.9)),
-                Spot(f"{scavenge}supply_v", tr("at the battery"), lambda: canvas.under(2, 0.02)),
-                Spot(f"{scavenge}fuse_a", "fuse", lambda: canvas.under(2, 0.25)),
-                Spot(f"{scavenge}wire_mm", "wire, one way", lambda: canvas.under(2, 0.6)),
-                Spot(f"{scavenge}current_a", tr("pump takes"), lambda: canvas.under(2, 0.85)),
-                Spot(f"{scavenge}rated_v", tr("made for"), lambda: canvas.under(2, 0.98)),
+                Spot(f"{scavenge}free_l_min", tr("delivery, no pressure"), lambda: canvas.under(1, 0.72)),
+                Spot(f"{scavenge}supply_v", tr("at the battery"), lambda: canvas.under(2, -0.08)),
+                Spot(f"{scavenge}fuse_a", tr("fuse"), lambda: canvas.under(2, 0.2)),
+                Spot(f"{scavenge}wire_mm", tr("wire, one way"), lambda: canvas.under(2, 0.48)),
+                Spot(f"{scavenge}current_a", tr("pump takes"), lambda: canvas.under(2, 0.76)),
             ),
         )
         body = QWidget()
@@ -108,14 +108,15 @@ class ScavengeStation(Station):
         grid.setContentsMargins(0, 0, 0, 0)
         body.setLayout(grid)
         for path, label in (
-            ("pot_ml", "Pot volume"),
-            ("run_on_s", "Runs on after key-off"),
-            ("hose_bore_mm", "Hose bore or dash"),
-            ("hose_mm", "Hose length"),
-            ("return_z_mm", "Return, from the rail"),
-            ("valve_kpa", "One-way valve opens at"),
-            ("pump_above_pot_mm", "Pump above the pot"),
-            ("self_priming_mm", "Primes itself from"),
+            ("rated_v", tr("Pump made for")),
+            ("pot_ml", tr("Pot volume")),
+            ("run_on_s", tr("Runs on after key-off")),
+            ("hose_bore_mm", tr("Hose bore or dash")),
+            ("hose_mm", tr("Hose length")),
+            ("return_z_mm", tr("Return, from the rail")),
+            ("valve_kpa", tr("One-way valve opens at")),
+            ("pump_above_pot_mm", tr("Pump above the pot")),
+            ("self_priming_mm", tr("Primes itself from")),
         ):
             grid.add_value(f"{scavenge}{path}", label, dash=path == "hose_bore_mm")
         self.fold = Fold(self.session, tr("Pot, hose, valve and heights"), body)
@@ -131,8 +132,8 @@ class ScavengeStation(Station):
         row.addWidget(self.gauge)
         self.ticks: dict[str, QCheckBox] = {}
         for key, words in (
-            ("valve", "One-way valve"),
-            ("relay", "Relay"),
+            ("valve", tr("One-way valve")),
+            ("relay", tr("Relay")),
             ("runs_dry", tr("Pump may run dry")),
         ):
             box = QCheckBox(words)
@@ -148,7 +149,7 @@ class ScavengeStation(Station):
     def use(self, way: str) -> None:
         """Drain this turbo another way."""
         if self.session.line.drain_by != way:
-            self.session.edit("line.drain_by", way, f"drain by {way}")
+            self.session.edit("line.drain_by", way, tr("drain by {way}").format(way=way))
 
     def refresh(self) -> None:
         """Redraw; both ways are evaluated anew when the plan has changed."""
@@ -164,21 +165,21 @@ class ScavengeStation(Station):
         took = made.pot_m3 + made.pumped_m3
         left = made.left_over_m3
         after = tr(
-            "After key-off {comes_down_m3} come down; pot and {value:g} s of run-on take {took}"
+            "After key-off {comes_down_m3} come down; pot and {run_on:g} s of run-on take {took}"
         ).format(
             comes_down_m3=show(made.comes_down_m3, "ml", s.family),
-            value=it.run_on_s.value,
+            run_on=it.run_on_s.value,
             took=show(took, "ml", s.family),
-        ) + (f": {show(left, 'ml', s.family)} find no room." if left > 1e-7 else ".")
+        ) + (tr(": {left} find no room.").format(left=show(left, "ml", s.family)) if left > 1e-7 else ".")
         most = int(made.duty_m3_s.argmax())
-        duty = tr("It must take {amount} of froth ({value:g} times what comes in {names}).").format(
+        duty = tr("It must take {amount} of froth ({margin:g} times what comes in {names}).").format(
             amount=show(float(made.duty_m3_s[most]), "l_min", s.family),
-            value=s.plan.needs.pump_margin.value,
+            margin=s.plan.needs.pump_margin.value,
             names=s.evaluation.names[most],
         )
         weak = [n for n, w in zip(s.evaluation.names, made.weak, strict=True) if w]
         keeps = (
-            f"The pump falls behind in {', '.join(weak)}."
+            tr("The pump falls behind in {conditions}.").format(conditions=commas(weak))
             if weak
             else tr("The pump keeps up in every condition.")
         )

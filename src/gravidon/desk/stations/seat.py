@@ -19,6 +19,7 @@ from gravidon.plan.fields import Known
 from gravidon.plan.starter import with_rings
 from gravidon.plan.units import show
 from gravidon.study.solve.seating import Seating, cavity_oil, seating
+from gravidon.translate import listed
 from gravidon.words.text import tr
 
 REACH_PX = 22.0
@@ -44,7 +45,15 @@ class SectionCanvas(Canvas):
         wide = 2.0 if self.cut == "along" else 1.45
         o, handle = frame.origin, self.handle_pixel()
         body = QRectF(o.x() - wide * half, o.y() - 1.35 * high, 2 * wide * half, 2.95 * high)
-        return [body, QRectF(0, 0, 240, 40), QRectF(handle.x() - 10, handle.y() - 10, 20, 20)]
+        return [body, QRectF(0, 0, 240, 58), QRectF(handle.x() - 10, handle.y() - 10, 20, 20)]
+
+    def spared(self) -> list[QRectF]:
+        """The bolts."""
+        if self.cut != "across":
+            return []
+        frame = drawing.frame_in(self.area, self.section())
+        spots = drawing.bolt_spots(frame, self.station.session.evaluation, self.station.seating())
+        return [QRectF(at.x() - 10, at.y() - 10, 20, 20) for at in spots]
 
     def section(self) -> SeatSection:
         """The geometry as it is now."""
@@ -96,7 +105,7 @@ class SectionCanvas(Canvas):
     def turn_to(self, degrees: float, merge: str) -> None:
         """Set the angle; a round number of degrees."""
         angle = min(max(degrees, -MOST[self.cut]), MOST[self.cut])
-        words = "clock the housing" if self.cut == "across" else "tilt the shaft"
+        words = tr("clock the housing") if self.cut == "across" else tr("tilt the shaft")
         self.station.session.edit(PATHS[self.cut], Known(value=float(angle), basis="measured"), words, merge)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
@@ -141,7 +150,7 @@ class SeatStation(Station):
         body.setLayout(grid)
         grid.setContentsMargins(0, 0, 0, 0)
         self.rings = Box()
-        self.rings.addItems(list(RINGS))
+        self.rings.offer(RINGS)
         self.rings.setAccessibleName(tr("Piston rings at each seal"))
         self.rings.textActivated.connect(self._ring)
         grid.add_row(tr("Rings at each seal"), self.rings)
@@ -196,9 +205,11 @@ class SeatStation(Station):
 
     def _ring(self, word: str) -> None:
         plan = with_rings(
-            self.session.plan, "twin" if word == "twin" else "single", self.session.evaluation.index
+            self.session.plan,
+            "twin" if self.rings.meaning(word) == "twin" else "single",
+            self.session.evaluation.index,
         )
-        self.session.propose(plan, f"{word} rings")
+        self.session.propose(plan, tr("{word} rings").format(word=word))
 
     def seating(self) -> Seating:
         """How the turbo sits now."""
@@ -224,11 +235,13 @@ class SeatStation(Station):
         ]
         if stays > 5e-7:
             parts.append(
-                f"In this attitude {show(stays, 'ml', s.family)} stay lying once the flow stops, "
+                tr("In this attitude {stays} stay lying once the flow stops, ").format(
+                    stays=show(stays, "ml", s.family)
+                )
                 + (
-                    f"{show(under, 'mm', s.family)} below the lower seal."
+                    tr("{under} below the lower seal.").format(under=show(under, "mm", s.family))
                     if under >= 0
-                    else "over the bottom of a seal."
+                    else tr("over the bottom of a seal.")
                 )
             )
         else:
@@ -237,7 +250,7 @@ class SeatStation(Station):
         if hidden:
             parts.append(
                 tr("Bolt {hidden} hides under the drain: tighten and mark it first.").format(
-                    hidden=" and ".join(hidden)
+                    hidden=listed(hidden)
                 )
             )
         maker = s.line.turbo.tilt_max_deg.basis != "guess"

@@ -32,12 +32,12 @@ from gravidon.plan.model import Sender
 from gravidon.plan.units import show
 from gravidon.records.lines import Row
 from gravidon.study.solve.senders import calibration, with_point, zero_check
-from gravidon.words.text import tr
+from gravidon.words.text import N_, tr
 
 MEAN_ROWS = 40
 """Rows over which what is read now is averaged: two seconds at twenty a second."""
 COLUMNS = ("pressure_kpa", "volts", "supply_v")
-NEW = {"gallery": "sender at the gallery", "inlet": "sender at the turbo's inlet"}
+NEW = {"gallery": N_("sender at the gallery"), "inlet": N_("sender at the turbo's inlet")}
 
 
 class LineCanvas(Canvas):
@@ -83,7 +83,7 @@ class SendersStation(Station):
         self.row.addLayout(self.buttons)
         for at, words in NEW.items():
             add = QToolButton()
-            add.setText(tr("Add a {words}").format(words=words))
+            add.setText(tr("Add a {words}").format(words=tr(words)))
             add.clicked.connect(partial(self.add, at))
             self.row.addWidget(add)
         self.row.addStretch(1)
@@ -155,7 +155,7 @@ class SendersStation(Station):
             )
         )
         self.ratio.clicked.connect(
-            lambda on: self.session.edit("sender.ratiometric", on, "moves with its supply")
+            lambda on: self.session.edit("sender.ratiometric", on, tr("moves with its supply"))
         )
         grid.add_row(tr("Volts"), self.ratio)
         self.values.addLayout(grid)
@@ -222,7 +222,8 @@ class SendersStation(Station):
             shown_as = there(self.buttons.itemAt(k)).widget()
             if isinstance(shown_as, QToolButton):
                 usual = it.label in NEW.values()
-                shown_as.setText(it.label if usual else f"{it.label} ({self._where(it)})")
+                shown_as.setText(tr(it.label) if usual else f"{it.label} ({self._where(it)})")
+                shown_as.setToolTip(shown_as.text())
                 shown_as.setChecked(k == self.session.chosen_sender)
         if known and not self._fields:
             self._fill_values()
@@ -233,17 +234,27 @@ class SendersStation(Station):
 
     def _where(self, it: Sender) -> str:
         if it.at == "gallery":
-            return "gallery"
+            return tr("gallery")
         turbos = self.session.plan.turbos
-        return "turbo's inlet" if len(turbos) == 1 else f"inlet of {turbos[it.turbo].turbo.label}"
+        return (
+            tr("turbo's inlet")
+            if len(turbos) == 1
+            else tr("inlet of {label}").format(label=turbos[it.turbo].turbo.label)
+        )
 
     def _places(self) -> list[tuple[str, str, int]]:
         turbos = self.session.plan.turbos
         inlets = [
-            ("turbo's inlet" if len(turbos) == 1 else f"inlet of {t.turbo.label}", "inlet", k)
+            (
+                tr("turbo's inlet")
+                if len(turbos) == 1
+                else tr("inlet of {label}").format(label=t.turbo.label),
+                "inlet",
+                k,
+            )
             for k, t in enumerate(turbos)
         ]
-        return [("gallery", "gallery", 0), *inlets]
+        return [(tr("gallery"), "gallery", 0), *inlets]
 
     def _show_sender(self, it: Sender) -> None:
         self.place.blockSignals(True)
@@ -278,8 +289,8 @@ class SendersStation(Station):
         if volts is None:
             line = calibration(it)
             words = {
-                "sheet": "Not checked: its data sheet is believed.",
-                "zero": f"Set at {line.zero_v:.3f} V.",
+                "sheet": tr("Not checked: its data sheet is believed."),
+                "zero": tr("Set at {zero:.3f} V.").format(zero=line.zero_v),
                 "line": tr("The line through the points is at no pressure at {zero_v:.3f} V.").format(
                     zero_v=line.zero_v
                 ),
@@ -292,11 +303,15 @@ class SendersStation(Station):
         else:
             found = zero_check(it, volts, supply)
             side = tr("over") if found.shows_pa > 0 else tr("under")
-            words = f"Reads {volts:.3f} V now: {show(found.shows_pa, 'kpa', family)}."
+            words = tr("Reads {volts:.3f} V now: {pressure}.").format(
+                volts=volts, pressure=show(found.shows_pa, "kpa", family)
+            )
             words += (
-                f" If the engine is off, its zero is {show(abs(found.shows_pa), 'kpa', family)} {side}: set it at {found.volts:.3f} V."
+                tr(" If the engine is off, its zero is {pressure} {side}: set it at {volts:.3f} V.").format(
+                    pressure=show(abs(found.shows_pa), "kpa", family), side=side, volts=found.volts
+                )
                 if found.off
-                else " If the engine is off, its zero is right."
+                else tr(" If the engine is off, its zero is right.")
             )
         self.zero.setText(words)
         self.canvas.setAccessibleDescription(words)
@@ -326,7 +341,7 @@ class SendersStation(Station):
             if at == "gallery"
             else Sender(label=NEW[at], at="inlet", turbo=turbo)
         )
-        if self.session.edit("senders", (*known, new), f"a {NEW[at]}"):
+        if self.session.edit("senders", (*known, new), tr("a {sender}").format(sender=tr(NEW[at]))):
             self.session.chosen_sender = len(known)
             self.session.changed.emit()
 
@@ -334,7 +349,9 @@ class SendersStation(Station):
         """Take the chosen sender out of the plan."""
         known, k = self.session.plan.senders, self.session.chosen_sender
         if known:
-            self.session.edit("senders", (*known[:k], *known[k + 1 :]), f"without {known[k].label}")
+            self.session.edit(
+                "senders", (*known[:k], *known[k + 1 :]), tr("without {label}").format(label=known[k].label)
+            )
 
     def _placed(self, words: str) -> None:
         it = self.chosen
@@ -349,7 +366,7 @@ class SendersStation(Station):
             )
             self.refresh()
             return
-        self._put(moved, "where the sender sits")
+        self._put(moved, tr("where the sender sits"))
 
     def _put(self, it: Sender, label: str) -> bool:
         k = self.session.chosen_sender
@@ -360,7 +377,7 @@ class SendersStation(Station):
         """Take a point beside the gauge."""
         unit = units.display_unit("kpa", self.session.family)
         try:
-            pressure = units.parse(self.typed_pressure.text(), "kpa", "gauge pressure", unit)
+            pressure = units.parse(self.typed_pressure.text(), "kpa", tr("gauge pressure"), unit)
         except GravidonError as error:
             self.session.refused.emit(str(error))
             return
@@ -374,7 +391,7 @@ class SendersStation(Station):
         volts, supply = self.read_now()
         try:
             if self.typed_volts.text().strip():
-                volts = units.parse(self.typed_volts.text(), "v_fine", "sender's volts")
+                volts = units.parse(self.typed_volts.text(), "v_fine", tr("sender's volts"))
                 supply = supply or it.supply_v
             if volts is None:
                 self.session.refused.emit(
@@ -394,7 +411,7 @@ class SendersStation(Station):
                 ).format(pressure_kpa=pressure_kpa, volts=volts)
             )
             return
-        if self._put(new, "a point of the sender"):
+        if self._put(new, tr("a point of the sender")):
             self.typed_volts.clear()
             self.typed_pressure.clear()
 
@@ -405,8 +422,8 @@ class SendersStation(Station):
             self.session.refused.emit(tr("Choose the point to take out in the table first"))
             return
         points = (*it.points[:row], *it.points[row + 1 :])
-        self._put(it.model_copy(update={"points": points}), "a point less")
+        self._put(it.model_copy(update={"points": points}), tr("a point less"))
 
     def _typed(self, row: int, column: int, text: str) -> None:
         path = f"senders.{self.session.chosen_sender}.points.{row}.{COLUMNS[column]}"
-        self.take_cell(path, text, "a point of the sender")
+        self.take_cell(path, text, tr("a point of the sender"))

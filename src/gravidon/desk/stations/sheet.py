@@ -122,7 +122,7 @@ class SheetStation(Station):
         """Redraw."""
         count = 1 + len(self.pages())
         self.page = min(self.page, count - 1)
-        self.number.setText(tr("page {value} of {count}").format(value=self.page + 1, count=count))
+        self.number.setText(tr("page {number} of {count}").format(number=self.page + 1, count=count))
         self.sizes.setCurrentText(self.paper.name)
         self.back.setEnabled(self.page > 0)
         self.on.setEnabled(self.page < count - 1)

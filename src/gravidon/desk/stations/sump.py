@@ -27,6 +27,10 @@ MOST_MM = {"depth": 600.0, "width": 1500.0, "length": 2000.0}
 """[mm] to which a box can be drawn out by hand: what the plan takes."""
 
 
+KINDS = {"box": tr("Box"), "baffle": tr("Baffle")}
+"""What can be chosen in the pan, in words."""
+
+
 class PanCanvas(Canvas):
     """The pan from one side: drag a box's floor corner or a baffle."""
 
@@ -102,7 +106,7 @@ class PanCanvas(Canvas):
             self.station.session.edit(
                 f"sump.baffles.{self.held.number}.at_mm",
                 float(round(place)),
-                "move the baffle",
+                tr("move the baffle"),
                 "drag-baffle",
             )
         else:
@@ -218,7 +222,7 @@ class SumpStation(Station):
             self.chosen = items[0]
         self.which.blockSignals(True)
         self.which.clear()
-        self.which.addItems([f"{kind.capitalize()} {k + 1}" for kind, k in items])
+        self.which.addItems([f"{KINDS[kind]} {k + 1}" for kind, k in items])
         self.which.setCurrentIndex(items.index(self.chosen))
         self.which.blockSignals(False)
         if self._shown != self.chosen:
@@ -259,11 +263,11 @@ class SumpStation(Station):
             baffle = f"sump.baffles.{k}."
             self._add(
                 "across",
-                ChoiceField(self.session, f"{baffle}across", ["forward", "left"], "Stands across"),
+                ChoiceField(self.session, f"{baffle}across", ["forward", "left"], tr("Stands across")),
                 100,
             )
             spots.append(Spot(f"{baffle}opening_cm2", "openings", lambda: side.place(0.5, 0.0)))
-            spots.append(Spot(f"{baffle}at_mm", "stands at", lambda: side.place(0.5, 1.0)))
+            spots.append(Spot(f"{baffle}at_mm", tr("stands at"), lambda: side.place(0.5, 1.0)))
         for canvas, wanted in ((side, spots), (front, across)):
             if canvas.fields is not None:
                 canvas.fields.drop()
@@ -300,7 +304,7 @@ class SumpStation(Station):
             corner = corner.model_copy(update={"z_mm": floor, "x_mm": rear})
             changes["length_mm"] = front - rear
         changed = box.model_copy(update={**changes, "corner": corner})
-        self.session.edit(f"sump.boxes.{number}", changed, "reshape the pan", f"drag-box-{number}")
+        self.session.edit(f"sump.boxes.{number}", changed, tr("reshape the pan"), f"drag-box-{number}")
 
     def add_box(self) -> None:
         """Add a shallow tray before the frontmost box."""
@@ -314,7 +318,7 @@ class SumpStation(Station):
             width_mm=first.width_mm,
             depth_mm=max(depth, 20.0),
         )
-        if self.session.edit("sump.boxes", (*boxes, new), "add a box to the pan"):
+        if self.session.edit("sump.boxes", (*boxes, new), tr("add a box to the pan")):
             self.choose("box", len(boxes))
 
     def add_baffle(self) -> None:
@@ -326,7 +330,7 @@ class SumpStation(Station):
             at_mm=round(box.corner.x_mm + 0.5 * box.length_mm, 1),
             opening_cm2=Known(value=20.0),
         )
-        if self.session.edit("sump.baffles", (*sump.baffles, new), "add a baffle"):
+        if self.session.edit("sump.baffles", (*sump.baffles, new), tr("add a baffle")):
             self.choose("baffle", len(sump.baffles))
 
     def remove(self) -> None:
@@ -340,4 +344,6 @@ class SumpStation(Station):
             return
         path = "sump.boxes" if kind == "box" else "sump.baffles"
         self._shown = None
-        self.session.edit(path, (*rows[:k], *rows[k + 1 :]), f"remove {kind} {k + 1}")
+        self.session.edit(
+            path, (*rows[:k], *rows[k + 1 :]), tr("remove {kind} {number}").format(kind=kind, number=k + 1)
+        )

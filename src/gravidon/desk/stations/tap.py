@@ -165,7 +165,7 @@ class TapStation(Station):
         s = self.session
         flange = s.line.turbo.drain_flange
         start = model.Point(x_mm=flange.x_mm + 150.0, y_mm=round(0.5 * flange.y_mm, 1), z_mm=flange.z_mm)
-        s.edit("tap.place", start if on else None, "the tap's place")
+        s.edit("tap.place", start if on else None, tr("the tap's place"))
 
     def _show_place(self) -> None:
         """Show the place's fields where there is one."""
@@ -204,13 +204,14 @@ class TapStation(Station):
     def _rename(self) -> None:
         text = self.label.text().strip()
         if text and text != self.session.evaluation.tap.label:
-            self.session.edit("tap.label", text, "rename the tap")
+            self.session.edit("tap.label", text, tr("rename the tap"))
 
     def choose(self, index: int) -> None:
         """Plan the feed from another tap."""
         if 0 <= index < len(self.session.plan.taps) and index != self.session.plan.tap:
             self.session.propose(
-                with_tap(self.session.plan, index), f"tap: {self.session.plan.taps[index].label}"
+                with_tap(self.session.plan, index),
+                tr("tap: {label}").format(label=self.session.plan.taps[index].label),
             )
 
     def add(self) -> None:
@@ -220,7 +221,7 @@ class TapStation(Station):
         except InputError as error:
             self.session.refused.emit(str(error))
             return
-        self.session.propose(more, "add a tap")
+        self.session.propose(more, tr("add a tap"))
         self.label.setFocus()
         self.label.selectAll()
 
@@ -230,4 +231,6 @@ class TapStation(Station):
         if len(taps) == 1:
             self.session.refused.emit(tr("A plan needs at least one tap; change this one instead"))
             return
-        self.session.propose(without_tap(self.session.plan, k), f"remove tap {taps[k].label}")
+        self.session.propose(
+            without_tap(self.session.plan, k), tr("remove tap {label}").format(label=taps[k].label)
+        )

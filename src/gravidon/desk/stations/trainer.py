@@ -49,13 +49,13 @@ from gravidon.study.diagnosis.trainer import (
     lesson_from,
 )
 from gravidon.study.solve.evaluate import Evaluation, evaluate
-from gravidon.words.text import tr
+from gravidon.translate import either, listed, tr
 
 TICK_MS = 250
 PAGES = (tr("Case"), tr("Drills"), tr("Record"))
 GAUGES = {
-    "gallery": ("Gallery", "kpa", 7e5),
-    "inlet": ("Turbo's inlet", "kpa", 7e5),
+    "gallery": (tr("Gallery"), "kpa", 7e5),
+    "inlet": (tr("Turbo's inlet"), "kpa", 7e5),
     "oil": ("Oil", "degc", 423.15),
     "rpm": ("Engine", "rpm", 4000.0),
 }
@@ -115,7 +115,7 @@ class SceneCanvas(Canvas):
             lesson.paint_car(ink, self.area, s.evaluation, idle, shown)
         else:
             words = (
-                "Making a sick car …"
+                tr("Making a sick car …")
                 if s.busy
                 else tr("Choose a level and take a new case: a car comes in, something is wrong with it.")
             )
@@ -183,19 +183,19 @@ def end_words(play: Play, end: Ending) -> str:
     """Return how a case ended: what was found, the truth, the points, and what the best plan of tests takes."""
     known = tables().causes
 
-    def names(keys: tuple[str, ...], word: str) -> str:
-        return word.join(known[k].name for k in keys)
+    def names(keys: tuple[str, ...]) -> list[str]:
+        return [known[k].name for k in keys]
 
     if len(end.found) == len(end.truth) and not end.wrong:
-        verdict = "You found it." if len(end.truth) == 1 else "You found both."
+        verdict = tr("You found it.") if len(end.truth) == 1 else tr("You found both.")
     else:
-        verdict = f"You found {len(end.found)} of {len(end.truth)}"
-        verdict += f"; it was not {names(end.wrong, ' or ')}." if end.wrong else "."
+        verdict = tr("You found {found} of {hidden}").format(found=len(end.found), hidden=len(end.truth))
+        verdict += tr("; it was not {names}.").format(names=either(names(end.wrong))) if end.wrong else "."
     return tr(
         "{verdict} The truth: {names}. {points} points of 100, with {minutes:.0f} min and {money:.0f} coins; the best plan of tests takes {best_minutes:.0f} min and {best_money:.0f} coins."
     ).format(
         verdict=verdict,
-        names=names(end.truth, " and "),
+        names=listed(names(end.truth)),
         points=end.points,
         minutes=play.minutes,
         money=play.money,
@@ -250,7 +250,7 @@ class TrainerStation(Station):
         self.level.setAccessibleName(tr("Level"))
         row.addWidget(self.level)
         self.car = Box()
-        self.car.addItems([*cars(), "this plan's car"])
+        self.car.addItems([*cars(), tr("this plan's car")])
         self.car.setAccessibleName(tr("Car"))
         row.addWidget(self.car)
         self.new = QPushButton(tr("New case"))
@@ -281,7 +281,7 @@ class TrainerStation(Station):
         watch = QHBoxLayout()
         label = QLabel(tr("Let it do"))
         self.situation = Box()
-        self.situation.addItems(["—", *SITUATIONS])
+        self.situation.addItems(["—", *(tr(name) for name in SITUATIONS)])
         self.situation.setAccessibleName(tr("What the car does while the gauges are watched"))
         self.situation.activated.connect(self._watch)
         label.setBuddy(self.situation)

@@ -7,13 +7,14 @@ from importlib import resources
 
 from gravidon.plan.model import Plan
 from gravidon.plan.storage import plan_from_text
+from gravidon.translate import tr
 
 NAMES = ("estate", "special", "van", "coupe")
 TITLES = {
-    "estate": "estate with honest faults",
-    "special": "hill-climb special, low turbo",
-    "van": "V6 van, two turbos, one drain",
-    "coupe": "coupe, finished: a plan that holds",
+    "estate": tr("estate with honest faults"),
+    "special": tr("hill-climb special, low turbo"),
+    "van": tr("V6 van, two turbos, one drain"),
+    "coupe": tr("coupe, finished: a plan that holds"),
 }
 """What each demo is, for menus."""
 

@@ -14,7 +14,7 @@ from gravidon.plan.fields import si
 from gravidon.plan.model import Plan
 from gravidon.study.bench.expected import Band, Expected, channels_of, cranked_s
 from gravidon.study.solve.senders import calibration
-from gravidon.words.text import N_, Amount, Number, Said
+from gravidon.words.text import N_, Amount, Number, Said, tr
 
 CRANKING_RPM, RUNNING_RPM = 60.0, 500.0
 """[rpm] from which an engine is on its starter, and from which it runs; common practice, no source."""
@@ -230,12 +230,12 @@ class FirstStart:
 
     def _named(self, channel: str) -> str:
         if channel == "gallery":
-            return "the gallery"
+            return tr("the gallery")
         k = self.inlets.index(channel)
         return (
-            "the turbo's inlet"
+            tr("the turbo's inlet")
             if len(self.inlets) == 1
-            else f"the inlet of {self.plan.turbos[k].turbo.label}"
+            else tr("the inlet of {label}").format(label=self.plan.turbos[k].turbo.label)
         )
 
     def _accuracy(self, channel: str) -> float:
@@ -264,7 +264,14 @@ class FirstStart:
                 return self._call(
                     "stop", reason, {"where": self._named(channel), "turbo": self._named(channel)}
                 )
-            if self._lasts(f"low {channel}", running and self._place(channel, sample) == "low", now) > OUT_S:
+            if (
+                self._lasts(
+                    f"low {channel}",
+                    running and self._place(channel, sample) == "low",
+                    now,
+                )
+                > OUT_S
+            ):
                 band = self._band(channel, sample)
                 return self._call(
                     "stop",

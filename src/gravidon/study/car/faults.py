@@ -12,6 +12,7 @@ from gravidon.plan import paths
 from gravidon.plan.fields import Known, spec
 from gravidon.plan.model import Condition, Fitting, Hose, Piece, Plan, Point, Restrictor, ScreenPiece
 from gravidon.study.solve.as_bought import as_bought
+from gravidon.translate import commas, tr
 
 Worse = Callable[[Plan, float], Plan]
 """From a plan and a severity (0: sound, 1: as bad as it gets) to the plan of the car as it is."""
@@ -262,38 +263,38 @@ def _no_run_on(plan: Plan, severity: float) -> Plan:
 FAULTS: dict[str, Fault] = {
     f.key: f
     for f in (
-        Fault("screen", "in-line screen clogging", _clogged),
-        Fault("choked", "shreds in the inlet orifice", _choked),
-        Fault("kinked", "feed hose kinked", _kinked),
-        Fault("wrong-hole", "restrictor for the other bearing", _other_hole),
-        Fault("weak-pump", "engine's oil pump weak", _weak),
-        Fault("worn", "bearing worn open", _worn),
-        Fault("low-oil", "oil level low", _level(-1.5)),
-        Fault("high-oil", "oil level high", _level(1.5)),
-        Fault("drain-choked", "drain choked at its last fitting", _drain_choked),
-        Fault("breather", "breather blocked", _breather_blocked),
-        Fault("valve", "one-way valve to the intake stuck open", _valve_stuck_open),
-        Fault("blow-by", "blow-by of a tired engine", _blow_by),
-        Fault("scavenge", "scavenge pump weak", _pump_weak),
-        Fault("scavenge-valve", "one-way valve of the scavenge line stuck open", _pump_valve),
-        Fault("tap-starved", "tap starved, or its fitting in the gallery", _tap_starved),
-        Fault("relief-stuck", "relief valve stuck shut", _relief_stuck),
-        Fault("thin-oil", "oil thin or diluted", _thin),
-        Fault("frothy", "oil beaten to froth", _frothy),
-        Fault("tilted", "housing tilted and clocked", _tilted),
-        Fault("stands-over", "oil comes home late and stands over the drain", _stands_over),
-        Fault("dip", "dip in the drain", _dip),
-        Fault("flat", "level stretch in the drain", _flat),
-        Fault("drain-soft", "drain hose collapsed or swollen", _drain_soft),
-        Fault("flange-choked", "gasket over the drain's port", _flange_choked),
-        Fault("surge", "oil surging over the entry", _surge),
-        Fault("valve-shut", "one-way valve to the intake shut", _valve_shut),
-        Fault("thin-wire", "wire to the scavenge pump too thin", _thin_wire),
-        Fault("pump-dead", "scavenge pump dead or without prime", _pump_dead),
-        Fault("no-run-on", "pot too small, no run-on", _no_run_on),
-        Fault("leak", "leak in the feed", None, loses_m3_s=8e-6),
-        Fault("sender-gallery", "gallery sender drifting", None, "gallery", 60e3),
-        Fault("sender-inlet", "inlet sender drifting", None, "inlet", 60e3),
+        Fault("screen", tr("in-line screen clogging"), _clogged),
+        Fault("choked", tr("shreds in the inlet orifice"), _choked),
+        Fault("kinked", tr("feed hose kinked"), _kinked),
+        Fault("wrong-hole", tr("restrictor for the other bearing"), _other_hole),
+        Fault("weak-pump", tr("engine's oil pump weak"), _weak),
+        Fault("worn", tr("bearing worn open"), _worn),
+        Fault("low-oil", tr("oil level low"), _level(-1.5)),
+        Fault("high-oil", tr("oil level high"), _level(1.5)),
+        Fault("drain-choked", tr("drain choked at its last fitting"), _drain_choked),
+        Fault("breather", tr("breather blocked"), _breather_blocked),
+        Fault("valve", tr("one-way valve to the intake stuck open"), _valve_stuck_open),
+        Fault("blow-by", tr("blow-by of a tired engine"), _blow_by),
+        Fault("scavenge", tr("scavenge pump weak"), _pump_weak),
+        Fault("scavenge-valve", tr("one-way valve of the scavenge line stuck open"), _pump_valve),
+        Fault("tap-starved", tr("tap starved, or its fitting in the gallery"), _tap_starved),
+        Fault("relief-stuck", tr("relief valve stuck shut"), _relief_stuck),
+        Fault("thin-oil", tr("oil thin or diluted"), _thin),
+        Fault("frothy", tr("oil beaten to froth"), _frothy),
+        Fault("tilted", tr("housing tilted and clocked"), _tilted),
+        Fault("stands-over", tr("oil comes home late and stands over the drain"), _stands_over),
+        Fault("dip", tr("dip in the drain"), _dip),
+        Fault("flat", tr("level stretch in the drain"), _flat),
+        Fault("drain-soft", tr("drain hose collapsed or swollen"), _drain_soft),
+        Fault("flange-choked", tr("gasket over the drain's port"), _flange_choked),
+        Fault("surge", tr("oil surging over the entry"), _surge),
+        Fault("valve-shut", tr("one-way valve to the intake shut"), _valve_shut),
+        Fault("thin-wire", tr("wire to the scavenge pump too thin"), _thin_wire),
+        Fault("pump-dead", tr("scavenge pump dead or without prime"), _pump_dead),
+        Fault("no-run-on", tr("pot too small, no run-on"), _no_run_on),
+        Fault("leak", tr("leak in the feed"), None, loses_m3_s=8e-6),
+        Fault("sender-gallery", tr("gallery sender drifting"), None, "gallery", 60e3),
+        Fault("sender-inlet", tr("inlet sender drifting"), None, "inlet", 60e3),
     )
 }  # fmt: skip
 """By key; how much worse severity 1 is: common practice, no source."""
@@ -308,7 +309,7 @@ def faulty_from(text: str) -> Faulty:
     severity, _, when = rest.partition("@")
     start, _, over = when.partition("+")
     if key not in FAULTS:
-        raise InputError("fault", key, f"one of {', '.join(FAULTS)}")
+        raise InputError("fault", key, tr("one of {known}").format(known=commas(FAULTS)))
     try:
         made = Faulty(FAULTS[key], float(severity or 1.0), float(start or 0.0), float(over or 0.0))
     except ValueError as error:

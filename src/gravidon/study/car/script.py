@@ -12,6 +12,7 @@ import numpy as np
 from gravidon.errors import InputError
 from gravidon.physics.arrays import Array
 from gravidon.plan.model import Plan
+from gravidon.translate import tr
 
 CRANK_RPM = 220.0
 """[rpm] of an engine on its starter; common practice, no source."""
@@ -94,7 +95,7 @@ _WORDS: Mapping[str, float | None] = {"off": 0.0, "crank": CRANK_RPM, "idle": No
 _STRETCH = re.compile(r"(?P<word>off|crank|idle|\d+(?:\.\d+)?\s*rpm)\s+(?P<seconds>\d+(?:\.\d+)?)\s*(?P<unit>s|min)?(?P<rest>(?:\s+\w+=\S+)*)")  # fmt: skip
 _NAMES = {"load": "load", "forward": "forward_g", "left": "left_g", "oil": "hold_c"}
 _BOUNDS = {"load": (0.0, 2.0), "forward_g": (-2.0, 2.0), "left_g": (-2.0, 2.0), "hold_c": (-40.0, 180.0)}
-EXPECTED = "stretches such as 'crank 12, idle 60, 2500 rpm 2 min load=0.3 left=0.4 oil=95'"
+EXPECTED = tr("stretches such as 'crank 12, idle 60, 2500 rpm 2 min load=0.3 left=0.4 oil=95'")
 
 
 def script_from(text: str, plan: Plan) -> Script:
@@ -124,7 +125,9 @@ def script_from(text: str, plan: Plan) -> Script:
         stretches.append(stretch)
     made = Script(tuple(stretches))
     if made.seconds > MOST_S:
-        raise InputError("script", f"{made.seconds:.0f} s", f"at most {MOST_S / 3600:.0f} hours")
+        raise InputError(
+            "script", f"{made.seconds:.0f} s", tr("at most {hours:.0f} hours").format(hours=MOST_S / 3600)
+        )
     return made
 
 
@@ -139,7 +142,11 @@ def _with(stretch: Stretch, pair: str) -> Stretch:
         raise InputError("script", pair, EXPECTED)
     low, high = _BOUNDS[field]
     if not low <= number <= high:
-        raise InputError(f"script, {name}", value, f"{low:g} to {high:g}")
+        raise InputError(
+            tr("script, {name}").format(name=name),
+            value,
+            tr("{low:g} to {high:g}").format(low=low, high=high),
+        )
     return replace(stretch, **{field: number})
 
 

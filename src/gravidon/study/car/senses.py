@@ -17,6 +17,7 @@ from gravidon.records.stand_in import Timed, paced
 from gravidon.study.car.car import Run
 from gravidon.study.car.faults import grown
 from gravidon.study.solve.senders import calibration
+from gravidon.translate import tr
 
 CONVERTER_V = 5.0 / 1024.0
 """[V] one step of a ten-bit converter on 5 V."""
@@ -44,8 +45,8 @@ def plain_senders(plan: Plan) -> tuple[Sender, ...]:
     """Return the plan's senders; where it has none, one at the gallery and one at each turbo's inlet."""
     if plan.senders:
         return plan.senders
-    inlets = (Sender(label="inlet sender", at="inlet", turbo=k) for k in range(len(plan.turbos)))
-    return (Sender(label="gallery sender"), *inlets)
+    inlets = (Sender(label=tr("inlet sender"), at="inlet", turbo=k) for k in range(len(plan.turbos)))
+    return (Sender(label=tr("gallery sender")), *inlets)
 
 
 def fitted(plan: Plan, seed: int) -> tuple[Fitted, ...]:

@@ -10,6 +10,7 @@ from typing import Any
 
 from gravidon.errors import InputError
 from gravidon.study.diagnosis.tables import RISKS, Apart, Test, tables
+from gravidon.translate import commas, tr
 
 FORMAT = "gravidon-case"
 VERSION = 1
@@ -46,7 +47,11 @@ class Case:
         """
         it = tables().test(test)
         if not 0 <= outcome < len(it.outcomes):
-            raise InputError(f"outcome of {test}", outcome, f"0 to {len(it.outcomes) - 1}")
+            raise InputError(
+                tr("outcome of {test}").format(test=test),
+                outcome,
+                tr("0 to {count}").format(count=len(it.outcomes) - 1),
+            )
         results = {k: v for k, v in self.results.items() if k != test}
         apart = tuple(dict.fromkeys((*self.apart, *it.apart)))
         return replace(self, results={**results, test: outcome}, apart=apart)
@@ -108,7 +113,11 @@ def case_from(text: str) -> Case:
     try:
         raw: dict[str, Any] = json.loads(text)
         if raw["format"] != FORMAT or int(raw["format_version"]) > VERSION:
-            raise InputError("case", raw["format"], f"{FORMAT} of version {VERSION} or before")
+            raise InputError(
+                "case",
+                raw["format"],
+                tr("{format} of version {version} or before").format(format=FORMAT, version=VERSION),
+            )
         results = {
             k: next(i for i, o in enumerate(known.tests[k].outcomes) if o.name == v)
             for k, v in dict(raw["results"]).items()
@@ -147,5 +156,9 @@ def outcome_named(test: Test, text: str) -> int:
         k for k, n in enumerate(names) if n.startswith(text)
     ]
     if len(found) != 1 or not text:
-        raise InputError(f"outcome of {test.key}", text, f"one of {', '.join(names)}")
+        raise InputError(
+            tr("outcome of {key}").format(key=test.key),
+            text,
+            tr("one of {known}").format(known=commas(names)),
+        )
     return found[0]

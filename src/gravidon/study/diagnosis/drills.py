@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from gravidon.parts.identify import identify, known_threads, measured_range
+from gravidon.parts.identify import identify, known_threads, measured_range, one_thread
 from gravidon.plan import paths
 from gravidon.plan.model import Plan
 from gravidon.plan.units import Family, show
@@ -16,6 +16,7 @@ from gravidon.study.diagnosis.trainer import cars
 from gravidon.study.solve.assemble import lasts_s
 from gravidon.study.solve.evaluate import evaluate
 from gravidon.study.supply.restrictor_choice import choose
+from gravidon.translate import tr
 
 COUNT = 4
 
@@ -44,7 +45,7 @@ def thread(seed: int, family: Family) -> Drill:
         low, high = measured_range(it, inside)
         read = round(0.5 * (low + high) + 0.04 * float(dice.uniform(-1, 1)), 2)
         found = identify(read, it.pitch_mm, inside, it.tapered)
-        if found and (found[0].name == name or name in found[0].name.split(" or ")):
+        if found and (found[0].thread == it or one_thread(found[0].thread, it)):
             break
     near = sorted(
         (
@@ -58,18 +59,26 @@ def thread(seed: int, family: Family) -> Drill:
     )[: COUNT - 1]
     answers = [name, *near]
     order = dice.permutation(COUNT)
-    where = "inside a port" if inside else "over the crests"
-    taper = "It gets thinner towards its end." if it.tapered else "It is as thick at its end as at its root."
+    where = tr("inside a port") if inside else tr("over the crests")
+    taper = (
+        tr("It gets thinner towards its end.")
+        if it.tapered
+        else tr("It is as thick at its end as at its root.")
+    )
     other = known[near[0]]
-    told = f"has {other.major_mm:.2f} mm and {other.pitch_mm:.3f} mm"
+    told = tr("has {major_mm:.2f} mm and {pitch_mm:.3f} mm").format(
+        major_mm=other.major_mm, pitch_mm=other.pitch_mm
+    )
     if (other.major_mm, other.pitch_mm) == (it.major_mm, it.pitch_mm):
-        told = f"measures alike, but is {'taper' if other.tapered else 'parallel'}"
+        told = tr("measures alike, but is {form}").format(
+            form=tr("taper") if other.tapered else tr("parallel")
+        )
     return Drill(
         "read a thread",
-        f"The calliper reads {show(read * 1e-3, 'bore', family)} {where}; crest to crest is {it.pitch_mm:.3f} mm ({25.4 / it.pitch_mm:.3g} to the inch). {taper} Which thread is it?",
+        tr("The calliper reads {read} {where}; crest to crest is {pitch_mm:.3f} mm ({pitch_mm_2:.3g} to the inch). {taper} Which thread is it?").format(read=show(read * 0.001, 'bore', family), where=where, pitch_mm=it.pitch_mm, pitch_mm_2=25.4 / it.pitch_mm, taper=taper),
         tuple(answers[int(k)] for k in order),
         [int(k) for k in order].index(0),
-        f"{name}: {it.major_mm:.2f} mm and {it.pitch_mm:.3f} mm by {it.standard}. {near[0]} {told}.",
+        tr("{name}: {major_mm:.2f} mm and {pitch_mm:.3f} mm by {standard}. {near} {told}.").format(name=name, major_mm=it.major_mm, pitch_mm=it.pitch_mm, standard=it.standard, near=near[0], told=told),
         {"pitch_mm": it.pitch_mm, "diameter_mm": read, "flank_deg": it.flank_deg, "taper": float(it.tapered)},
     )  # fmt: skip
 
@@ -93,7 +102,7 @@ def entry(seed: int, family: Family) -> Drill:
     first = int(dice.integers(0, COUNT))
     heights = [round(float(clear + 11.0 * (k - first) + dice.uniform(3.0, 8.0)), 0) for k in range(COUNT)]
     answers = [
-        f"{letter}: {show(abs(z) * 1e-3, 'mm', family)} below the rail"
+        tr("{letter}: {z} below the rail").format(letter=letter, z=show(abs(z) * 0.001, "mm", family))
         for letter, z in zip("abcd", heights, strict=True)
     ]
     right = next(k for k, z in enumerate(heights) if z > clear)
@@ -103,11 +112,10 @@ def entry(seed: int, family: Family) -> Drill:
     fill = show(plan.sump.fill_l.value * 1e-3, "l", family)
     return Drill(
         "place an entry",
-        f"{plan.name}: {fill} of oil, windage {show(plan.sump.windage_mm.value * 1e-3, 'mm', family)}. Which is the lowest place for the drain's entry (its centre) that is not drowned in any "
-        "condition that lasts?",
+        tr("{name}: {fill} of oil, windage {value}. Which is the lowest place for the drain's entry (its centre) that is not drowned in any condition that lasts?").format(name=plan.name, fill=fill, value=show(plan.sump.windage_mm.value * 0.001, 'mm', family)),
         tuple(answers),
         right,
-        f"The oil stands highest at it in {worst}: an entry of this bore breathes from {show(abs(clear) * 1e-3, 'mm', family)} below the rail upwards. Higher is safer, but it costs fall.",
+        tr("The oil stands highest at it in {worst}: an entry of this bore breathes from {clear} below the rail upwards. Higher is safer, but it costs fall.").format(worst=worst, clear=show(abs(clear) * 0.001, 'mm', family)),
         {"clear_mm": clear, "bore_mm": plan.turbos[0].drain.fitting.bore_mm, **{f"height_{k}": z for k, z in enumerate(heights)}},
     )  # fmt: skip
 
@@ -129,14 +137,26 @@ def hole(seed: int, family: Family) -> Drill:
     bores = [0.55 * low, 0.8 * low, middle, 1.35 * high]
     order = dice.permutation(COUNT)
     pressure = show(max(r.pressure_kpa for r in readings) * 1e3, "kpa", family)
-    below = f"Smaller and {found.breaks_below[0]} is {found.breaks_below[1]}. " if found.breaks_below else ""
-    above = f"Larger and {found.breaks_above[0]} is {found.breaks_above[1]}." if found.breaks_above else ""
+    below = (
+        tr("Smaller and {quantity} is {condition}. ").format(
+            quantity=found.breaks_below[0], condition=found.breaks_below[1]
+        )
+        if found.breaks_below
+        else ""
+    )
+    above = (
+        tr("Larger and {quantity} is {condition}.").format(
+            quantity=found.breaks_above[0], condition=found.breaks_above[1]
+        )
+        if found.breaks_above
+        else ""
+    )
     return Drill(
         "choose a hole",
-        f"{plan.name}: {plan.turbos[0].turbo.bearing} bearing, the engine's gauge reads {pressure} at most. Which hole keeps the bearing in its window in every condition?",
+        tr("{name}: {bearing} bearing, the engine's gauge reads {pressure} at most. Which hole keeps the bearing in its window in every condition?").format(name=plan.name, bearing=plan.turbos[0].turbo.bearing, pressure=pressure),
         tuple(show(bores[int(k)], "bore", family) for k in order),
         [int(k) for k in order].index(2),
-        f"What holds is {show(low, 'bore', family)} to {show(high, 'bore', family)}. {below}{above}",
+        tr("What holds is {low} to {high}. {below}{above}").format(low=show(low, 'bore', family), high=show(high, 'bore', family), below=below, above=above),
         {f"bore_{n}": bores[int(k)] * 1e3 for n, k in enumerate(order)},
     )  # fmt: skip
 
@@ -164,17 +184,20 @@ def clocking(seed: int, family: Family) -> Drill:
 
     def words(n: int) -> str:
         if n == 0:
-            return "leave it"
-        return f"{abs(n)} hole{'s' if abs(n) > 1 else ''} {'clockwise' if n > 0 else 'anticlockwise'}"
+            return tr("leave it")
+        return tr("{number} hole{which} {which_2}").format(
+            number=abs(n),
+            which="s" if abs(n) > 1 else "",
+            which_2=tr("clockwise") if n > 0 else tr("anticlockwise"),
+        )
 
     after = (now + best * step + 180.0) % 360.0 - 180.0
     return Drill(
         "clock a housing",
-        f"Seen from the turbine's end the drain points {abs(now):.0f}° {'clockwise' if now > 0 else 'anticlockwise'} from straight down. {count} bolts hold the centre, evenly round; turning it by one hole moves it {step:.0f}°. "
-        "How far, and which way, do you turn it?",
+        tr("Seen from the turbine's end the drain points {now:.0f}° {which} from straight down. {count} bolts hold the centre, evenly round; turning it by one hole moves it {step:.0f}°. How far, and which way, do you turn it?").format(now=abs(now), which=tr('clockwise') if now > 0 else tr('anticlockwise'), count=count, step=step),
         tuple(words(options[int(k)]) for k in order),
         [int(k) for k in order].index(0),
-        f"{words(best).capitalize()} leaves {abs(after):.0f}° from straight down; the usual limit is 30° (common practice, no source). Scribe a mark first.",
+        tr("{best} leaves {after:.0f}° from straight down; the usual limit is 30° (common practice, no source). Scribe a mark first.").format(best=words(best).capitalize(), after=abs(after)),
         {"now_deg": float(now), "after_deg": after, "count": float(count)},
     )  # fmt: skip
 

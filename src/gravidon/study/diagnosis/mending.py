@@ -15,6 +15,7 @@ from gravidon.study.diagnosis.tables import Cause, tables
 from gravidon.study.verdict.finding import Finding
 from gravidon.study.verdict.remedies import Remedy, tried
 from gravidon.study.verdict.trials import trial
+from gravidon.translate import tr
 
 
 @dataclass(frozen=True)
@@ -58,9 +59,9 @@ def story(case: Case) -> str:
     done = [known.tests[k].told(v) for k, v in case.results.items()]
     parts = []
     if said:
-        parts.append("Told: " + "; ".join(said) + ".")
+        parts.append(tr("Told: {signs}.").format(signs="; ".join(said)))
     if done:
-        parts.append("Tested: " + "; ".join(done) + ".")
+        parts.append(tr("Tested: {tests}.").format(tests="; ".join(done)))
     return " ".join(parts)
 
 
@@ -78,11 +79,13 @@ def mended_entry(
         plan_change: the change of the plan that was taken, in words; empty: none.
     """
     it = tables().causes[cause]
-    note = f"Diagnosis: {it.name} ({belief:.0%}). {story(case)}"
+    note = tr("Diagnosis: {name} ({belief:.0%}). {story}").format(
+        name=it.name, belief=belief, story=story(case)
+    )
     if plan_change:
-        note += f" Plan: {plan_change}."
+        note += tr(" Plan: {plan_change}.").format(plan_change=plan_change)
     if done:
-        note += f" Mended: {' '.join(it.do)}"
+        note += tr(" Mended: {work}").format(work=" ".join(it.do))
     symptoms = tuple(tables().signs[k].said for k, yes in case.answers.items() if yes)
     return Entry(
         today.isoformat(), kind="work" if done else "symptom", note=note.strip()[:3900], symptoms=symptoms,

@@ -12,45 +12,46 @@ from typing import Any, TypeVar
 
 from gravidon.errors import InputError
 from gravidon.plan.model import Plan, ScreenPiece
+from gravidon.translate import commas
 from gravidon.words.text import tr
 
 PLACES: dict[str, str] = {
-    "gallery": "gallery and tap",
-    "feed": "feed line",
-    "hole": "inlet hole",
-    "bearing": "bearing",
-    "seal": "seals",
-    "housing": "seat of the housing",
-    "drain": "drain run",
-    "entry": "entry",
-    "pan": "pan and oil",
-    "case": "crankcase's breath",
-    "pump": "scavenge",
-    "engine": "engine's top",
-    "pipes": "intake and exhaust",
-    "joint": "joints",
-    "gauge": "gauges",
+    "gallery": tr("gallery and tap"),
+    "feed": tr("feed line"),
+    "hole": tr("inlet hole"),
+    "bearing": tr("bearing"),
+    "seal": tr("seals"),
+    "housing": tr("seat of the housing"),
+    "drain": tr("drain run"),
+    "entry": tr("entry"),
+    "pan": tr("pan and oil"),
+    "case": tr("crankcase's breath"),
+    "pump": tr("scavenge"),
+    "engine": tr("engine's top"),
+    "pipes": tr("intake and exhaust"),
+    "joint": tr("joints"),
+    "gauge": tr("gauges"),
 }
 """Where on the oil's path a cause may sit, in words."""
 
 GROUPS: dict[str, str] = {
-    "smoke": "When it smokes",
-    "where": "Where oil lies",
-    "pressure": "What gauges say",
-    "heat": "Heat",
-    "noise": "Noise",
-    "play": "The shaft",
-    "else": "Else",
+    "smoke": tr("When it smokes"),
+    "where": tr("Where oil lies"),
+    "pressure": tr("What gauges say"),
+    "heat": tr("Heat"),
+    "noise": tr("Noise"),
+    "play": tr("The shaft"),
+    "else": tr("Else"),
 }
 """Kinds of signs, in words, in the order they are asked."""
 
 KINDS = ("look", "measure", "swap", "wait")
 """What a test is."""
 RISKS: tuple[str, ...] = (
-    "no danger to speak of",
-    "hot and turning parts near: gloves, no loose sleeves",
-    "hot oil open or car up: stands under it, never a jack alone; a fire extinguisher at hand",
-    "driven hard: on a closed place, a second person reads",
+    tr("no danger to speak of"),
+    tr("hot and turning parts near: gloves, no loose sleeves"),
+    tr("hot oil open or car up: stands under it, never a jack alone; a fire extinguisher at hand"),
+    tr("driven hard: on a closed place, a second person reads"),
 )
 """What a test's risk means, from least to most; common practice, no source."""
 MINUTES_A_COIN = 1.5
@@ -95,7 +96,7 @@ class Sign:
 
     def words(self, yes: bool) -> str:
         """Return how an answer reads in a sentence."""
-        return self.said if yes else f"no {self.said}"
+        return self.said if yes else tr("no {said}").format(said=self.said)
 
 
 @dataclass(frozen=True)
@@ -189,13 +190,13 @@ class Tables:
     def sign(self, key: str) -> Sign:
         """Return a sign. Raises: InputError if there is none of that key."""
         if key not in self.signs:
-            raise InputError("sign", key, f"one of {', '.join(self.signs)}")
+            raise InputError("sign", key, tr("one of {known}").format(known=commas(self.signs)))
         return self.signs[key]
 
     def test(self, key: str) -> Test:
         """Return a test. Raises: InputError if there is none of that key."""
         if key not in self.tests:
-            raise InputError("test", key, f"one of {', '.join(self.tests)}")
+            raise InputError("test", key, tr("one of {known}").format(known=commas(self.tests)))
         return self.tests[key]
 
 
@@ -213,10 +214,10 @@ def tables() -> Tables:
     apart = {k: Apart(row["name"], float(row["minutes"])) for k, row in raw["apart"].items()}
     tests = {k: _test(k, row) for k, row in raw["test"].items()}
     for cause in causes.values():
-        _known(cause.signs, signs, f"cause {cause.key}: signs")
+        _known(cause.signs, signs, tr("cause {key}: signs").format(key=cause.key))
     for test in tests.values():
-        _known(test.finds, causes, f"test {test.key}: finds")
-        _known(test.apart, apart, f"test {test.key}: apart")
+        _known(test.finds, causes, tr("test {key}: finds").format(key=test.key))
+        _known(test.apart, apart, tr("test {key}: apart").format(key=test.key))
     return Tables(causes, signs, tests, apart)
 
 

@@ -26,6 +26,7 @@ from gravidon.study.diagnosis.case import Case
 from gravidon.study.diagnosis.sick import SickCar, complaint, draw
 from gravidon.study.diagnosis.tables import MINUTES_A_COIN, tables
 from gravidon.study.solve.senders import converted_recording
+from gravidon.translate import N_, commas, tr
 
 ASK_MIN = 1.0
 """[min] that a question to the owner takes; project choice."""
@@ -49,18 +50,18 @@ class Level:
 
 
 LEVELS: tuple[Level, ...] = (
-    Level(1, "one loud fault", 1, False, False, 180.0, 60.0),
-    Level(2, "one quiet fault", 1, True, False, 180.0, 60.0),
-    Level(3, "two loud faults", 2, False, False, 240.0, 80.0),
-    Level(4, "two quiet ones and a sender that lies", 2, True, True, 300.0, 100.0),
+    Level(1, tr("one loud fault"), 1, False, False, 180.0, 60.0),
+    Level(2, tr("one quiet fault"), 1, True, False, 180.0, 60.0),
+    Level(3, tr("two loud faults"), 2, False, False, 240.0, 80.0),
+    Level(4, tr("two quiet ones and a sender that lies"), 2, True, True, 300.0, 100.0),
 )
 OWNERS = (
-    "It was lent to a friend for a week, and came back like this.",
-    "The owner has already bought a new turbo for it once. It did not help.",
-    "It passed its inspection in spring; since then it got worse.",
-    "The kit came from three boxes, and the sheet was in none of them.",
-    "It runs well, the owner says, only the neighbours complain.",
-    "Somebody has been at it before: there is fresh sealant here and there.",
+    tr("It was lent to a friend for a week, and came back like this."),
+    tr("The owner has already bought a new turbo for it once. It did not help."),
+    tr("It passed its inspection in spring; since then it got worse."),
+    tr("The kit came from three boxes, and the sheet was in none of them."),
+    tr("It runs well, the owner says, only the neighbours complain."),
+    tr("Somebody has been at it before: there is fresh sealant here and there."),
 )
 """What else there is to tell; invented, and no hint."""
 
@@ -109,7 +110,9 @@ def lesson_from(text: str) -> Lesson:
         raise InputError(
             "case",
             text,
-            f"a code such as coupe-2-1234: one of {', '.join((*cars(), OWN))}, a level of 1 to {len(LEVELS)}, a number",
+            tr("a code such as coupe-2-1234: one of {cars}, a level of 1 to {levels}, a number").format(
+                cars=commas((*cars(), OWN)), levels=len(LEVELS)
+            ),
         )
     return Lesson(found["car"], int(found["level"]), int(found["seed"]))
 
@@ -151,14 +154,15 @@ class Play:
     def story(self) -> str:
         """What the owner tells."""
         known = tables().signs
-        said = (
-            "; ".join(known[s].said for s in self.first)
-            or "something is not right, but it is hard to say what"
+        said = "; ".join(known[s].said for s in self.first) or tr(
+            "something is not right, but it is hard to say what"
         )
         more = OWNERS[np.random.default_rng([self.lesson.seed, 5]).integers(len(OWNERS))]
-        number = "One thing is wrong." if self.level.faults == 1 else "Two things are wrong."
-        lie = " Do not trust every gauge." if self.level.lies else ""
-        return f"The owner tells of: {said}. {more} {number}{lie}"
+        number = tr("One thing is wrong.") if self.level.faults == 1 else tr("Two things are wrong.")
+        lie = tr(" Do not trust every gauge.") if self.level.lies else ""
+        return tr("The owner tells of: {said}. {more} {number}{lie}").format(
+            said=said, more=more, number=number, lie=lie
+        )
 
     def ask(self, sign: str) -> Play:
         """Return the play after a question to the owner.
@@ -186,8 +190,8 @@ class Play:
             raise InputError(what, "the case is closed", "a case that is still open")
         if minutes > self.minutes_left or money > self.money_left:
             raise InputError(
-                what, f"{minutes:.0f} min and {money:.0f} coins",
-                f"at most {self.minutes_left:.0f} min and {self.money_left:.0f} coins, which are left",
+                what, tr("{minutes:.0f} min and {money:.0f} coins").format(minutes=minutes, money=money),
+                tr("at most {minutes_left:.0f} min and {money_left:.0f} coins, which are left").format(minutes_left=self.minutes_left, money_left=self.money_left),
             )  # fmt: skip
 
     def say(self, causes: Sequence[str]) -> Play:
@@ -217,7 +221,7 @@ def begin(lesson: Lesson, own: Plan | None = None) -> Play:
     elif lesson.car in cars():
         plan = cars()[lesson.car]
     else:
-        raise InputError("car", lesson.car, f"one of {', '.join(cars())}")
+        raise InputError("car", lesson.car, tr("one of {known}").format(known=commas(cars())))
     level = LEVELS[lesson.level - 1]
     sick = draw(plan, 7919 * lesson.level + lesson.seed, level.faults, level.quiet)
     if level.lies:
@@ -230,10 +234,10 @@ def begin(lesson: Lesson, own: Plan | None = None) -> Play:
 
 
 SITUATIONS: Mapping[str, str] = {
-    "engine off": "off 20 oil=95",
-    "hot idle": "idle 20 oil=98",
-    "3000 rpm, hot": "3000 rpm 20 load=0.3 oil=98",
-    "cold idle": "1200 rpm 20 load=0.05 oil=15",
+    N_("engine off"): "off 20 oil=95",
+    N_("hot idle"): "idle 20 oil=98",
+    N_("3000 rpm, hot"): "3000 rpm 20 load=0.3 oil=98",
+    N_("cold idle"): "1200 rpm 20 load=0.05 oil=15",
 }
 """What the learner may let the car do with the gauges in sight."""
 LIE_SEVERITY = 0.9

@@ -26,6 +26,7 @@ from gravidon.study.health.model import FeedModel, feed_model
 from gravidon.study.solve import assemble
 from gravidon.study.solve.senders import calibration
 from gravidon.study.verdict.certainty import half_width
+from gravidon.translate import tr
 
 GALLERY, CLOSING, PASSAGE, ZERO, GALLERY_ZERO, THICK, SLOPE = range(7)
 """Parts of an entry's state: the five of the model, the logarithm of the oil's viscosity over the sheet's, and the closing's slope a thousand kilometres."""
@@ -394,7 +395,7 @@ class _Problem:
             x = x + change
             if not np.isfinite(x).all():
                 raise SolverError(
-                    "the readings cannot be fitted to this plan; check its engine, oil and feed"
+                    tr("the readings cannot be fitted to this plan; check its engine, oil and feed")
                 )
             weights = np.minimum(1.0, HUBER / np.maximum(misses, 1e-9))
             if step > 1 and float(np.abs(change / limit).max()) < SMALL:

@@ -26,6 +26,7 @@ from gravidon.study.health.fit import (
 )
 from gravidon.study.health.model import feed_model
 from gravidon.study.solve import assemble
+from gravidon.translate import number
 from gravidon.words.text import N_, Number, Said
 
 SAMPLES = 2000
@@ -332,4 +333,4 @@ def round_km(km: float) -> str:
     if km < 100.0:
         return f"{km:.0f}"
     step = 10.0 ** (math.floor(math.log10(km)) - 1)
-    return f"{round(km / step) * step:,.0f}".replace(",", " ")
+    return number(round(km / step) * step, ",.0f")

@@ -27,6 +27,7 @@ from gravidon.study.solve.wall import (
     spanner_room_m,
     wall_of,
 )
+from gravidon.translate import tr
 
 FLATTEST = 0.05
 """[-] sine of the least fall of the last hose stretch: about 3°; common practice, no source."""
@@ -38,15 +39,15 @@ PIECES = 22
 COLUMNS, ROWS = 30, 12
 
 REASONS: dict[str, str] = {
-    "edge": "too near an edge of the pan",
-    "bolts": "no room for a spanner under a rail bolt",
-    "outside": "something outside is in the way",
-    "drill": "the drill does not reach",
-    "inside": "something behind the wall is in the way",
-    "climbs": "the hose would not fall",
-    "drowned": "under oil in a steady condition",
-    "wet": "a seal gets too little freeboard",
-    "short": "under oil, or short of freeboard, for seconds only",
+    "edge": tr("too near an edge of the pan"),
+    "bolts": tr("no room for a spanner under a rail bolt"),
+    "outside": tr("something outside is in the way"),
+    "drill": tr("the drill does not reach"),
+    "inside": tr("something behind the wall is in the way"),
+    "climbs": tr("the hose would not fall"),
+    "drowned": tr("under oil in a steady condition"),
+    "wet": tr("a seal gets too little freeboard"),
+    "short": tr("under oil, or short of freeboard, for seconds only"),
 }
 """Why a place does not work, hardest first; the last one is to be watched only."""
 

@@ -84,7 +84,7 @@ def _seal_words(e: Evaluation, i: int) -> str:
 
 def _seal_numbers(e: Evaluation, i: int) -> Mapping[str, Number]:
     return {
-        "seal": ("turbine", "compressor")[int(e.drainage.lower_seal[i])],
+        "seal": (tr("turbine"), tr("compressor"))[int(e.drainage.lower_seal[i])],
         "height": Amount(abs(float(e.drainage.freeboard_m[i])), "mm"),
         "seconds": Amount(float(e.drainage.time_to_wet_s[i]), "s"),
         "lasts": Amount(float(lasts_s(e.plan)[i]), "s"),
@@ -161,8 +161,8 @@ def _lifted_grade(e: Evaluation, margin: Array) -> np.ndarray:
 
 def _lift_words(seconds: float) -> str:
     if not np.isfinite(seconds):
-        return N_("though it never comes to that")
-    return N_("within a second") if seconds < AT_ONCE_S else tr("{seconds:.1f} s on").format(seconds=seconds)
+        return tr("though it never comes to that")
+    return tr("within a second") if seconds < AT_ONCE_S else tr("{seconds:.1f} s on").format(seconds=seconds)
 
 
 LIFT_OFF = Quantity(

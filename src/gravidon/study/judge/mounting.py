@@ -31,7 +31,7 @@ def _turned(
     code: str,
     name: str,
     title: str,
-    text: str,
+    text: dict[str, str],
     why: str,
     value: Callable[[Seating], float],
     limit: Callable[[Seating], float],
@@ -55,10 +55,7 @@ def _turned(
         source_path=f"line.turbo.{field}",
         message=Message(
             title,
-            {
-                "usual": text + N_("; the limit is {most:.0f}° for a {use} car."),
-                "own": text + N_("; the limit is {most:.0f}°."),
-            },
+            text,
             why,
         ),
         scale=TURN_SCALE_RAD,
@@ -78,7 +75,10 @@ TILT = _turned(
     "tilt",
     N_("tilt"),
     N_("Shaft tilted too far"),
-    N_("The shaft is tilted by {angle:.0f}°"),
+    {
+        "usual": N_("The shaft is tilted by {angle:.0f}°; the limit is {most:.0f}° for a {use} car."),
+        "own": N_("The shaft is tilted by {angle:.0f}°; the limit is {most:.0f}°."),
+    },
     N_("Oil stays lying at the lower seal, and no pump on the drain gets it out of that corner."),
     lambda s: s.tilt_rad,
     lambda s: s.tilt_limit_rad,
@@ -90,7 +90,12 @@ CLOCK = _turned(
     "clock",
     N_("off straight down"),
     N_("Drain turned off straight down"),
-    N_("The drain points off straight down by {angle:.0f}°"),
+    {
+        "usual": N_(
+            "The drain points off straight down by {angle:.0f}°; the limit is {most:.0f}° for a {use} car."
+        ),
+        "own": N_("The drain points off straight down by {angle:.0f}°; the limit is {most:.0f}°."),
+    },
     N_("The cavity's lowest place is then no longer its outlet."),
     lambda s: s.clock_rad,
     lambda s: s.clock_limit_rad,

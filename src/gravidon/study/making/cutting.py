@@ -19,6 +19,7 @@ from gravidon.study.solve.drain_route import Route, route
 from gravidon.study.solve.kept import of_plan
 from gravidon.study.solve.run_review import room_needed_m
 from gravidon.study.solve.wall import ACROSS, behind_room_m, bolt_places, spanner_room_m, wall_of
+from gravidon.translate import tr
 
 CLAMP_EVERY_M = 0.30
 """[m] between clamps; common practice, no source."""
@@ -96,7 +97,11 @@ def cut_of(plan: Plan, line: LineRun) -> Cut | None:
         hot = si(plan.taps[plan.tap], "hot_mm") < SLEEVE_WITHIN * si(plan.needs, "hot_mm")
         sleeve = min(CLAMP_EVERY_M, length) if hot else 0.0
     cut = length + move - sum(takeoffs)
-    note = "" if cut > 0.03 else "Too short for its two hose ends: lengthen the route or choose shorter ends."
+    note = (
+        ""
+        if cut > 0.03
+        else tr("Too short for its two hose ends: lengthen the route or choose shorter ends.")
+    )
     count = max(int(cut // CLAMP_EVERY_M), 0)
     places = tuple(round(cut * (n + 1) / (count + 1), 3) for n in range(count))
     return Cut(

@@ -228,8 +228,8 @@ def _made(
         links = laid((known[i] for i in ids), start, goal)
         return LineRun(key, label, k, start, goal, links, joints_of(start, links, goal), chains, chosen=True)
     if not chains:
-        what = tr("no chain of catalogue parts leads from {text} to {text2}").format(
-            text=search_from.text, text2=search_to.text
+        what = tr("no chain of catalogue parts leads from {start} to {goal}").format(
+            start=search_from.text, goal=search_to.text
         )
         if wish.dash:
             what += tr(" with a -{dash} hose").format(dash=wish.dash)
@@ -369,21 +369,21 @@ def needs(
     if len(plan.turbos) > 1:
         dash = line_dash(plan, 0, "feed")
         number = float(len(plan.turbos) - 1)
-        add(_flare_tee(stock.values(), dash, swivel=True), number, "feed to both turbos", "feed")
+        add(_flare_tee(stock.values(), dash, swivel=True), number, tr("feed to both turbos"), "feed")
     for k, it in enumerate(plan.turbos):
         if it.drain.joins is not None:
             tee = _flare_tee(stock.values(), line_dash(plan, k, "drain"), swivel=False)
-            add(tee, 1, "joined drains", "drain")
+            add(tee, 1, tr("joined drains"), "drain")
     for kind, role, number, why, line in _beside(plan):
         add(usual(kind, role), number, why, line)
     for dash, metres in sleeve_m.items():
-        add(usual("sleeve", "", dash), metres, "beside hot parts")
+        add(usual("sleeve", "", dash), metres, tr("beside hot parts"))
     for dash, number in clamps.items():
-        add(usual("clamp", "cushioned", dash), float(number), "holding the hose")
+        add(usual("clamp", "cushioned", dash), float(number), tr("holding the hose"))
     held = {item.part: item.count for item in plan.drawer}
     for item in plan.drawer:
         if item.part not in counts and item.part in stock:
-            counts[item.part], reasons[item.part] = 0.0, ["in the drawer, not needed"]
+            counts[item.part], reasons[item.part] = 0.0, [tr("in the drawer, not needed")]
     made = [
         Need(
             stock[i],
@@ -404,7 +404,7 @@ def _beside(plan: Plan) -> Iterable[tuple[str, str, float, str, str]]:
         for kind, role, number in _pumping(it):
             yield kind, role, number, "scavenge pump", "scavenge"
     for kind, role, number in _fresh_oil(plan):
-        yield kind, role, number, "fresh oil after the work", ""
+        yield kind, role, number, tr("fresh oil after the work"), ""
 
 
 def _pumping(it: TurboLine) -> tuple[tuple[str, str, float], ...]:
@@ -453,7 +453,7 @@ _SEALERS: dict[str, tuple[str, float, str]] = {
     "O-ring boss": ("O-ring boss", 1, "O-ring boss"),
     "metric boss": ("metric boss", 1, "O-ring port"),
     "UNF": ("UNF", 1, "straight inch port"),
-    "hole": ("hole", 2, "one each side of the wall"),
+    "hole": ("hole", 2, tr("one each side of the wall")),
 }
 """What a kind of end takes: the port its washer serves, how many, why; a banjo takes two of what its port takes."""
 
@@ -464,7 +464,7 @@ def _taken(j: ChainJoint, plan: Plan) -> Iterable[tuple[str, str, float, str]]:
         yield "clamp", "push-on hose", 1, ""
     if "flange" in (j.one.kind, j.other.kind):
         which = "inlet flange" if "inlet" in j.one.size + j.other.size else "drain flange"
-        yield "bolt", which, 2, f"{which}, if the turbo came without"
+        yield "bolt", which, 2, tr("{flange}, if the turbo came without").format(flange=which)
     sealer = _sealer(j, plan)
     if sealer is not None:
         yield sealer
@@ -480,5 +480,9 @@ def _sealer(j: ChainJoint, plan: Plan) -> tuple[str, str, float, str] | None:
     for kind, (serves, number, why) in _SEALERS.items():
         if kind in ends:
             role = f"{serves} {ends[kind].size.partition('x')[0]}"
-            return "washer", role, *((2, "one each side of the banjo") if "banjo" in ends else (number, why))
+            return (
+                "washer",
+                role,
+                *((2, tr("one each side of the banjo")) if "banjo" in ends else (number, why)),
+            )
     return None

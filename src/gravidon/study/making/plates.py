@@ -14,6 +14,7 @@ import numpy as np
 from gravidon.physics.arrays import Array
 from gravidon.plan.fields import si
 from gravidon.plan.model import Plan
+from gravidon.translate import tr
 
 CLEARANCE_MM = {"M6": 6.6, "M8": 9.0}
 """[mm] clearance holes, ISO 273 medium."""
@@ -69,6 +70,11 @@ class Plate:
         )
 
     @property
+    def crowded(self) -> bool:
+        """Whether less than half the usual plate is left between the bore and a bolt's hole."""
+        return 0.5 * (self.pitch_m - self.bore_m - self.hole_m) < 0.5e-3 * ROUND_BORE_MM
+
+    @property
     def bolts_m(self) -> Array:
         """Return the middles of both bolts [m], (2, 2)."""
         return np.array([[-0.5 * self.pitch_m, 0.0], [0.5 * self.pitch_m, 0.0]])
@@ -88,12 +94,17 @@ def plates(plan: Plan, k: int) -> tuple[Plate, ...]:
     """Return the plates one turbo can be given; none where it is not bolted to."""
     it = plan.turbos[k]
     made = (
-        _plate(f"{it.turbo.label}, oil feed flange", it.parts.inlet, "M6", si(it.flange_hole, "bore_mm")),
-        _plate(f"{it.turbo.label}, drain flange", it.parts.outlet, "M8", si(it.drain, "flange_bore_mm")),
+        _plate(
+            tr("{label}, oil feed flange").format(label=it.turbo.label),
+            it.parts.inlet,
+            "M6",
+            si(it.flange_hole, "bore_mm"),
+        ),
+        _plate(
+            tr("{label}, drain flange").format(label=it.turbo.label),
+            it.parts.outlet,
+            "M8",
+            si(it.drain, "flange_bore_mm"),
+        ),
     )
     return tuple(p for p in made if p is not None)
-
-
-def crowded(plate: Plate) -> bool:
-    """Return whether less plate than half the usual is left between the bore and a bolt's hole."""
-    return 0.5 * plate.pitch_m - 0.5 * plate.bore_m - 0.5 * plate.hole_m < 0.5e-3 * ROUND_BORE_MM

@@ -10,8 +10,11 @@ from gravidon.parts.chains import ChainJoint
 from gravidon.plan.model import Plan
 from gravidon.study.making.cutting import entry_template, order_list
 from gravidon.study.making.parts_list import Need, runs
-from gravidon.study.making.steps import Step, base_steps, drilled_steps, finishing_steps, turbo_steps
+from gravidon.study.making.step import Step
+from gravidon.study.making.steps import base_steps, finishing_steps
+from gravidon.study.making.steps_turbo import drilled_steps, turbo_steps
 from gravidon.study.solve.kept import of_plan
+from gravidon.translate import tr
 
 MAKERS: tuple[Callable[[Plan], list[Step]], ...] = (
     base_steps,
@@ -114,7 +117,7 @@ class Progress:
     @property
     def waits(self) -> str:
         """The waiting that is left, as words that follow a time; empty if none."""
-        return f", and {self.wait_h:g} h of waiting" if self.wait_h else ""
+        return tr(", and {hours:g} h of waiting").format(hours=self.wait_h) if self.wait_h else ""
 
 
 def progress(plan: Plan) -> Progress:

@@ -30,6 +30,7 @@ from gravidon.study.solve.assemble import box_of, point
 from gravidon.study.solve.evaluate import evaluate
 from gravidon.study.solve.wall import HEADING, WALLS, Wall, name_of_wall, wall_of, walls
 from gravidon.study.supply.tap_choice import with_tap
+from gravidon.translate import commas, tr, trn
 
 NONE, ANEW, STRAIGHT = "none", "laid anew", "straight"
 FEED_SIZES, DRAIN_SIZES = (3, 4, 6), (8, 10, 12, 16)
@@ -81,11 +82,15 @@ class Choice:
         """Return a value as a builder says it, in a unit family."""
         if self.name == "entry-place":
             along, up = _place(value)
-            return f"{show(along * 1e-3, 'run', family)} along, {show(abs(up) * 1e-3, 'run', family)} {'down' if up < 0 else 'up'}"
-        if self.name == "route":
-            return value.partition(" at ")[0]
+            return tr("{along} along, {up} {way}").format(
+                along=show(along * 0.001, "run", family),
+                up=show(abs(up) * 0.001, "run", family),
+                way=tr("down") if up < 0 else tr("up"),
+            )
+        if self.name in ("route", "feed-route") and value[:1].isdigit():
+            return trn("{count} bend", "{count} bends", int(value.split(maxsplit=1)[0]))
         if not self.kind or value == NONE:
-            return value
+            return tr(value)
         factor = {"bore": 1e-3, "deg": np.pi / 180.0}[self.kind]
         return show(float(value) * factor, self.kind, family)
 
@@ -106,8 +111,8 @@ class Choice:
         lower = {v.lower(): v for v in self.values(plan, k)}
         if words.lower() in lower:
             return lower[words.lower()]
-        known = ", ".join(self.values(plan, k)[:24])
-        raise InputError(self.words, text, f"one of {known}")
+        known = commas(self.values(plan, k)[:24])
+        raise InputError(self.words, text, tr("one of {known}").format(known=known))
 
 
 def _place(value: str) -> tuple[float, float]:
@@ -196,7 +201,7 @@ def _put_feed_end(plan: Plan, k: int, value: str) -> Plan:
     kept = tuple(p for p in it.feed.pieces[last + 1 :] if not isinstance(p, Fitting))
     shapes = () if value == NONE else value.split(" + ")
     if any(s not in END_HEIGHTS_MM for s in shapes):
-        raise InputError(NAMES["feed-end"].words, value, f"one of {', '.join(FEED_ENDS)}")
+        raise InputError(NAMES["feed-end"].words, value, tr("one of {known}").format(known=commas(FEED_ENDS)))
     ends = tuple(Fitting(shape=s, bore_mm=bore, height_mm=END_HEIGHTS_MM[s]) for s in shapes)
     return _fed(plan, k, (*it.feed.pieces[: last + 1], *kept, *ends))
 
@@ -277,7 +282,11 @@ def _angle(name: str, most: str, steps: bool) -> tuple[Value, Values, Put]:
         it = plan.turbos[k]
         limit = paths.number(it, f"turbo.{most}")
         if not -limit - 1e-6 <= float(wanted) <= limit + 1e-6:
-            raise InputError(NAMES["clock" if steps else "tilt"].words, wanted, f"{-limit:g} to {limit:g} °")
+            raise InputError(
+                NAMES["clock" if steps else "tilt"].words,
+                wanted,
+                tr("{low:g} to {high:g} °").format(low=-limit, high=limit),
+            )
         if value(plan, k) == wanted:
             return plan
         known = Known(value=float(wanted))
@@ -368,7 +377,9 @@ def _put_route(plan: Plan, k: int, value: str) -> Plan:
         return _drained(plan, k, plan.turbos[k].drain.model_copy(update={"points": ()}))
     way = drain_way(plan, k)
     if isinstance(way, NoWay):
-        raise InputError(NAMES["route"].words, value, f"a way to lay; there is none: {way.why}")
+        raise InputError(
+            NAMES["route"].words, value, tr("a way to lay; there is none: {why}").format(why=way.why)
+        )
     return with_way(plan, k, way)
 
 

@@ -97,7 +97,7 @@ def differences(old: Plan, new: Plan, family: Family = "metric") -> tuple[Differ
             apart = [p for p in apart if p not in own]
             said = [choice.said(v, family) if v else "" for v in values]
             if said[0] == said[1]:
-                said[1] = f"{said[1]}, otherwise"
+                said[1] = tr("{said}, otherwise").format(said=said[1])
             found.append(
                 Difference(
                     f"{choice.name}@{k}", _whose(old, k, choice), said[0], said[1], own, False, choice.station
@@ -157,7 +157,7 @@ def _plain(old: Plan, new: Plan, path: str, family: Family) -> Difference:
 
 
 def _basis(value: Any) -> str:
-    return value.basis if isinstance(value, Known) else "otherwise inside"
+    return tr(value.basis) if isinstance(value, Known) else tr("otherwise inside")
 
 
 def _shown(value: Any, kind: str, family: Family) -> str:
@@ -167,10 +167,10 @@ def _shown(value: Any, kind: str, family: Family) -> str:
 
 def _told(value: Any) -> str:
     if isinstance(value, bool):
-        return "yes" if value else "no"
+        return tr("yes") if value else tr("no")
     if isinstance(value, tuple):
-        return f"{len(value)} of them" if value else "none"
-    return str(value) if isinstance(value, (str, int, float)) else "otherwise"
+        return tr("{count} of them").format(count=len(value)) if value else tr("none")
+    return str(value) if isinstance(value, (str, int, float)) else tr("otherwise")
 
 
 def taken(plan: Plan, other: Plan, difference: Difference) -> Plan:

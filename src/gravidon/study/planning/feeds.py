@@ -16,6 +16,7 @@ from gravidon.study.planning.freedom import allowed, broken, held
 from gravidon.study.planning.merit import Grip, supply_grip
 from gravidon.study.planning.ways import NoWay, feed_way, with_feed_way
 from gravidon.study.supply.restrictor_choice import choose
+from gravidon.translate import tr
 
 KEPT = 5
 """Feeds that are kept beside the best of every tap and size; project choice."""
@@ -81,7 +82,7 @@ def feed_on(question: tuple[Plan, Plan, int, str, str, str]) -> Feeds:
         if CHOICES["feed-route"].applies(fed, k) and held(base, CHOICES["feed-route"], k).state == "open":
             way = feed_way(fed, k)
             if isinstance(way, NoWay):
-                return Feeds((), (f"feed from the {where}: {way.why}",))
+                return Feeds((), (tr("feed from the {where}: {why}").format(where=where, why=way.why),))
             fed = with_feed_way(fed, k, way) if way is not None else fed
         made = [hole.put(fed, k, v) for v in _good_holes(fed, k, allowed(base, hole, k, hole.values(fed, k)))]
         if flange.applies(fed, k):

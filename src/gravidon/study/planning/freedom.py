@@ -13,7 +13,8 @@ from gravidon.plan.model import Plan
 from gravidon.plan.model_freedom import CHOICES as NAMES
 from gravidon.plan.model_freedom import Hold
 from gravidon.study.planning.choices import CHOICES, Choice, carries_tee, places
-from gravidon.words.text import N_
+from gravidon.translate import commas
+from gravidon.words.text import N_, tr
 
 SAID, MEASURED, DONE, TEE = (
     N_("said"),
@@ -134,7 +135,7 @@ def with_hold(plan: Plan, hold: Hold) -> Plan:
     Raises: InputError for a turbo that the plan does not have.
     """
     if hold.turbo >= len(plan.turbos):
-        raise InputError("turbo", hold.turbo + 1, f"1 to {len(plan.turbos)}")
+        raise InputError("turbo", hold.turbo + 1, tr("1 to {count}").format(count=len(plan.turbos)))
     rest = tuple(h for h in plan.holds if h.key != hold.key)
     return plan.model_copy(update={"holds": (*rest, hold)})
 
@@ -154,10 +155,12 @@ def read_hold(plan: Plan, text: str) -> Hold:
     name, equals, wanted = text.partition("=")
     name, at, number = name.strip().partition("@")
     if name not in CHOICES:
-        raise InputError("lock", name, f"one of {', '.join(CHOICES)}")
+        raise InputError("lock", name, tr("one of {known}").format(known=commas(CHOICES)))
     k = int(number) - 1 if number.isdigit() else (0 if not at else -1)
     if not 0 <= k < len(plan.turbos):
-        raise InputError("lock", text, f"a turbo from 1 to {len(plan.turbos)} after '@'")
+        raise InputError(
+            "lock", text, tr("a turbo from 1 to {count} after '@'").format(count=len(plan.turbos))
+        )
     choice = CHOICES[name]
     if not equals or wanted == "locked":
         return Hold(choice=name, turbo=k, state="locked")

@@ -20,6 +20,7 @@ from gravidon.study.planning.ways import NoWay, Way, drain_way, lasting_up, with
 from gravidon.study.solve.assemble import point
 from gravidon.study.solve.evaluate import evaluate
 from gravidon.study.solve.wall import Wall, wall_of
+from gravidon.translate import tr
 
 KEPT_FEEDS, KEPT_WAYS = 5, 4
 """How many feeds and ways home are crossed; project choice."""
@@ -120,7 +121,7 @@ def homes_on(question: tuple[Plan, Plan, int, Wall], most: int) -> Homes:
     try:
         return _homes_on(base, plan, k, wall, most)
     except GravidonError as error:
-        return Homes((), (f"{wall.name} wall: {error}",))
+        return Homes((), (tr("{name} wall: {error}").format(name=tr(wall.name), error=error),))
 
 
 def _homes_on(base: Plan, plan: Plan, k: int, wall: Wall, most: int) -> Homes:
@@ -154,7 +155,7 @@ def _homes_on(base: Plan, plan: Plan, k: int, wall: Wall, most: int) -> Homes:
     blamed = drain_way(laid[0][0], k, up)
     why = blamed.why if isinstance(blamed, NoWay) else ""
     size = CHOICES["drain-size"].value(plan, k)
-    return Homes((), (f"{wall.name} wall, {size} drain: {why}",))
+    return Homes((), (tr("{name} wall, {size} drain: {why}").format(name=tr(wall.name), size=size, why=why),))
 
 
 GIVE_UP = 2

@@ -16,8 +16,8 @@ from gravidon.study.planning.merit import FED, QUICK, Grip, Merit, economy, fact
 from gravidon.study.solve.evaluate import Evaluation, evaluate
 from gravidon.study.verdict.facts import PLAN_FACTS, TURBO_FACTS
 from gravidon.study.verdict.finding import Finding, of_judged
-from gravidon.study.verdict.report import listed, verdict_words
-from gravidon.words.text import tr
+from gravidon.study.verdict.report import verdict_words
+from gravidon.translate import listed, tr, trn
 
 
 @dataclass(frozen=True)
@@ -124,12 +124,12 @@ def rests_on(e: Evaluation) -> str:
     """Return what a plan rests on that nobody measured."""
     count = len(e.guesses)
     words = (
-        tr("Rests on {count} guess{value}").format(count=count, value=(tr("es") if count != 1 else ""))
+        trn("Rests on {count} guess", "Rests on {count} guesses", count)
         if count
-        else "Rests on measured values alone"
+        else tr("Rests on measured values alone")
     )
     nobody = listed(unseen(e.plan))
-    return f"{words}; nobody looked at {nobody}" if nobody else words
+    return tr("{words}; nobody looked at {nobody}").format(words=words, nobody=nobody) if nobody else words
 
 
 def checked(plan: Plan) -> Plan | None:

@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from gravidon.plan.model import Plan
+from gravidon.plan.units import signed
 from gravidon.study.judge.home import HOME, RESERVE
 from gravidon.study.judge.mounting import MOUNTING
 from gravidon.study.judge.quantity import BAD, HOLDS, NOTE, WATCH, Quantity
@@ -22,6 +23,7 @@ from gravidon.study.solve.evaluate import Evaluation, evaluate
 from gravidon.study.verdict.certainty import certainty
 from gravidon.study.verdict.finding import Finding
 from gravidon.study.verdict.findings import find
+from gravidon.translate import number, tr, trn
 
 FREE_MARGIN = 1.0
 """[margins] beyond which more of it counts no more: nothing fails there any sooner; project choice."""
@@ -123,7 +125,7 @@ class Merit:
     unfailing: float | None = None
 
 
-INVASIVE = ("no new hole", "a hole, the pan on", "the pan off", "the pan off and welded")
+INVASIVE = (tr("no new hole"), tr("a hole, the pan on"), tr("the pan off"), tr("the pan off and welded"))
 """How far a plan goes into the engine, in words."""
 
 
@@ -210,7 +212,7 @@ class Axis:
 
 
 def _hours(m: Merit) -> str:
-    return f"{m.minutes / 60.0:.1f} h"
+    return f"{number(m.minutes / 60.0, '.1f')} h"
 
 
 def _share(share: float | None) -> str:
@@ -219,18 +221,18 @@ def _share(share: float | None) -> str:
 
 def _how_sure(m: Merit) -> str:
     if m.sure is None or m.unfailing is None:
-        return "how sure: …"
-    return f"holds in {m.sure:.0%}, fails in {1.0 - m.unfailing:.0%}"
+        return tr("how sure: …")
+    return tr("holds in {sure:.0%}, fails in {fails:.0%}").format(sure=m.sure, fails=1.0 - m.unfailing)
 
 
 AXES: tuple[Axis, ...] = (
-    Axis("margin", "least margin", "margin", lambda m: m.margin, True, lambda m: f"{m.margin:+.2f}", lambda m: f"margin {m.margin:+.2f}"),
-    Axis("sure", "holds within the tolerances", "sure", lambda m: m.sure, True, lambda m: _share(m.sure), _how_sure),
-    Axis("cost", "still to pay", "money", lambda m: m.cost, False, lambda m: f"{m.cost:.0f}", lambda m: f"{m.cost:.0f} to pay"),
-    Axis("hours", "hours of work", "hours", lambda m: float(m.minutes), False, _hours, _hours),
-    Axis("joints", "joints to seal", "joints", lambda m: float(m.joints), False, lambda m: f"{m.joints}", lambda m: f"{m.joints} joints"),
-    Axis("order", "kinds of parts to order", "to order", lambda m: float(m.order), False, lambda m: f"{m.order}", lambda m: f"{m.order} to order"),
-    Axis("invasive", "into the engine", "invasive", lambda m: float(m.invasive), False, lambda m: INVASIVE[m.invasive], lambda m: INVASIVE[m.invasive]),
+    Axis("margin", tr("least margin"), tr("margin"), lambda m: m.margin, True, lambda m: signed(m.margin), lambda m: tr("margin {margin}").format(margin=signed(m.margin))),
+    Axis("sure", tr("holds within the tolerances"), tr("sure"), lambda m: m.sure, True, lambda m: _share(m.sure), _how_sure),
+    Axis("cost", tr("still to pay"), tr("money"), lambda m: m.cost, False, lambda m: f"{m.cost:.0f}", lambda m: tr("{cost:.0f} to pay").format(cost=m.cost)),
+    Axis("hours", tr("hours of work"), tr("hours"), lambda m: float(m.minutes), False, _hours, _hours),
+    Axis("joints", tr("joints to seal"), tr("joints"), lambda m: float(m.joints), False, lambda m: f"{m.joints}", lambda m: trn("{count} joint", "{count} joints", m.joints)),
+    Axis("order", tr("kinds of parts to order"), tr("to order"), lambda m: float(m.order), False, lambda m: f"{m.order}", lambda m: tr("{count} to order").format(count=m.order)),
+    Axis("invasive", tr("into the engine"), tr("invasive"), lambda m: float(m.invasive), False, lambda m: INVASIVE[m.invasive], lambda m: INVASIVE[m.invasive]),
 )  # fmt: skip
 """The axes of merit."""
 BY_AXIS = {a.key: a for a in AXES}

@@ -16,6 +16,7 @@ from gravidon.study.planning.look import Broke, look_whole
 from gravidon.study.planning.merit import BY_AXIS, INVASIVE, Merit
 from gravidon.study.planning.search import Alternative, Ranked
 from gravidon.study.solve.assemble import point
+from gravidon.translate import tr, trn
 
 WORTH_SAYING = {
     "margin": 0.05,
@@ -49,13 +50,16 @@ def gives_up(mine: Merit, others: Sequence[Merit]) -> tuple[str, ...]:
 
 def _less(key: str, apart: float, mine: Merit, several: bool) -> str:
     words = {
-        "margin": (f"{apart:.2f} less margin", " than the firmest"),
-        "sure": (f"holds {apart * 100:.0f} times less in a hundred", " than the surest"),
-        "cost": (f"{apart:.0f} dearer", " than the cheapest"),
-        "hours": (f"{apart / 60.0:.1f} h more work", " than the quickest"),
-        "joints": (f"{apart:.0f} more joint{'s' if apart > 1 else ''} to seal", ""),
-        "order": (f"{apart:.0f} more parts to order", ""),
-        "invasive": (INVASIVE[mine.invasive], ", which others spare"),
+        "margin": (tr("{apart:.2f} less margin").format(apart=apart), tr(" than the firmest")),
+        "sure": (
+            tr("holds {times:.0f} times less in a hundred").format(times=apart * 100),
+            tr(" than the surest"),
+        ),
+        "cost": (tr("{apart:.0f} dearer").format(apart=apart), tr(" than the cheapest")),
+        "hours": (tr("{hours:.1f} h more work").format(hours=apart / 60.0), tr(" than the quickest")),
+        "joints": (trn("{count} more joint to seal", "{count} more joints to seal", round(apart)), ""),
+        "order": (tr("{apart:.0f} more parts to order").format(apart=apart), ""),
+        "invasive": (INVASIVE[mine.invasive], tr(", which others spare")),
     }[key]
     return "".join(words) if several else words[0]
 
@@ -73,21 +77,21 @@ class Shared:
 
 
 SAID: dict[str, str] = {
-    "tap": "oil from the {value}",
-    "feed-size": "a {value} feed",
-    "restrictor": "a hole of {value}",
-    "clock": "clocked to {value}",
-    "drain-size": "a {value} drain",
-    "drain-ends": "hose ends of {value}",
+    "tap": tr("oil from the {value}"),
+    "feed-size": tr("a {value} feed"),
+    "restrictor": tr("a hole of {value}"),
+    "clock": tr("clocked to {value}"),
+    "drain-size": tr("a {value} drain"),
+    "drain-ends": tr("hose ends of {value}"),
     "entry-means": "{value}",
-    "breather": "a {value} breather",
-    "drain-by": "drained by {value}",
+    "breather": tr("a {value} breather"),
+    "drain-by": tr("drained by {value}"),
 }
 MEANT = {
-    "weld bung": "welded into the pan",
-    "tapped": "tapped into the pan",
-    "bulkhead": "through the pan by a bulkhead",
-    "scavenge": "a pump",
+    "weld bung": tr("welded into the pan"),
+    "tapped": tr("tapped into the pan"),
+    "bulkhead": tr("through the pan by a bulkhead"),
+    "scavenge": tr("a pump"),
 }
 """Values that are said otherwise in a sentence."""
 
@@ -111,9 +115,21 @@ def shared(ranked: Sequence[Ranked], family: Family) -> tuple[Shared, ...]:
             low, high = max(-max(ups), 0.0), max(-min(ups), 0.0)
             apart = show(high, "run", family)
             if high - low > 1e-3:
-                apart = f"{show(low, 'run', family, with_unit=False)} to {apart}"
+                apart = tr("{low} to {apart}").format(
+                    low=show(low, "run", family, with_unit=False), apart=apart
+                )
             found.append(
-                Shared(choice.name, k, _whose(first, k, f"in by the {value} wall, {apart} below the rail"))
+                Shared(
+                    choice.name,
+                    k,
+                    _whose(
+                        first,
+                        k,
+                        tr("in by the {wall} wall, {apart} below the rail").format(
+                            wall=tr(value), apart=apart
+                        ),
+                    ),
+                )
             )
         elif choice.name in SAID and len(choice.values(first, k)) > 1 and value != "none":
             words = SAID[choice.name].format(value=MEANT.get(said, said))
@@ -158,18 +174,29 @@ def why_not(base: Plan, plan: Plan, choice: Choice, k: int, value: str, family: 
     """
     said = _named(choice, value, family)
     if not choice.applies(plan, k):
-        return WhyNot(choice.name, k, value, f"{said}: this plan has no {choice.words}", False, None)
+        return WhyNot(
+            choice.name,
+            k,
+            value,
+            tr("{said}: this plan has no {words}").format(said=said, words=choice.words),
+            False,
+            None,
+        )
     if not lets(held(base, choice, k).hold, value, choice.value(base, k)):
-        return WhyNot(choice.name, k, value, f"{said}: you have locked it out", False, None)
+        return WhyNot(
+            choice.name, k, value, tr("{said}: you have locked it out").format(said=said), False, None
+        )
     if value == choice.value(plan, k):
-        return WhyNot(choice.name, k, value, f"{said}: that is what this plan has", True, plan)
+        return WhyNot(
+            choice.name, k, value, tr("{said}: that is what this plan has").format(said=said), True, plan
+        )
     made = put_relaid((base, plan, k, choice.name, value))
     found = look_whole(made) if made is not None else None
     if made is None or found is None:
         return WhyNot(choice.name, k, value, f"{said}: {_cannot(base, plan, choice, k, value)}", False, None)
     now = look_whole(plan)
     if now is None:
-        raise GravidonError("the plan asked about cannot be computed")
+        raise GravidonError(tr("the plan asked about cannot be computed"))
     words = verdict_of(said, found.merit, found.broke, now.merit, family)
     return WhyNot(choice.name, k, value, words, found.grip.grade == 2, made, found.merit, found.broke)
 
@@ -182,7 +209,11 @@ def _cannot(base: Plan, plan: Plan, choice: Choice, k: int, value: str) -> str:
     from gravidon.study.planning.ways import NoWay, drain_way
 
     way = drain_way(made, k)
-    return f"no way for its hose: {way.why}" if isinstance(way, NoWay) else "it cannot be computed"
+    return (
+        tr("no way for its hose: {why}").format(why=way.why)
+        if isinstance(way, NoWay)
+        else tr("it cannot be computed")
+    )
 
 
 def lost_words(alternative: Alternative, best: Merit, family: Family) -> str:
@@ -196,16 +227,16 @@ def _named(choice: Choice, value: str, family: Family) -> str:
     said = choice.said(value, family)
     return {
         "tap": said,
-        "feed-size": f"{said} feed",
-        "feed-end": f"{said} at the inlet",
-        "restrictor": "no restrictor" if value == "none" else f"restrictor of {said}",
-        "flange-hole": f"flange drilled to {said}",
-        "drain-size": f"{said} drain",
-        "drain-by": f"{said} drain",
-        "entry-wall": f"{said} wall",
-        "entry-place": f"entry {said}",
-        "entry-thread": f"{said} in the pan",
-        "drain-ends": f"ends of {said}",
+        "feed-size": tr("{said} feed").format(said=said),
+        "feed-end": tr("{said} at the inlet").format(said=said),
+        "restrictor": "no restrictor" if value == "none" else tr("restrictor of {said}").format(said=said),
+        "flange-hole": tr("flange drilled to {said}").format(said=said),
+        "drain-size": tr("{said} drain").format(said=said),
+        "drain-by": tr("{said} drain").format(said=said),
+        "entry-wall": tr("{said} wall").format(said=said),
+        "entry-place": tr("entry {said}").format(said=said),
+        "entry-thread": tr("{said} in the pan").format(said=said),
+        "drain-ends": tr("ends of {said}").format(said=said),
         "breather": said,
     }.get(choice.name, f"{choice.words} {said}")
 
@@ -219,4 +250,4 @@ def verdict_of(said: str, merit: Merit, broke: Broke | None, best: Merit, family
         return f"{said}: {'as good, but ' if merit.held.grade == best.held.grade else ''}{', '.join(lost)}"
     if broke is not None and merit.held < best.held:
         return f"{said}: {broke.text(family)}"
-    return f"{said}: nothing speaks against it"
+    return tr("{said}: nothing speaks against it").format(said=said)

@@ -30,7 +30,8 @@ from gravidon.study.planning.names import NAMED, ONE_MARGIN, SAFEST, named
 from gravidon.study.planning.refine import refine
 from gravidon.study.planning.small import exhausted
 from gravidon.study.solve.evaluate import evaluate
-from gravidon.words.text import N_
+from gravidon.translate import commas
+from gravidon.words.text import N_, tr
 
 AS_IT_IS, HOLE, FEEDS, HOMES, ONE_BY_ONE, WEIGHING, HOW_SURE, WHY_NOT, DONE = (
     N_("the plan as it stands"),
@@ -112,8 +113,17 @@ def search(plan: Plan, seed: int = 1, crew: Crew | None = None, effort: Effort =
     within = _within(start, start)
     board.add([within], whole=True)
     if not board.looks:  # a hold lets nothing through that the plan has
-        words = ", ".join(CHOICES[name].words for name in broken(start, within))
-        yield Answer(plan, (), (), (f"what is held lets nothing through: {words}",), DONE, 1.0, 0, True)
+        words = commas([CHOICES[name].words for name in broken(start, within)])
+        yield Answer(
+            plan,
+            (),
+            (),
+            (tr("what is held lets nothing through: {words}").format(words=words),),
+            DONE,
+            1.0,
+            0,
+            True,
+        )
         return
     yield _answer(plan, board, AS_IT_IS, 0.02)
     board.add(feeds_of(board, within, 0, first=True)[:1], whole=True)

@@ -22,6 +22,7 @@ from gravidon.study.solve.assemble import box_of, point
 from gravidon.study.solve.drain_route import fitting_axis, flange_centre, housing_frame, shaft_centre
 from gravidon.study.solve.evaluate import evaluate
 from gravidon.study.solve.run_review import hose_outside_m, room_needed_m
+from gravidon.translate import commas, either, tr
 
 LEAST_FALL = 0.07
 """[-] sine of the least fall of a leg that is laid, 4°: what sags a little still falls; common practice, no source."""
@@ -127,7 +128,7 @@ def keepouts(plan: Plan, half_m: float, sleeved: bool = False) -> tuple[space.Ke
         for s in plan.shapes
         if not s.thing.inside
     ]
-    return (*found, *(space.Keepout(*box_of(b), half_m + PAN_M, "the pan") for b in plan.sump.boxes))
+    return (*found, *(space.Keepout(*box_of(b), half_m + PAN_M, tr("the pan")) for b in plan.sump.boxes))
 
 
 def _eased(
@@ -190,9 +191,9 @@ def drain_way(plan: Plan, k: int, up: Array | None = None, blame: bool = True) -
         drop = -line[2]
         return NoWay(
             (),
-            f"the stub ends {drop * 1e3:.0f} mm above the fitting: no fall that lasts"
+            tr("the stub ends {drop:.0f} mm above the fitting: no fall that lasts").format(drop=drop * 1000.0)
             if drop > 0.0
-            else "the fitting stands higher than the stub",
+            else tr("the fitting stands higher than the stub"),
         )
     ends = np.stack([start, goal])
     stays = {s: _eased(keepouts(plan, 0.5 * hose_outside_m(it), s), ends) for s in (False, True)}
@@ -205,7 +206,7 @@ def drain_way(plan: Plan, k: int, up: Array | None = None, blame: bool = True) -
     boxes, tight = stays[True]
     loosest = _laid(start, goal, boxes, drain_rule(plan, k, up, ANGLES_DEG[-1]))
     if loosest is None:  # what asks for more finds no way either
-        return _blamed(plan, k, up) if blame else NoWay((), "something is in the way")
+        return _blamed(plan, k, up) if blame else NoWay((), tr("something is in the way"))
     for sleeved, angle in dict.fromkeys(ways):
         if (sleeved, angle) == (True, ANGLES_DEG[-1]):
             break
@@ -261,17 +262,20 @@ def _blamed(plan: Plan, k: int, up: Array) -> NoWay:
     boxes, _ = _eased(keepouts(plan, 0.5 * hose_outside_m(it), True), np.stack([start, goal]))
     rule = drain_rule(plan, k, up, ANGLES_DEG[-1])
     if _path(start, goal, boxes, rule) is not None or _path(start, goal, (), rule) is None:
-        return NoWay((), f"a hose that bends to {rule.bend_m * 1e3:.0f} mm finds no room to turn")
+        return NoWay(
+            (),
+            tr("a hose that bends to {bend:.0f} mm finds no room to turn").format(bend=rule.bend_m * 1000.0),
+        )
     named = tuple(
         name
         for name in dict.fromkeys(b.name for b in boxes)
         if _path(start, goal, [b for b in boxes if b.name != name], rule) is not None
     )
     if len(named) == 1:
-        return NoWay(named, f"{named[0]} in the way")
+        return NoWay(named, tr("{thing} in the way").format(thing=named[0]))
     if named:
-        return NoWay(named, f"any of {', '.join(named)} in the way")
-    return NoWay(tuple(dict.fromkeys(b.name for b in boxes)), "several things together in the way")
+        return NoWay(named, tr("any of {things} in the way").format(things=commas(named)))
+    return NoWay(tuple(dict.fromkeys(b.name for b in boxes)), tr("several things together in the way"))
 
 
 def feed_way(plan: Plan, k: int) -> Way | NoWay | None:
@@ -297,7 +301,9 @@ def feed_way(plan: Plan, k: int) -> Way | NoWay | None:
         for name in dict.fromkeys(b.name for b in boxes)
         if _laid(start, goal, [b for b in boxes if b.name != name], rule) is not None
     )
-    return NoWay(named, f"{' or '.join(named) or 'several things together'} in the feed's way")
+    return NoWay(
+        named, tr("{things} in the feed's way").format(things=either(named) or tr("several things together"))
+    )
 
 
 # --- into the plan ------------------------------------------------------------------------------
@@ -348,7 +354,9 @@ def hose_end(size: int, turn_deg: float, where: str) -> DrainPiece:
     """Return the hose end that is sold nearest to an angle."""
     angle = min(end_angles(size), key=lambda a: abs(a - turn_deg))
     return DrainPiece(
-        label=f"{f'{angle:.0f}°' if angle else 'straight'} hose end at the {where}",
+        label=tr("{shape} hose end at the {where}").format(
+            shape=f"{angle:.0f}°" if angle else tr("straight"), where=where
+        ),
         at="turbo" if where == "turbo" else "pan",
         bore_mm=dash.END_BORE_MM[size],
         length_mm=round(end_length_m(size, angle) * 1e3, 1),

@@ -15,6 +15,7 @@ from gravidon.plan.fields import si
 from gravidon.plan.model import Plan, TurboLine
 from gravidon.plan.model_drain import DrainPiece
 from gravidon.study.solve.assemble import point
+from gravidon.translate import tr
 
 PIECE_LENGTH_M = 0.012
 MOST_PIECES = 48
@@ -194,7 +195,7 @@ def route(plan: Plan, it: TurboLine, most: int = MOST_PIECES) -> Route:
     for low, high, end_piece in zones:
         own = np.flatnonzero((middle > low) & (middle < high))
         for k in own:
-            bores[k], parts[k] = si(end_piece, "bore_mm"), f"the {end_piece.label}"
+            bores[k], parts[k] = si(end_piece, "bore_mm"), tr("the {label}").format(label=end_piece.label)
         if len(own) and end_piece.angle_deg:
             fittings[:, own] += np.array(line.elbow_hooper(end_piece.angle_deg))[:, None] / len(own)
     return Route(
@@ -232,11 +233,11 @@ def _bends(corners: Array, start: float, places: Array) -> tuple[Array, Array]:
 
 
 def _leg_names(it: TurboLine, legs: int, fitted: bool) -> tuple[str, ...]:
-    names = ["the flange stub", *(f"hose stretch {k}" for k in range(1, legs))]
+    names = [tr("the flange stub"), *(tr("hose stretch {number}").format(number=k) for k in range(1, legs))]
     if fitted:
-        names[-1] = "the entry fitting"
+        names[-1] = tr("the entry fitting")
     elif it.drain_by == "scavenge":
-        names[-1] = "the hose into the pot"
+        names[-1] = tr("the hose into the pot")
     else:
-        names[-1] = "the hose into the tee"
+        names[-1] = tr("the hose into the tee")
     return tuple(names)

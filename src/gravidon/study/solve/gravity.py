@@ -20,6 +20,7 @@ from gravidon.plan.model_drain import Joining
 from gravidon.study.solve import assemble
 from gravidon.study.solve.drain_route import PIECE_LENGTH_M, Route, seal_centres, shaft_centre
 from gravidon.study.solve.kept import Kept
+from gravidon.translate import tr
 
 MOST_LEAN_SHARE = 0.2
 """[-] least upright share of effective gravity for which the pan's level is computed; see `sump.level`."""
@@ -113,9 +114,11 @@ def standing_of(plan: Plan, crankcase_pa: Array) -> Standing:
     if up[flattest, 2] < MOST_LEAN_SHARE:
         lean = float(np.degrees(np.arccos(np.clip(up[flattest, 2], -1.0, 1.0))))
         raise InputError(
-            f"how far the oil leans in {plan.conditions[flattest].name}",
+            tr("how far the oil leans in {name}").format(name=plan.conditions[flattest].name),
             f"{lean:.0f}°",
-            f"at most {np.degrees(np.arccos(MOST_LEAN_SHARE)):.0f}° off the engine's upright; take the engine's tilt, the grade or the acceleration back",
+            tr(
+                "at most {most:.0f}° off the engine's upright; take the engine's tilt, the grade or the acceleration back"
+            ).format(most=np.degrees(np.arccos(MOST_LEAN_SHARE))),
         )
     lasts = np.array([c.duration_s for c in plan.conditions])
     return Standing(

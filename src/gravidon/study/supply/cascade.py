@@ -66,7 +66,7 @@ def cascade(e: Evaluation, condition: int, family: Family = "metric") -> tuple[S
         Step(piece_name(p, family), drop(p, own), e.at(f"feed.pieces.{k}"))
         for k, p in enumerate(e.line.feed.pieces)
     ]
-    for name, label in (("restrictor", "restrictor"), ("flange_hole", "hole in the flange")):
+    for name, label in (("restrictor", tr("restrictor")), ("flange_hole", tr("hole in the flange"))):
         hole = getattr(e.line, name)
         if hole.fitted:
             lost = restrictor.pressure_drop(own, si(hole, "bore_mm"), si(hole, "length_mm"), rho, mu)

@@ -16,6 +16,7 @@ from gravidon.plan.fields import si
 from gravidon.plan.model import Plan
 from gravidon.study.judge.supply import window_margins
 from gravidon.study.solve import assemble
+from gravidon.translate import tr
 
 BORES = 72
 
@@ -124,7 +125,7 @@ def _breaks(
     def at(index: int) -> tuple[str, str] | None:
         if not 0 <= index < len(low):
             return None
-        for table, reason in ((low, "starved"), (cool, "oil too hot"), (high, "over-fed")):
+        for table, reason in ((low, tr("starved")), (cool, tr("oil too hot")), (high, tr("over-fed"))):
             failing = np.flatnonzero(~table[index])
             if failing.size:
                 return plan.conditions[int(failing[0])].name, reason

@@ -79,7 +79,7 @@ def with_new_tap(plan: Plan) -> Plan:
         return Known(value=value, basis="guess")
 
     new = Tap(
-        label=f"tap {len(plan.taps) + 1}",
+        label=tr("tap {count}").format(count=len(plan.taps) + 1),
         offset_kpa=guess(0.0),
         port_thread="1/8 NPT",
         fitting_thread="1/8 NPT",

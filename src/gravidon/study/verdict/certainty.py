@@ -25,6 +25,7 @@ from gravidon.study.judge.quantity import BAD, HOLDS, NOTE, WATCH
 from gravidon.study.judge.supply import SOAK
 from gravidon.study.judge.table import TABLE
 from gravidon.study.solve.evaluate import evaluate
+from gravidon.translate import tr
 
 SHARE_BY_BASIS = {"measured": 0.03, "maker": 0.05, "guess": 0.20}
 """Tolerance (95 %) as a share of the value where none is typed; common practice, no source."""
@@ -126,26 +127,28 @@ def uncertain_inputs(plan: Plan) -> tuple[Uncertain, ...]:
     """Return all that the verdict rests on and that is not sure, in a fixed order; limits that are a choice left out."""
     found = [
         Uncertain(
-            "pressure gauge",
+            tr("pressure gauge"),
             {
                 f"engine.readings.{k}.pressure_kpa": GAUGE_SHARE * r.pressure_kpa
                 for k, r in enumerate(plan.engine.readings)
             },
             "measured" if all(r.basis == "measured" for r in plan.engine.readings) else "guess",
         ),
-        Uncertain("oil temperature", _of_conditions(plan, "oil_temperature_c", TEMPERATURE_K), "guess"),
-        Uncertain("air in the drain's oil", _of_conditions(plan, "air_fraction", AIR_SHARE, True), "guess"),
-        Uncertain("heat at the turbo", _of_conditions(plan, "load", HEAT_SHARE, True), "guess"),
+        Uncertain(tr("oil temperature"), _of_conditions(plan, "oil_temperature_c", TEMPERATURE_K), "guess"),
+        Uncertain(
+            tr("air in the drain's oil"), _of_conditions(plan, "air_fraction", AIR_SHARE, True), "guess"
+        ),
+        Uncertain(tr("heat at the turbo"), _of_conditions(plan, "load", HEAT_SHARE, True), "guess"),
     ]
     off = heights_off_mm(plan)
     for k, it in enumerate(plan.turbos):
         if off > 0.0 and it.drain.joins is None:
             heights = {f"turbos.{k}.drain.points.{n}.z_mm": off for n in range(len(it.drain.points))}
             heights[f"turbos.{k}.drain.entry.z_mm"] = off
-            found.append(Uncertain(_named(plan, k, "heights off the photo"), heights, "measured"))
+            found.append(Uncertain(_named(plan, k, tr("heights off the photo")), heights, "measured"))
         if it.restrictor.fitted:
             drilled = {f"turbos.{k}.restrictor.bore_mm": it.restrictor.tolerance_mm}
-            found.append(Uncertain(_named(plan, k, "restrictor bore"), drilled, "measured"))
+            found.append(Uncertain(_named(plan, k, tr("restrictor bore")), drilled, "measured"))
     for path, field, value in walk_known(plan):
         width = half_width(field, value)
         if width > 0.0 and _counts(plan, path):

@@ -25,7 +25,7 @@ from gravidon.study.verdict.remedies_mounting import MOUNTING
 from gravidon.study.verdict.remedies_parts import PARTS
 from gravidon.study.verdict.remedies_supply import SUPPLY
 from gravidon.study.verdict.trials import Trial, trial
-from gravidon.words.text import N_, Amount, Said
+from gravidon.words.text import N_, Amount, Said, tr
 
 MAKERS: tuple[Maker, ...] = (*SUPPLY, *GRAVITY, *MOUNTING, *PARTS)
 
@@ -146,5 +146,5 @@ def effect_of(before: Trial, after: Trial, finding: Finding) -> Said:
     kind = was.quantity.kind
     return Said(
         N_("{name} {was:bare} → {now}"),
-        {"name": was.quantity.name, "was": Amount(float(was.value[i]), kind), "now": Amount(value, kind)},
+        {"name": tr(was.quantity.name), "was": Amount(float(was.value[i]), kind), "now": Amount(value, kind)},
     )

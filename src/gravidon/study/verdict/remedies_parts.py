@@ -13,7 +13,8 @@ from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.verdict.finding import Finding
 from gravidon.study.verdict.proposal import Proposal, cures, freed, proposal
 from gravidon.study.verdict.remedies_gravity import with_means
-from gravidon.words.text import N_
+from gravidon.translate import commas
+from gravidon.words.text import N_, tr
 
 CODES = ("gap", "joint", "short")
 
@@ -25,7 +26,7 @@ def found_chain(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     if line in ("feed", "drain") and getattr(e.line.parts, line):
         run = next(r for r in runs(e.plan) if (r.key, r.turbo) == (line, e.index))
         if run.others:
-            names = ", ".join(link.part.name for link in run.others[0].links)
+            names = commas([link.part.name for link in run.others[0].links])
             plan = paths.put(e.plan, e.at(f"parts.{line}"), ())
             yield proposal(N_("Take the shortest chain that seals: {parts}"), plan, parts=names)
 
@@ -67,7 +68,9 @@ def straight_ends(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     pieces = e.line.drain.pieces
     if finding.place == "drain" and any(p.angle_deg for p in pieces):
         new = tuple(
-            p.model_copy(update={"angle_deg": 0.0, "label": f"straight hose end at the {p.at}"})
+            p.model_copy(
+                update={"angle_deg": 0.0, "label": tr("straight hose end at the {at}").format(at=p.at)}
+            )
             for p in pieces
         )
         yield proposal(N_("Use straight hose ends"), paths.put(freed(e, "drain"), e.at("drain.pieces"), new))

@@ -18,7 +18,7 @@ from gravidon.study.solve.reserve import reserve
 from gravidon.study.verdict.finding import Finding
 from gravidon.study.verdict.findings import verdict_word
 from gravidon.study.verdict.trials import trial
-from gravidon.words.text import tr
+from gravidon.translate import listed, tr, trn
 
 
 def clean(value: float, digits: int = 6) -> float | None:
@@ -107,13 +107,13 @@ def verdict_sentence(e: Evaluation, findings: tuple[Finding, ...]) -> str:
     head = (
         tr("Fails, {faults}").format(faults=_faults(len(bad)))
         if bad
-        else f"Holds, {len(watched)} to be watched"
+        else trn("Holds, {count} to be watched", "Holds, {count} to be watched", len(watched))
     )
     if not worst.condition:
         return f"{head}: {worst.title.lower()}"
     places = 1 + len(worst.also)
     where = (
-        f"at {worst.condition}"
+        tr("at {condition}").format(condition=worst.condition)
         if places == 1
         else tr("in {places} of {count}, worst at {condition}").format(
             places=places, count=count, condition=worst.condition
@@ -145,24 +145,17 @@ def verdict_words(e: Evaluation, findings: tuple[Finding, ...], family: Family) 
     count = len(e.guesses)
     unseen = listed(unseen_of(e.plan))
     rests = (
-        "Every value is measured or the maker's."
+        tr("Every value is measured or the maker's.")
         if not count
-        else tr("Rests on {count} guess{value}").format(count=count, value=(tr("es") if count > 1 else ""))
+        else trn("Rests on {count} guess", "Rests on {count} guesses", count)
     )
     if count:
         rests += "."
     if unseen:
-        rests += f" Nobody looked at {unseen}: the verdict is the starter's, not your car's."
+        rests += tr(" Nobody looked at {unseen}: the verdict is the starter's, not your car's.").format(
+            unseen=unseen
+        )
     return VerdictWords(verdict_word(findings), verdict_sentence(e, findings), detail, rests, worst)
-
-
-def listed(words: tuple[str, ...]) -> str:
-    """Return words as a list in a sentence; empty for none.
-
-    >>> listed(("the pan", "the thread"))
-    'the pan and the thread'
-    """
-    return words[0] if len(words) == 1 else " and ".join((", ".join(words[:-1]), words[-1])) if words else ""
 
 
 def _nearest(e: Evaluation, family: Family) -> str:
@@ -188,4 +181,4 @@ def _nearest(e: Evaluation, family: Family) -> str:
 
 
 def _faults(count: int) -> str:
-    return "one fault" if count == 1 else tr("{count} faults").format(count=count)
+    return tr("one fault") if count == 1 else trn("{count} fault", "{count} faults", count)

@@ -1,0 +1,139 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
+"""Read off the syntax trees: no sentence and no filled text is written past the message table; numbers and lists by the language."""
+
+from __future__ import annotations
+
+import ast
+import os
+import re
+import subprocess
+import sys
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+
+from words.pseudo import write
+
+ROOT = Path(__file__).parent.parent.parent
+SOURCES = ROOT / "src" / "gravidon"
+LAYERS = ("desk", "draw", "sheet", "study", "words", "records", "plan", "parts")
+MARKS = {"tr", "trn", "N_", "Spec", "InputError", "UnitError", "PhysicsError"}
+KEYS = {
+    "Field",
+    "show_view",
+    "setStyleSheet",
+    "setObjectName",
+    "_lasts",
+    "execute",
+    "print",
+    "Path",
+    "warn",
+    "RuntimeError",
+    "ValueError",
+    "RuntimeWarning",
+}
+"""What takes text that nobody reads in the window: style, keys, statements of a database, complaints to developers."""
+BARE = {
+    "desk/theme.py", "draw/font_face.py", "desk/mishap.py", "desk/commands.py", "sheet/handbook_html.py", "records/book.py",
+    "study/planning/choices.py", "desk/screenshots.py", "study/car/script.py", "parts/sources.py", "parts/ends.py", "plan/things.py", "desk/dialogs.py", "desk/there.py", "study/making/parts_list.py", "parts/entry_means.py", "parts/catalogue.py",
+}  # fmt: skip
+"""Style sheets, markup, tables of a database, a report for developers, what only developers run; the choices, whose values are keys of
+the plan's file; roles of parts; tables that the template reads as they are."""
+SCHOOLS = ("pan on, grease and a stop",)
+"""Words of the plan that look like sentences."""
+UNITS = {"rpm", "mm", "AWG", "L/min", "km", "min", "mL", "Hz", "bit", "deg", "in", "UN", "NPT"}
+
+
+def left(file: Path) -> Iterator[str]:
+    """Yield the formatted texts with words beside a gap, and the constant sentences, that no mark encloses."""
+    tree = ast.parse(file.read_text("utf-8"))
+    above = {child: node for node in ast.walk(tree) for child in ast.iter_child_nodes(node)}
+    for node in ast.walk(tree):
+        if isinstance(node, ast.JoinedStr):
+            text = "".join(str(v.value) for v in node.values if isinstance(v, ast.Constant))
+            words = [w for w in re.findall(r"[A-Za-z/]{2,}", text) if w not in UNITS]
+            is_said = (
+                bool(words) and re.search(r"\s", text) is not None and "\n" not in text and "<" not in text
+            )
+        elif isinstance(node, ast.Constant) and isinstance(node.value, str):
+            text = node.value
+            is_said = (
+                text not in SCHOOLS
+                and re.match(r"[A-Za-z]+,?( [\w'’,;-]+){3,}", text) is not None
+                and not isinstance(above[node], ast.Expr)
+            )
+        else:
+            continue
+        if is_said and not _enclosed(node, above):
+            yield f"{file.relative_to(SOURCES)}:{node.lineno}: {text[:70]}"
+
+
+def _enclosed(node: ast.AST, above: dict[ast.AST, ast.AST]) -> bool:
+    while node in above and not isinstance(node, ast.stmt):
+        node = above[node]
+        if isinstance(node, ast.Call):
+            name = node.func.id if isinstance(node.func, ast.Name) else getattr(node.func, "attr", "")
+            if name in MARKS | KEYS:
+                return True
+        if isinstance(node, ast.JoinedStr | ast.Compare):
+            return True
+    return False
+
+
+@pytest.mark.parametrize("layer", LAYERS)
+def test_nothing_is_said_past_the_message_table(layer: str) -> None:
+    files = [f for f in sorted((SOURCES / layer).rglob("*.py")) if str(f.relative_to(SOURCES)) not in BARE]
+    assert [line for f in files for line in left(f)] == []
+
+
+def test_what_was_forgotten_is_found(tmp_path: Path) -> None:
+    """The reader above on four lines that it must find and four that it must not."""
+    file = SOURCES / "translate.py"
+    wrong = 'a = f"{x} rows of {y}"\nb = "Take the pan off first"\nc = f" not {x}"\nd = show(f"oil {x}")\n'
+    right = 'a = f"{x} rpm"\nb = tr("Take the pan off first")\nc = f"plan.{x}.key"\nd = tr("a {b} c").format(b=1)\n'
+
+    class Made:
+        def __init__(self, text: str) -> None:
+            self.text = text
+
+        def read_text(self, _: str) -> str:
+            return self.text
+
+        def relative_to(self, _: Path) -> Path:
+            return file.relative_to(SOURCES)
+
+    assert len(list(left(Made(wrong)))) == 4  # type: ignore[arg-type]
+    assert list(left(Made(right))) == []  # type: ignore[arg-type]
+
+
+SAYS = """
+from gravidon.plan.units import plain_number, show, parse
+from gravidon.translate import commas, either, listed, number, tr
+print(show(8.73e-3, "bore", "metric"), "|", plain_number(-1234.5, 1), "|", number(1234567.0, ",.0f"))
+print(tr("{share:.1%} of {word}").format(share=0.1234, word="1.5"))
+print(commas(("a", "b", "c")), "|", listed(("a", "b", "c")), "|", either(("a", "b")))
+print(parse("9,5 mm", "mm", "x"), parse(show(8.73e-3, "bore", "metric"), "bore", "x"))
+"""
+
+
+def test_numbers_and_lists_are_written_as_the_language_writes_them(tmp_path: Path) -> None:
+    """In the language of marks: a comma for the decimals, an apostrophe between thousands, lists by its own pattern; texts that come
+    from elsewhere stay; and what is shown can be typed."""
+    write(tmp_path)
+    environment = os.environ | {
+        "LANGUAGE": "eo",
+        "LANG": "C.UTF-8",
+        "GRAVIDON_LOCALES": str(tmp_path),
+        "PYTHONPATH": str(ROOT / "src"),
+    }
+    done = subprocess.run(
+        [sys.executable, "-c", SAYS], env=environment, capture_output=True, text=True, check=True
+    )
+    first, second, third, fourth = done.stdout.splitlines()
+    assert first.replace("\u202f", " ") == "8,73 mm | −1234,5 | 1'234'567"
+    assert "12,3%" in second
+    assert "1.5" in second
+    assert third.count("«") == 5
+    assert "," in third
+    assert [float(v) for v in fourth.split()] == pytest.approx([0.0095, 0.00873])
