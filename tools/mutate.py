@@ -4,7 +4,8 @@
     ./gravidon-mutate [COUNT] [SEED] [WORKERS]
 
 Each mutant is one change of one place (an operator, a bound, a number, a condition). Only the tests that pass through
-the place are run, quickest first; which those are is found once, by coverage, and kept in .mutation/.
+the place are run, the kept answers before the others, quickest first; which those are is found once, by coverage, and
+kept in .mutation/. A place that no test passes through counts as not noticed.
 """
 
 from __future__ import annotations
@@ -17,7 +18,7 @@ import subprocess
 import sys
 import tempfile
 import xml.etree.ElementTree as ET
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from itertools import accumulate
@@ -26,9 +27,14 @@ from pathlib import Path
 ROOT = Path(__file__).resolve().parent.parent
 KEPT = ROOT / ".mutation"
 PACKAGES = ("physics", "study")
-TESTS = ("tests/physics", "tests/study", "tests/plan", "src/gravidon/physics")
+KEPT_ANSWERS = "tests/kept"
+TESTS = ("tests/physics", "tests/study", "tests/plan", "src/gravidon/physics", KEPT_ANSWERS)
 BUDGET_S, HANGS_S = 40.0, 400.0
-"""[s] of tests, as timed without a mutant, that are run against one, quickest first; a run that takes HANGS_S hangs, which is noticed."""
+"""[s] of kept answers, and of other tests, as timed without a mutant, that are run against one, quickest first; a run that takes
+HANGS_S hangs, which is noticed."""
+
+LARGE = 1e3
+"""A number is changed by one; from this size on by a tenth, since one would be nothing."""
 
 COMPARES: dict[type[ast.cmpop], type[ast.cmpop]] = {
     ast.Lt: ast.GtE,
@@ -49,10 +55,11 @@ CALLS = {"min": "max", "max": "min", "minimum": "maximum", "maximum": "minimum",
 
 @dataclass(frozen=True)
 class Mutant:
-    """One change: the file, the line, the text that goes and the text that comes."""
+    """One change: the file, the line, where its statement begins, the text that goes and the text that comes."""
 
     file: str
     line: int
+    statement: int
     start: int
     end: int
     old: str
@@ -80,7 +87,7 @@ def changed(node: ast.AST) -> ast.AST | None:  # noqa: PLR0911  one line a kind
         return ast.IfExp(ast.UnaryOp(ast.Not(), node.test), node.body, node.orelse)
     if _number(node) and node.value not in (0, 1):  # type: ignore[attr-defined]
         value = node.value  # type: ignore[attr-defined]
-        return ast.Constant(value + 1)
+        return ast.Constant(value + 1 if abs(value) < LARGE else value * 1.1)
     if isinstance(node, ast.Call):
         name = node.func.id if isinstance(node.func, ast.Name) else getattr(node.func, "attr", "")
         if name in CALLS and isinstance(node.func, ast.Name):
@@ -94,19 +101,20 @@ def _number(node: ast.AST) -> bool:
     return isinstance(node, ast.Constant) and type(node.value) in (int, float)
 
 
-def _bodies(tree: ast.Module) -> Iterator[ast.AST]:
-    """Yield the nodes inside functions, annotations and formatted texts aside."""
+def _bodies(tree: ast.Module) -> Iterator[tuple[ast.AST, int]]:
+    """Yield the nodes inside functions with the line their statement begins at, annotations and formatted texts aside."""
     for function in ast.walk(tree):
         if isinstance(function, ast.FunctionDef):
             for statement in function.body:
-                yield from _inside(statement)
+                yield from _inside(statement, statement.lineno)
 
 
-def _inside(node: ast.AST) -> Iterator[ast.AST]:
+def _inside(node: ast.AST, begins: int) -> Iterator[tuple[ast.AST, int]]:
     if not isinstance(node, ast.AnnAssign | ast.JoinedStr | ast.FunctionDef):
-        yield node
+        begins = node.lineno if isinstance(node, ast.stmt) else begins
+        yield node, begins
         for child in ast.iter_child_nodes(node):
-            yield from _inside(child)
+            yield from _inside(child, begins)
 
 
 def mutants_of(path: Path) -> list[Mutant]:
@@ -117,7 +125,7 @@ def mutants_of(path: Path) -> list[Mutant]:
         starts.append(starts[-1] + len(line))
     raw = text.encode()
     found: dict[tuple[int, int], Mutant] = {}
-    for node in _bodies(ast.parse(text)):
+    for node, begins in _bodies(ast.parse(text)):
         new = changed(node)
         if new is None or not isinstance(node, ast.expr):
             continue
@@ -127,9 +135,15 @@ def mutants_of(path: Path) -> list[Mutant]:
         old = " ".join(raw[start:end].decode().split())
         found.setdefault(
             (start, end),
-            Mutant(str(path.relative_to(ROOT)), node.lineno, start, end, old, f"({words})"),
+            Mutant(str(path.relative_to(ROOT)), node.lineno, begins, start, end, old, f"({words})"),
         )
     return list(found.values())
+
+
+def tests_of(mutant: Mutant, by_line: dict[str, dict[str, list[str]]]) -> list[str]:
+    """Return the tests that pass through a mutant's line, or where it has no code of its own, through its statement."""
+    lines = by_line.get(mutant.file, {})
+    return lines.get(str(mutant.line)) or lines.get(str(mutant.statement)) or []
 
 
 def all_mutants() -> list[Mutant]:
@@ -198,11 +212,17 @@ def prepare(workers: int) -> dict[str, dict[str, list[str]]]:
         by_line = {}
         for line, contexts in read.contexts_by_lineno(file).items():
             tests = sorted({c.split("|")[0] for c in contexts if c}, key=quick)
-            spent = list(accumulate(quick(t) for t in tests))
-            by_line[str(line)] = [t for t, s in zip(tests, spent, strict=True) if s <= BUDGET_S] or tests[:1]
+            by_line[str(line)] = [*_within(tests, True, quick), *_within(tests, False, quick)]
         found[str(Path(file).relative_to(ROOT))] = by_line
     index.write_text(json.dumps(found))
     return found
+
+
+def _within(tests: list[str], kept: bool, quick: Callable[[str], float]) -> list[str]:
+    """Return the first of the kept answers, or of the others, that fit in the budget; one at least."""
+    some = [t for t in tests if t.startswith(KEPT_ANSWERS) == kept]
+    spent = accumulate(quick(t) for t in some)
+    return [t for t, s in zip(some, spent, strict=True) if s <= BUDGET_S] or some[:1]
 
 
 def noticed(mutant: Mutant, tests: list[str], where: Path) -> bool:
@@ -219,12 +239,10 @@ def noticed(mutant: Mutant, tests: list[str], where: Path) -> bool:
 def main(count: int = 60, seed: int = 1, workers: int = 2) -> int:
     """Run a sample and print what was not noticed; return 1 where less than nine in ten were."""
     by_line = prepare(workers)
-    mutants = [m for m in all_mutants() if by_line.get(m.file, {}).get(str(m.line)) is not None]
-    dark = len(all_mutants()) - len(mutants)
+    mutants = all_mutants()
+    dark = sum(not tests_of(m, by_line) for m in mutants)
     chosen = random.Random(seed).sample(mutants, min(count, len(mutants)))  # noqa: S311  repeatable
-    print(
-        f"{len(mutants)} places ({dark} more that no test passes through), {len(chosen)} sampled, seed {seed}"
-    )
+    print(f"{len(mutants)} places ({dark} that no test passes through), {len(chosen)} sampled, seed {seed}")
     with tempfile.TemporaryDirectory() as folder:
         places = [Path(folder) / str(k) for k in range(workers)]
         for place in places:
@@ -237,7 +255,7 @@ def main(count: int = 60, seed: int = 1, workers: int = 2) -> int:
         def run(mutant: Mutant) -> bool:
             place = free.pop()
             try:
-                tests = by_line[mutant.file][str(mutant.line)]
+                tests = tests_of(mutant, by_line)
                 fine = bool(tests) and noticed(mutant, tests, place)
                 print(f"{'noticed ' if fine else 'SURVIVED'} {mutant.words}", flush=True)
                 return fine
