@@ -7,16 +7,18 @@ import random
 from collections.abc import Callable, Mapping
 from contextlib import suppress
 from functools import cache
+from itertools import islice
 from types import SimpleNamespace
 from typing import Any
 
 import numpy as np
 
 from gravidon.errors import GravidonError
+from gravidon.physics import sump
 from gravidon.plan import demos, paths
 from gravidon.plan.drive_log import guess_mapping, headings, read_log
 from gravidon.plan.fields import Known
-from gravidon.plan.model import Plan
+from gravidon.plan.model import Plan, Shape
 from gravidon.records.shipped import demo_log
 from gravidon.study.bench.expected import channels_of, expected
 from gravidon.study.bench.steady import steady_readings
@@ -45,13 +47,17 @@ from gravidon.study.making.sequence import joints_at, progress, sequence
 from gravidon.study.planning.board import Effort
 from gravidon.study.planning.choices import places
 from gravidon.study.planning.compare import differences, outcomes, taken
+from gravidon.study.planning.feeds import feed_on
 from gravidon.study.planning.freedom import allowed, holds
+from gravidon.study.planning.homes import homes_on, relaid
 from gravidon.study.planning.merit import weighed, with_chance
 from gravidon.study.planning.reasons import why_not
+from gravidon.study.planning.refine import mended
 from gravidon.study.planning.report import report as planned
 from gravidon.study.planning.search import search
-from gravidon.study.planning.ways import drain_way, feed_way, keepouts
+from gravidon.study.planning.ways import drain_way, feed_way, keepouts, model_points
 from gravidon.study.solve import assemble, scavenging
+from gravidon.study.solve.as_bought import as_bought
 from gravidon.study.solve.at_points import Points, pressure_side
 from gravidon.study.solve.evaluate import Evaluation, evaluate
 from gravidon.study.solve.heat_soak import heat_soak
@@ -72,7 +78,7 @@ from gravidon.study.supply.restrictor_choice import choose
 from gravidon.study.supply.tap_choice import compare_taps, with_new_tap
 from gravidon.study.verdict.certainty import certainty, deciders, uncertain_inputs
 from gravidon.study.verdict.drain_choice import both_ways
-from gravidon.study.verdict.remedies import remedies
+from gravidon.study.verdict.remedies import MAKERS, remedies
 from gravidon.study.verdict.report import report, verdict_sentence, verdict_words
 from gravidon.study.verdict.trials import trial
 from study.families import case, family
@@ -129,8 +135,43 @@ HARD_PLANS: Mapping[str, tuple[str, Mapping[str, object]]] = {
 }
 
 
+def _boxed(name: str) -> Plan:
+    """A shipped plan with things beside its hoses and a place for its tap, all of it open to the planner."""
+    plan = demos.demo_plan(name)
+    it = plan.turbos[0]
+    a, b = assemble.point(it.turbo.drain_flange), assemble.point(it.drain.entry)
+    middle, kinds = 0.5 * (a + b), ("solid", "hot", "chafe")
+    shapes = tuple(
+        Shape(
+            label=f"thing {k}",
+            kind=kind,
+            corner=model_points((middle + np.array([-0.03, 0.02 - 0.05 * k, 0.01 + 0.03 * k]))[None])[0],
+            length_mm=60.0,
+            width_mm=30.0 + 12.0 * k,
+            height_mm=40.0,
+        )
+        for k, kind in enumerate(kinds)
+    )
+    tap = plan.taps[plan.tap].model_copy(
+        update={"place": model_points((a + np.array([0.3, 0.1, -0.1]))[None])[0]}
+    )
+    taps = tuple(tap if k == plan.tap else t for k, t in enumerate(plan.taps))
+    return plan.model_copy(update={"shapes": (*plan.shapes, *shapes), "taps": taps})
+
+
+def _fitted(name: str) -> Plan:
+    """A shipped plan with the parts chosen that its chains propose, and a hole in the inlet flange."""
+    plan = demos.demo_plan(name)
+    for run in runs(plan):
+        line = run.key.split("-")[0]
+        if line in ("feed", "drain") and run.links:
+            plan = paths.put(plan, f"turbos.{run.turbo}.parts.{line}", tuple(x.part.id for x in run.links))
+    plan = paths.put(plan, "turbos.0.flange_hole.fitted", True)
+    return as_bought(paths.put(plan, "turbos.0.flange_hole.bore_mm", 1.6))
+
+
 @cache
-def plan(name: str) -> Plan:
+def plan(name: str) -> Plan:  # noqa: PLR0911  one line a kind
     """Return a plan by its name here."""
     kind, _, rest = name.partition(" ")
     if kind == "good":
@@ -141,12 +182,17 @@ def plan(name: str) -> Plan:
         return _odd(int(rest))
     if kind == "hard":
         return _hard(rest)
+    if kind == "boxed":
+        return _boxed(rest)
+    if kind == "fitted":
+        return _fitted(rest)
     if kind == "journal":
         return case(bearing="journal")
     return demos.demo_plan(name)
 
 
 DEMOS = demos.NAMES
+BUILT = ("boxed estate", "boxed coupe", "fitted estate", "fitted van")
 MORE = ("good 0", "bad 0", "journal", "odd 0", "odd 1", "odd 2", "odd 3")
 HARD = ("hard low", "hard flooded", "hard starved", "hard pumped")
 
@@ -335,6 +381,80 @@ def choosing(name: str) -> dict[str, Any]:
     }
 
 
+def laying(name: str) -> dict[str, Any]:
+    """Homes on every wall, feeds, remedies taken, ways round things."""
+    p = plan(name)
+    found: dict[str, Any] = {
+        "drain": [drain_way(p, k) for k in range(len(p.turbos))],
+        "feed": [feed_way(p, k) for k in range(len(p.turbos))],
+        "bare": [drain_way(p, 0, np.array([u]), blame=False) for u in LEANS],
+        "keepouts": keepouts(p, 0.012, True),
+    }
+    for side in ("left", "front"):
+        for wall in walls(p, side):
+            home = homes_on((p, p, 0, wall), 1)
+            found[f"home {side}"] = [home.no_way, [differences(p, q) for q in home.plans]]
+    for size in ("-4", "-6"):
+        for last in ("none", "90°"):
+            fed = feed_on((p, p, 0, p.taps[-1].label, size, last))
+            found[f"fed {size} {last}"] = [fed.no_way, [(g, differences(p, q)) for q, g in fed.plans[:4]]]
+    found["mended"] = [differences(p, q) for q in mended((p, p), 1)]
+    again = relaid(p, p, 0)
+    found["relaid"] = differences(p, again) if again is not None else None
+    return found
+
+
+LEANS = np.array([[0.0, 0.0, 1.0], [0.3, 0.0, 0.954], [0.0, -0.3, 0.954], [-0.2, 0.2, 0.959]])
+
+
+def proposals(name: str) -> dict[str, Any]:
+    """What every maker of remedies proposes, asked about any finding there is, without trying it."""
+    tried = trial(plan(name))
+    found: dict[str, Any] = {}
+    for maker in MAKERS:
+        for f in tried.findings[:2]:
+            made = []
+            with suppress(GravidonError, ValueError, IndexError, KeyError, AttributeError, TypeError):
+                for proposal in islice(maker.propose(tried.evaluation.of(f.turbo), f), 4):
+                    if proposal is not None:
+                        made.append([proposal.said.text("metric"), differences(tried.plan, proposal.plan)])
+            found[f"{maker.propose.__name__} {f.code}"] = made
+    return found
+
+
+def lying(name: str) -> dict[str, Any]:
+    """How the oil lies in pans at any lean, still and after seconds behind baffles."""
+    p = plan(name)
+    columns = assemble.pan_columns(p.sump.boxes)
+    up = np.array([(x, y, 1.0) for x in (-0.8, -0.3, 0.0, 0.2, 0.6) for y in (-0.7, 0.0, 0.4)])
+    up /= np.linalg.norm(up, axis=1)[:, None]
+    volume = np.linspace(0.5e-3, 6e-3, len(up))
+    found: dict[str, Any] = {"columns": columns, "level": sump.level(columns, up, volume)}
+    places = ((0, -0.05), (1, 0.02))
+    regions = sump.regions(columns, places)
+    for seconds in (0.5, 4.0, np.inf):
+        last = np.full(len(up), seconds)
+        pull = np.full(len(up), 9.81)
+        for here in range(int(regions.max()) + 1):
+            level = sump.baffled_level(columns, regions, here, 2e-3, up, volume, last, pull)
+            found[f"{seconds} {here}"] = level
+    return found
+
+
+def bought(name: str) -> dict[str, Any]:
+    """What the chosen parts make of a plan."""
+    p = plan(name)
+    e = evaluate(p)
+    return {
+        "parts": [(it.parts.feed, it.parts.drain) for it in p.turbos],
+        "plan": differences(demos.demo_plan(name.removeprefix("fitted ")), p),
+        "feed": e.feed,
+        "fill": e.drainage.worst_fill,
+        "chains": [[(j.fit, j.tighten) for j in run.joints] for run in runs(p)],
+        "findings": [f.text("metric") for f in trial(p).findings],
+    }
+
+
 def search_(name: str) -> dict[str, Any]:
     """A light search, why not otherwise, and chances."""
     p = plan(name)
@@ -461,14 +581,18 @@ def lessons(name: str) -> dict[str, Any]:
 
 Topic = Callable[[str], Mapping[str, Any]]
 TOPICS: Mapping[str, tuple[Topic, tuple[str, ...]]] = {
-    "answers": (answers, (*DEMOS, *MORE, *HARD)),
+    "answers": (answers, (*DEMOS, *MORE, *HARD, *BUILT)),
     "verdicts": (verdicts, (*DEMOS, *MORE, *HARD)),
     "cures": (cures, ("estate", "bad 0", "odd 0", "odd 1", *HARD)),
-    "supply": (supply, DEMOS),
-    "home": (home, DEMOS),
+    "supply": (supply, (*DEMOS, "fitted estate")),
+    "home": (home, (*DEMOS, "bad 1", "boxed coupe")),
     "drive": (drive, ("coupe", "estate")),
-    "making": (making, (*DEMOS, "good 0", "journal")),
-    "choosing": (choosing, DEMOS),
+    "making": (making, (*DEMOS, "journal", "fitted estate", "fitted van")),
+    "choosing": (choosing, (*DEMOS, "boxed coupe", "fitted estate")),
+    "laying": (laying, ("boxed estate", "good 1", "bad 1")),
+    "proposals": (proposals, (*DEMOS, "bad 0", "odd 1", "fitted estate", "boxed coupe", *HARD)),
+    "lying": (lying, ("estate", "van")),
+    "bought": (bought, ("fitted estate", "fitted coupe", "fitted van")),
     "search": (search_, ("special",)),
     "sure": (sure, ("coupe",)),
     "car": (car, DEMOS),
