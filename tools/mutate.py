@@ -28,7 +28,11 @@ ROOT = Path(__file__).resolve().parent.parent
 KEPT = ROOT / ".mutation"
 PACKAGES = ("physics", "study")
 KEPT_ANSWERS = "tests/kept"
-TESTS = ("tests/physics", "tests/study", "tests/plan", "src/gravidon/physics", KEPT_ANSWERS)
+TESTS = (
+    *(f"tests/{t}" for t in ("physics", "study", "plan", "parts", "records", "sheet", "draw", "test_api.py")),
+    "src/gravidon/physics",
+    KEPT_ANSWERS,
+)
 BUDGET_S, HANGS_S = 40.0, 400.0
 """[s] of kept answers, and of other tests, as timed without a mutant, that are run against one, quickest first; a run that takes
 HANGS_S hangs, which is noticed."""

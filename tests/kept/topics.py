@@ -21,10 +21,12 @@ from gravidon.plan.fields import Known
 from gravidon.plan.model import Plan, Shape
 from gravidon.records.shipped import demo_log
 from gravidon.study.bench.expected import channels_of, expected
+from gravidon.study.bench.first_start import FirstStart, Sample
 from gravidon.study.bench.steady import steady_readings
 from gravidon.study.car.car import Run, Scenario, simulate
 from gravidon.study.car.faults import FAULTS, Faulty, as_it_is
 from gravidon.study.car.script import script_from
+from gravidon.study.car.season import Wear, season
 from gravidon.study.car.senses import plain_senders, sensed
 from gravidon.study.diagnosis import drills
 from gravidon.study.diagnosis.report import diagnosis, told_case
@@ -48,13 +50,14 @@ from gravidon.study.planning.board import Effort
 from gravidon.study.planning.choices import places
 from gravidon.study.planning.compare import differences, outcomes, taken
 from gravidon.study.planning.feeds import feed_on
-from gravidon.study.planning.freedom import allowed, holds
+from gravidon.study.planning.freedom import allowed, holds, read_hold, with_hold
 from gravidon.study.planning.homes import homes_on, relaid
 from gravidon.study.planning.merit import weighed, with_chance
 from gravidon.study.planning.reasons import why_not
 from gravidon.study.planning.refine import mended
 from gravidon.study.planning.report import report as planned
 from gravidon.study.planning.search import search
+from gravidon.study.planning.small import combinations
 from gravidon.study.planning.ways import drain_way, feed_way, keepouts, model_points
 from gravidon.study.solve import assemble, scavenging
 from gravidon.study.solve.as_bought import as_bought
@@ -67,7 +70,7 @@ from gravidon.study.solve.priming import arrival
 from gravidon.study.solve.reserve import reserve
 from gravidon.study.solve.run_review import nearness, review
 from gravidon.study.solve.seating import cavity_oil, seating
-from gravidon.study.solve.senders import calibration
+from gravidon.study.solve.senders import calibration, converted
 from gravidon.study.solve.split import split_shares, unevenness
 from gravidon.study.solve.wall import behind_room_m, bolt_places, spanner_room_m, walls
 from gravidon.study.supply.cascade import cascade
@@ -81,6 +84,7 @@ from gravidon.study.verdict.drain_choice import both_ways
 from gravidon.study.verdict.remedies import MAKERS, remedies
 from gravidon.study.verdict.report import report, verdict_sentence, verdict_words
 from gravidon.study.verdict.trials import trial
+from robust.sampling import random_plan
 from study.families import case, family
 
 LIGHT = Effort(asked=12, rounds=1, cured=1, places=1, weighed=6, shown=4, samples=4)
@@ -131,7 +135,16 @@ HARD_PLANS: Mapping[str, tuple[str, Mapping[str, object]]] = {
         },
     ),
     "starved": ("van", {"turbos.0.restrictor.bore_mm": 0.6, "turbos.1.restrictor.bore_mm": 0.5}),
-    "pumped": ("special", {"turbos.0.scavenge.hose_bore_mm": 5.0, "turbos.0.scavenge.gauge_awg": 20}),
+    "pumped": (
+        "special",
+        {
+            "turbos.0.drain_by": "scavenge",
+            "turbos.0.scavenge.hose_bore_mm": 5.0,
+            "turbos.0.scavenge.gauge_awg": 20,
+            "turbos.0.scavenge.pot_ml": 40.0,
+            "turbos.0.scavenge.run_on_s": 1.0,
+        },
+    ),
 }
 
 
@@ -156,7 +169,15 @@ def _boxed(name: str) -> Plan:
         update={"place": model_points((a + np.array([0.3, 0.1, -0.1]))[None])[0]}
     )
     taps = tuple(tap if k == plan.tap else t for k, t in enumerate(plan.taps))
-    return plan.model_copy(update={"shapes": (*plan.shapes, *shapes), "taps": taps})
+    box = plan.sump.boxes[0]
+    corner = box.corner.model_copy(
+        update={"x_mm": box.corner.x_mm + 0.6 * box.length_mm, "z_mm": box.corner.z_mm - 25.0}
+    )
+    second = box.model_copy(
+        update={"corner": corner, "length_mm": 0.5 * box.length_mm, "width_mm": 0.7 * box.width_mm}
+    )
+    pan = plan.sump.model_copy(update={"boxes": (*plan.sump.boxes, second)})
+    return plan.model_copy(update={"shapes": (*plan.shapes, *shapes), "taps": taps, "sump": pan})
 
 
 def _fitted(name: str) -> Plan:
@@ -289,6 +310,11 @@ def supply(name: str) -> dict[str, Any]:
         "curves": gallery_curves(e, speeds),
         "choice": choice,
         "map": operating_map(p),
+        "read": [
+            operating_map(p).read(q, 0, rpm, t)
+            for q in sorted(operating_map(p).values)
+            for rpm, t in ((930.0, 301.0), (4321.0, 377.0), (9000.0, 500.0))
+        ],
         "taps": compare_taps(p),
         "new": [t.label for t in with_new_tap(p).taps],
         "points": pressure_side(p, points),
@@ -455,6 +481,83 @@ def bought(name: str) -> dict[str, Any]:
     }
 
 
+def anywhere(name: str) -> dict[str, Any]:
+    """Plans with figures anywhere within their bounds: what is judged, what is found; and what the errors say."""
+    rnd = random.Random(int(name))  # noqa: S311  repeatable
+    found: dict[str, Any] = {}
+    for k in range(12):
+        try:
+            tried = trial(random_plan(rnd))
+            e = tried.evaluation
+            found[str(k)] = {
+                "found": [(f.code, f.severity, f.text("metric")) for f in tried.findings],
+                "judged": [[j.quantity.code, j.margin] for lens in e.all for j in judged(lens)],
+                "flow": [lens.feed.flow_m3_s for lens in e.all],
+                "fill": [lens.drainage.worst_fill for lens in e.all],
+                "words": tried.words,
+            }
+        except GravidonError as error:
+            found[str(k)] = str(error)
+    return found
+
+
+def small(name: str) -> dict[str, Any]:
+    """Spaces small enough to be gone through whole: what stays open is in the name."""
+    p = demos.demo_plan("estate")
+    open_ones = name.split(",")
+    for choice, k in places(p):
+        if choice.name not in open_ones:
+            p = with_hold(p, read_hold(p, f"{choice.name}@{k + 1}"))
+    *_, answer = search(p, 2, effort=LIGHT)
+    return {"listed": len(combinations(p) or ()), "answer": planned(answer, "imperial")}
+
+
+def first(name: str) -> dict[str, Any]:
+    """First starts of sound and faulty cars: what is called, when, and what passes on going on."""
+    found: dict[str, Any] = {}
+    for key in (
+        "",
+        "tap-starved",
+        "pump-dead",
+        "screen",
+        "leak",
+        "weak-pump",
+        "relief-stuck",
+        "sender-gallery",
+    ):
+        faults = (Faulty(FAULTS[key], 0.95),) if key in FAULTS else ()
+        p = plan(name).model_copy(update={"senders": plain_senders(plan(name))})
+        run = simulate(Scenario(p, script_from("first-start", p), 4, faults, step_s=0.1))
+        made = sensed(run, 5.0)
+        *_, bands = expected(p, cars=2)
+        bench_ = FirstStart(p, bands)
+        calls, states = [], []
+        for k, t in enumerate(made.time_s):
+            row = {"time": float(t), **{c: float(v[k]) for c, v in made.channels.items()}}
+            bench_.see(Sample.of(converted(p, row)))
+            while bench_.step is not None and bench_.step.ticked and bench_.tick():
+                pass
+            if bench_.stop is not None:
+                calls.append([float(t), bench_.stop.reason, bench_.stop.said.text("metric")])
+                bench_.go_on()
+                states.append([float(t), bench_.at])
+                if len(calls) > 3:
+                    break
+        found[key or "sound"] = [calls, states, bench_.at, bench_.arrived, bench_.passed, bench_.turned_s]
+    return found
+
+
+def worn(name: str) -> dict[str, Any]:
+    """A season of a car that wears, drifts and is read now and then."""
+    wear = Wear(closing=0.4, gallery=-0.1, passage=0.1)
+    made = season(plan(name), 3, wear, tuple(float(k) for k in range(0, 4001, 800)))
+    h = health(plan(name), made.entries)
+    return {
+        "entries": made.entries,
+        "health": {k: v for k, v in vars(h).items() if isinstance(v, np.ndarray | float)} if h else None,
+    }
+
+
 def search_(name: str) -> dict[str, Any]:
     """A light search, why not otherwise, and chances."""
     p = plan(name)
@@ -586,13 +689,20 @@ TOPICS: Mapping[str, tuple[Topic, tuple[str, ...]]] = {
     "cures": (cures, ("estate", "bad 0", "odd 0", "odd 1", *HARD)),
     "supply": (supply, (*DEMOS, "fitted estate")),
     "home": (home, (*DEMOS, "bad 1", "boxed coupe")),
-    "drive": (drive, ("coupe", "estate")),
+    "drive": (drive, ("coupe", "estate", "hard pumped")),
     "making": (making, (*DEMOS, "journal", "fitted estate", "fitted van")),
     "choosing": (choosing, (*DEMOS, "boxed coupe", "fitted estate")),
     "laying": (laying, ("boxed estate", "good 1", "bad 1")),
     "proposals": (proposals, (*DEMOS, "bad 0", "odd 1", "fitted estate", "boxed coupe", *HARD)),
-    "lying": (lying, ("estate", "van")),
+    "lying": (lying, ("estate", "van", "boxed coupe")),
     "bought": (bought, ("fitted estate", "fitted coupe", "fitted van")),
+    "anywhere": (anywhere, ("1", "2", "3", "4", "5")),
+    "small": (
+        small,
+        ("restrictor,tap", "drain-size,clock"),
+    ),
+    "first": (first, ("coupe", "van")),
+    "worn": (worn, ("coupe",)),
     "search": (search_, ("special",)),
     "sure": (sure, ("coupe",)),
     "car": (car, DEMOS),
