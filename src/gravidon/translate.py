@@ -9,11 +9,9 @@ from __future__ import annotations
 
 import gettext
 import os
-import string
 from collections.abc import Iterable
 from functools import cache
 from pathlib import Path
-from typing import Any
 
 DOMAIN = "gravidon"
 FOLDER_SET = "GRAVIDON_LOCALES"
@@ -67,15 +65,13 @@ def number(value: float, spec: str) -> str:
     return written(format(value, spec))
 
 
-class _Filler(string.Formatter):
-    """Fills places as `str.format` does, numbers in the language's way of writing them."""
+class _Number(float):
+    """A number that is written as the language writes it, if a place says how many digits."""
 
-    def format_field(self, value: Any, format_spec: str) -> str:
-        text = format(value, format_spec)
-        return written(text) if format_spec and isinstance(value, float) else text
+    __slots__ = ()
 
-
-_FILLER = _Filler()
+    def __format__(self, spec: str) -> str:
+        return number(float(self), spec) if spec else format(float(self))
 
 
 class Text(str):
@@ -85,7 +81,8 @@ class Text(str):
 
     def format(self, *args: object, **kwargs: object) -> str:
         """Return the text with its places filled."""
-        return _FILLER.vformat(self, args, kwargs)
+        filled = {k: _Number(v) if isinstance(v, float) else v for k, v in kwargs.items()}
+        return str(self).format(*args, **filled)
 
 
 # --- texts ---------------------------------------------------------------------------------------
