@@ -6,7 +6,6 @@ from __future__ import annotations
 import random
 from collections.abc import Callable, Mapping
 from contextlib import suppress
-from functools import cache
 from itertools import islice
 from types import SimpleNamespace
 from typing import Any
@@ -15,26 +14,8 @@ import numpy as np
 
 from gravidon.errors import GravidonError
 from gravidon.physics import sump
-from gravidon.plan import demos, paths
+from gravidon.plan import demos
 from gravidon.plan.drive_log import guess_mapping, headings, read_log
-from gravidon.plan.fields import Known
-from gravidon.plan.model import Plan, Shape
-from gravidon.records.shipped import demo_log
-from gravidon.study.bench.expected import channels_of, expected
-from gravidon.study.bench.first_start import FirstStart, Sample
-from gravidon.study.bench.steady import steady_readings
-from gravidon.study.car.car import Run, Scenario, simulate
-from gravidon.study.car.faults import FAULTS, Faulty, as_it_is
-from gravidon.study.car.script import script_from
-from gravidon.study.car.season import Wear, season
-from gravidon.study.car.senses import plain_senders, sensed
-from gravidon.study.diagnosis import drills
-from gravidon.study.diagnosis.report import diagnosis, told_case
-from gravidon.study.diagnosis.tables import tables
-from gravidon.study.health.fit import health
-from gravidon.study.health.learnt import offers
-from gravidon.study.health.outlook import day_after, outlook, said, unclear
-from gravidon.study.health.readings import held_against
 from gravidon.study.home import photos
 from gravidon.study.home.breather_choice import breather_choice
 from gravidon.study.home.entry_map import entry_map, moved_entry, place_problems
@@ -58,9 +39,8 @@ from gravidon.study.planning.refine import mended
 from gravidon.study.planning.report import report as planned
 from gravidon.study.planning.search import search
 from gravidon.study.planning.small import combinations
-from gravidon.study.planning.ways import drain_way, feed_way, keepouts, model_points
+from gravidon.study.planning.ways import drain_way, feed_way, keepouts
 from gravidon.study.solve import assemble, scavenging
-from gravidon.study.solve.as_bought import as_bought
 from gravidon.study.solve.at_points import Points, pressure_side
 from gravidon.study.solve.evaluate import Evaluation, evaluate
 from gravidon.study.solve.heat_soak import heat_soak
@@ -70,7 +50,6 @@ from gravidon.study.solve.priming import arrival
 from gravidon.study.solve.reserve import reserve
 from gravidon.study.solve.run_review import nearness, review
 from gravidon.study.solve.seating import cavity_oil, seating
-from gravidon.study.solve.senders import calibration, converted
 from gravidon.study.solve.split import split_shares, unevenness
 from gravidon.study.solve.wall import behind_room_m, bolt_places, spanner_room_m, walls
 from gravidon.study.supply.cascade import cascade
@@ -84,138 +63,11 @@ from gravidon.study.verdict.drain_choice import both_ways
 from gravidon.study.verdict.remedies import MAKERS, remedies
 from gravidon.study.verdict.report import report, verdict_sentence, verdict_words
 from gravidon.study.verdict.trials import trial
+from kept.plans import BUILT, DEMOS, FAMILIES, HARD, MORE, plan
+from kept.topics_life import bench, car, first, lessons, sick, smoke, worn, years
 from robust.sampling import random_plan
-from study.families import case, family
 
 LIGHT = Effort(asked=12, rounds=1, cured=1, places=1, weighed=6, shown=4, samples=4)
-FAMILIES = ("metric", "imperial")
-SIMPLE = ("valve", "plain pump", "twin", "screen", "gravity")
-
-
-# --- the plans ------------------------------------------------------------------------------
-
-
-def _odd(seed: int) -> Plan:
-    """A shipped plan with a handful of its figures somewhere else within their bounds."""
-    draw = random.Random(seed)  # noqa: S311  repeatable
-    plan = demos.demo_plan(demos.NAMES[seed % len(demos.NAMES)])
-    for path, _, known in draw.sample(list(paths.walk_known(plan)), 12):
-        with suppress(GravidonError):
-            plan = paths.put(
-                plan, path, Known(value=round(known.value * draw.uniform(0.6, 1.6), 2), basis="measured")
-            )
-    return plan
-
-
-def _hard(name: str) -> Plan:
-    """A plan in which much is wrong at once, so that facts and remedies have something to say."""
-    demo, changes = HARD_PLANS[name]
-    plan = demos.demo_plan(demo)
-    for path, value in changes.items():
-        plan = paths.put(plan, path, value)
-    return plan
-
-
-HARD_PLANS: Mapping[str, tuple[str, Mapping[str, object]]] = {
-    "low": (
-        "coupe",
-        {
-            "turbos.0.turbo.clock_deg": 40.0,
-            "turbos.0.turbo.pitch_deg": 12.0,
-            "turbos.0.drain.hose_bore_mm": 8.7,
-            "turbos.0.restrictor.fitted": False,
-        },
-    ),
-    "flooded": (
-        "estate",
-        {
-            "turbos.0.drain.entry.z_mm": -140.0,
-            "turbos.0.restrictor.bore_mm": 3.0,
-            "turbos.0.drain.hose_bore_mm": 11.1,
-        },
-    ),
-    "starved": ("van", {"turbos.0.restrictor.bore_mm": 0.6, "turbos.1.restrictor.bore_mm": 0.5}),
-    "pumped": (
-        "special",
-        {
-            "turbos.0.drain_by": "scavenge",
-            "turbos.0.scavenge.hose_bore_mm": 5.0,
-            "turbos.0.scavenge.gauge_awg": 20,
-            "turbos.0.scavenge.pot_ml": 40.0,
-            "turbos.0.scavenge.run_on_s": 1.0,
-        },
-    ),
-}
-
-
-def _boxed(name: str) -> Plan:
-    """A shipped plan with things beside its hoses and a place for its tap, all of it open to the planner."""
-    plan = demos.demo_plan(name)
-    it = plan.turbos[0]
-    a, b = assemble.point(it.turbo.drain_flange), assemble.point(it.drain.entry)
-    middle, kinds = 0.5 * (a + b), ("solid", "hot", "chafe")
-    shapes = tuple(
-        Shape(
-            label=f"thing {k}",
-            kind=kind,
-            corner=model_points((middle + np.array([-0.03, 0.02 - 0.05 * k, 0.01 + 0.03 * k]))[None])[0],
-            length_mm=60.0,
-            width_mm=30.0 + 12.0 * k,
-            height_mm=40.0,
-        )
-        for k, kind in enumerate(kinds)
-    )
-    tap = plan.taps[plan.tap].model_copy(
-        update={"place": model_points((a + np.array([0.3, 0.1, -0.1]))[None])[0]}
-    )
-    taps = tuple(tap if k == plan.tap else t for k, t in enumerate(plan.taps))
-    box = plan.sump.boxes[0]
-    corner = box.corner.model_copy(
-        update={"x_mm": box.corner.x_mm + 0.6 * box.length_mm, "z_mm": box.corner.z_mm - 25.0}
-    )
-    second = box.model_copy(
-        update={"corner": corner, "length_mm": 0.5 * box.length_mm, "width_mm": 0.7 * box.width_mm}
-    )
-    pan = plan.sump.model_copy(update={"boxes": (*plan.sump.boxes, second)})
-    return plan.model_copy(update={"shapes": (*plan.shapes, *shapes), "taps": taps, "sump": pan})
-
-
-def _fitted(name: str) -> Plan:
-    """A shipped plan with the parts chosen that its chains propose, and a hole in the inlet flange."""
-    plan = demos.demo_plan(name)
-    for run in runs(plan):
-        line = run.key.split("-")[0]
-        if line in ("feed", "drain") and run.links:
-            plan = paths.put(plan, f"turbos.{run.turbo}.parts.{line}", tuple(x.part.id for x in run.links))
-    plan = paths.put(plan, "turbos.0.flange_hole.fitted", True)
-    return as_bought(paths.put(plan, "turbos.0.flange_hole.bore_mm", 1.6))
-
-
-@cache
-def plan(name: str) -> Plan:  # noqa: PLR0911  one line a kind
-    """Return a plan by its name here."""
-    kind, _, rest = name.partition(" ")
-    if kind == "good":
-        return family(6, seed=11)[int(rest)]
-    if kind == "bad":
-        return family(6, bad=True, seed=11)[int(rest)]
-    if kind == "odd":
-        return _odd(int(rest))
-    if kind == "hard":
-        return _hard(rest)
-    if kind == "boxed":
-        return _boxed(rest)
-    if kind == "fitted":
-        return _fitted(rest)
-    if kind == "journal":
-        return case(bearing="journal")
-    return demos.demo_plan(name)
-
-
-DEMOS = demos.NAMES
-BUILT = ("boxed estate", "boxed coupe", "fitted estate", "fitted van")
-MORE = ("good 0", "bad 0", "journal", "odd 0", "odd 1", "odd 2", "odd 3")
-HARD = ("hard low", "hard flooded", "hard starved", "hard pumped")
 
 
 # --- the topics -----------------------------------------------------------------------------
@@ -512,52 +364,6 @@ def small(name: str) -> dict[str, Any]:
     return {"listed": len(combinations(p) or ()), "answer": planned(answer, "imperial")}
 
 
-def first(name: str) -> dict[str, Any]:
-    """First starts of sound and faulty cars: what is called, when, and what passes on going on."""
-    found: dict[str, Any] = {}
-    for key in (
-        "",
-        "tap-starved",
-        "pump-dead",
-        "screen",
-        "leak",
-        "weak-pump",
-        "relief-stuck",
-        "sender-gallery",
-    ):
-        faults = (Faulty(FAULTS[key], 0.95),) if key in FAULTS else ()
-        p = plan(name).model_copy(update={"senders": plain_senders(plan(name))})
-        run = simulate(Scenario(p, script_from("first-start", p), 4, faults, step_s=0.1))
-        made = sensed(run, 5.0)
-        *_, bands = expected(p, cars=2)
-        bench_ = FirstStart(p, bands)
-        calls, states = [], []
-        for k, t in enumerate(made.time_s):
-            row = {"time": float(t), **{c: float(v[k]) for c, v in made.channels.items()}}
-            bench_.see(Sample.of(converted(p, row)))
-            while bench_.step is not None and bench_.step.ticked and bench_.tick():
-                pass
-            if bench_.stop is not None:
-                calls.append([float(t), bench_.stop.reason, bench_.stop.said.text("metric")])
-                bench_.go_on()
-                states.append([float(t), bench_.at])
-                if len(calls) > 3:
-                    break
-        found[key or "sound"] = [calls, states, bench_.at, bench_.arrived, bench_.passed, bench_.turned_s]
-    return found
-
-
-def worn(name: str) -> dict[str, Any]:
-    """A season of a car that wears, drifts and is read now and then."""
-    wear = Wear(closing=0.4, gallery=-0.1, passage=0.1)
-    made = season(plan(name), 3, wear, tuple(float(k) for k in range(0, 4001, 800)))
-    h = health(plan(name), made.entries)
-    return {
-        "entries": made.entries,
-        "health": {k: v for k, v in vars(h).items() if isinstance(v, np.ndarray | float)} if h else None,
-    }
-
-
 def search_(name: str) -> dict[str, Any]:
     """A light search, why not otherwise, and chances."""
     p = plan(name)
@@ -582,104 +388,6 @@ def sure(name: str) -> dict[str, Any]:
     *_, sampled = certainty(p, samples=8)
     *_, decides = deciders(p)
     return {"inputs": uncertain_inputs(p), "sampled": sampled, "decides": decides}
-
-
-DRIVE = "off 3, crank 6, idle 60, 2500 rpm 60 s load=0.3 left=0.4, 5500 rpm 20 s load=1.0 forward=-0.5, idle 40, off 10"
-
-
-def run_of(name: str, faults: tuple[Faulty, ...] = (), spread: float = 1.0) -> Run:
-    """Return a car driven a little."""
-    p = plan(name)
-    p = p if p.senders else p.model_copy(update={"senders": plain_senders(p)})
-    return simulate(Scenario(p, script_from(DRIVE, p), 5, faults, 0.1, 300.0, spread=spread))
-
-
-def car(name: str) -> dict[str, Any]:
-    """The car driven, sound, and what its senders show."""
-    run = run_of(name)
-    shown = sensed(run, 10.0)
-    return {
-        "run": {k: v for k, v in vars(run).items() if isinstance(v, np.ndarray)},
-        "masses": run.masses,
-        "shown": shown,
-        "truth": differences(plan(name), run.truth)[:20],
-        "steady": steady_readings(run.scenario.plan, shown),
-    }
-
-
-def sick(name: str) -> dict[str, Any]:
-    """The car with each fault in turn: what the plan becomes, and what is felt at the end of a drive."""
-    p = plan(name)
-    found: dict[str, Any] = {}
-    for key, fault in FAULTS.items():
-        faulty = Faulty(fault, 0.6)
-        worse = as_it_is(p, (faulty,), (1.0,))
-        row: list[Any] = [
-            [(d.what, d.after) if hasattr(d, "after") else str(d) for d in differences(p, worse)]
-        ]
-        try:
-            e = evaluate(worse)
-            row += [
-                e.feed.inlet_pressure_pa,
-                e.drainage.worst_fill,
-                e.drainage.freeboard_m,
-                e.supply.gallery_pa,
-            ]
-        except GravidonError as error:
-            row.append(str(error))
-        found[key] = row
-    return found
-
-
-def bench(name: str) -> dict[str, Any]:
-    """What is expected of the first start, and the calls made at one."""
-    run = run_of(name)
-    p = run.scenario.plan
-    *_, bands = expected(p, cars=3)
-    return {
-        "channels": channels_of(p),
-        "bands": bands,
-        "at": [
-            bands.at(c, rpm, k) for c in channels_of(p) for rpm in (850.0, 3000.0) for k in (300.0, 370.0)
-        ],
-        "lines": [calibration(s) for s in p.senders],
-    }
-
-
-def years(name: str) -> dict[str, Any]:
-    """A season in the logbook."""
-    p, entries = plan(name), demo_log(name)
-    h = health(p, entries)
-    if h is None:
-        return {"health": None}
-    o = outlook(h, seed=2)
-    return {
-        "health": {k: v for k, v in vars(h).items() if isinstance(v, np.ndarray | float | tuple)},
-        "outlook": o,
-        "said": said(h, o),
-        "unclear": unclear(h),
-        "day": day_after(h, 40.0),
-        "offers": [(w.__class__.__name__, str(getattr(w, "words", ""))) for w in offers(p, entries, h)],
-        "held": held_against(p, entries),
-    }
-
-
-def smoke(name: str) -> dict[str, Any]:
-    """A case told, and what is believed of it."""
-    told = told_case(
-        ["smoke-idle", "no-oil-intake"] if "oil-intake" in tables().signs else ["smoke-idle"], [], None, 1
-    )
-    entries = demo_log(name) if name in ("coupe", "special") else ()
-    return diagnosis(plan(name), told, entries)
-
-
-def lessons(name: str) -> dict[str, Any]:
-    """Drills by seed, and a case from its beginning to its end."""
-    found: dict[str, Any] = {
-        skill: [make(seed, f) for seed in range(8) for f in FAMILIES]  # type: ignore[arg-type]
-        for skill, make in drills.DRILLS.items()
-    }
-    return found
 
 
 Topic = Callable[[str], Mapping[str, Any]]

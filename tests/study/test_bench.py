@@ -32,6 +32,7 @@ from gravidon.study.solve.senders import (
     zero_check,
 )
 from gravidon.words.text import fill
+from study.following import shown
 
 PSI = 6894.757293168
 
@@ -196,11 +197,7 @@ def follow(plan: Plan, bands, script: str, seed: int, *faults: Faulty) -> FirstS
     run = simulate(Scenario(plan, script_from(script, plan), seed, faults, step_s=0.1))
     made = sensed(run, 5.0)
     bench = FirstStart(plan, bands)
-    for k, t in enumerate(made.time_s):
-        row = {"time": float(t), **{key: float(v[k]) for key, v in made.channels.items()}}
-        bench.see(Sample.of(converted(plan, row)))
-        while bench.step is not None and bench.step.ticked and bench.tick():
-            pass
+    for _ in shown(bench, plan, made):
         if bench.stop is not None:
             break
     return bench

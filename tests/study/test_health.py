@@ -40,6 +40,7 @@ from gravidon.study.health.outlook import (
 from gravidon.study.health.readings import held_against, usual_hot_c
 from gravidon.study.solve.assemble import gauge_pressure
 from gravidon.study.solve.evaluate import evaluate
+from study.following import shown
 
 
 def plan_of(name: str):
@@ -429,18 +430,13 @@ def test_a_drive_without_a_steady_stretch_has_no_reading() -> None:
 def test_the_recordings_that_ship_do_what_they_say(key: str) -> None:
     """One goes well to the end, one is stopped: by the first start's own calls."""
     from gravidon.study.bench.expected import expected
-    from gravidon.study.bench.first_start import FirstStart, Sample
-    from gravidon.study.solve.senders import converted
+    from gravidon.study.bench.first_start import FirstStart
 
     plan = demos.demo_plan("coupe")
     *_, bands = expected(plan)
     made = demo_recording(key)
     bench = FirstStart(plan, bands)
-    for k, t in enumerate(made.time_s):
-        row = {"time": float(t), **{c: float(v[k]) for c, v in made.channels.items()}}
-        bench.see(Sample.of(converted(plan, row)))
-        while bench.step is not None and bench.step.ticked and bench.tick():
-            pass
+    for _ in shown(bench, plan, made):
         if bench.stop is not None:
             break
     assert (bench.stop is not None) == (key == "first-start-stopped")

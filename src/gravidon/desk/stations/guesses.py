@@ -16,7 +16,7 @@ from gravidon.draw import tolerance_chart
 from gravidon.draw.ink import Ink
 from gravidon.plan.paths import guesses
 from gravidon.study.verdict.certainty import SAMPLES, Certainty, Deciders, certainty, deciders
-from gravidon.words.text import tr
+from gravidon.words.text import tr, trn
 
 
 def _import_scipy() -> Iterator[None]:
@@ -126,14 +126,16 @@ class GuessesStation(Station):
             return tr("None of them moves the worst margin.")
         flips = sum(d.flips(s) for s in d.first)
         words = (
-            tr("{flips} can change the verdict by {which}. ").format(
-                flips=flips, which=tr("itself") if flips == 1 else tr("themselves")
+            trn(
+                "{count} can change the verdict by itself. ",
+                "{count} can change the verdict by themselves. ",
+                flips,
             )
             if flips
             else ""
         )
         return tr("{words}Measure first: {values}.").format(
-            words=words, values=", then ".join(s.item.name for s in first)
+            words=words, values=tr(", then ").join(s.item.name for s in first)
         )
 
     def _decide(self, answer: Deciders) -> None:

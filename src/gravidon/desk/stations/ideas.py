@@ -261,7 +261,7 @@ class IdeasStation(Station):
         ideas = tuple(i.model_copy(update={"on_sheet": on}) if i.name == name else i for i in s.plan.ideas)
         s.propose(
             s.plan.model_copy(update={"ideas": ideas}),
-            tr("{which} the idea: {name}").format(which=tr("print") if on else tr("do not print"), name=name),
+            (tr("print the idea: {name}") if on else tr("do not print the idea: {name}")).format(name=name),
         )
 
     def _compare(self) -> None:

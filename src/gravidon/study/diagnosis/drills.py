@@ -16,7 +16,7 @@ from gravidon.study.diagnosis.trainer import cars
 from gravidon.study.solve.assemble import lasts_s
 from gravidon.study.solve.evaluate import evaluate
 from gravidon.study.supply.restrictor_choice import choose
-from gravidon.translate import tr
+from gravidon.translate import tr, trn
 
 COUNT = 4
 
@@ -185,16 +185,14 @@ def clocking(seed: int, family: Family) -> Drill:
     def words(n: int) -> str:
         if n == 0:
             return tr("leave it")
-        return tr("{number} hole{which} {which_2}").format(
-            number=abs(n),
-            which="s" if abs(n) > 1 else "",
-            which_2=tr("clockwise") if n > 0 else tr("anticlockwise"),
-        )
+        if n > 0:
+            return trn("{count} hole clockwise", "{count} holes clockwise", n)
+        return trn("{count} hole anticlockwise", "{count} holes anticlockwise", -n)
 
     after = (now + best * step + 180.0) % 360.0 - 180.0
     return Drill(
         "clock a housing",
-        tr("Seen from the turbine's end the drain points {now:.0f}° {which} from straight down. {count} bolts hold the centre, evenly round; turning it by one hole moves it {step:.0f}°. How far, and which way, do you turn it?").format(now=abs(now), which=tr('clockwise') if now > 0 else tr('anticlockwise'), count=count, step=step),
+        tr("Seen from the turbine's end the drain points {now:.0f}° {way} from straight down. {count} bolts hold the centre, evenly round; turning it by one hole moves it {step:.0f}°. How far, and which way, do you turn it?").format(now=abs(now), way=tr('clockwise') if now > 0 else tr('anticlockwise'), count=count, step=step),
         tuple(words(options[int(k)]) for k in order),
         [int(k) for k in order].index(0),
         tr("{best} leaves {after:.0f}° from straight down; the usual limit is 30° (common practice, no source). Scribe a mark first.").format(best=words(best).capitalize(), after=abs(after)),

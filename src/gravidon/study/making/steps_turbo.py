@@ -48,6 +48,13 @@ def drilled_steps(plan: Plan, k: int) -> list[Step]:
     return steps
 
 
+def _hose_made_up(key: str, title: str, how: str, tools: str, line: str) -> Step:
+    """Return the step in which a hose is cut and gets its ends; half an hour, common practice, no source."""
+    return Step(
+        key, title, how, 30, tools, (GOGGLES, GLOVES), ("mock",), ("hose", "hose end", "sleeve"), line
+    )
+
+
 def turbo_steps(plan: Plan, k: int) -> list[Step]:
     it = plan.turbos[k]
     tag = "" if len(plan.turbos) == 1 else f", {it.turbo.label}"
@@ -77,30 +84,22 @@ def turbo_steps(plan: Plan, k: int) -> list[Step]:
             ("flange", "gasket", "bolt", "hose end", *_above_the_hose(plan, k)),
             "drain",
         ),
-        Step(
+        _hose_made_up(
             f"cut-drain-{k}",
             tr("Cut and make up the drain hose{tag}").format(tag=tag),
             tr(
                 "Fit one end, route it, mark, cut; slide a sleeve on where the cut list has one; then the other end. Wrap with tape before the saw; blow it out."
             ),
-            30,
             tr("fine saw or shears, vice with soft jaws, air line"),
-            (GOGGLES, GLOVES),
-            ("mock",),
-            ("hose", "hose end", "sleeve"),
             "drain",
         ),
-        Step(
+        _hose_made_up(
             f"cut-feed-{k}",
             tr("Cut and make up the feed hose{tag}").format(tag=tag),
             tr(
                 "Spare length is cheap, a hose cut short is scrap. A sleeve goes on before the second end. Blow it out; cap both ends."
             ),
-            30,
             tr("fine saw or shears, vice, air line, caps"),
-            (GOGGLES, GLOVES),
-            ("mock",),
-            ("hose", "hose end", "sleeve"),
             "feed",
         ),
         Step(

@@ -1,0 +1,170 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
+"""What is kept of the life after the plan: cars driven, first starts, seasons, cases and lessons."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from gravidon.errors import GravidonError
+from gravidon.records.shipped import demo_log
+from gravidon.study.bench.expected import channels_of, expected
+from gravidon.study.bench.first_start import FirstStart
+from gravidon.study.bench.steady import steady_readings
+from gravidon.study.car.car import Run, Scenario, simulate
+from gravidon.study.car.faults import FAULTS, Faulty, as_it_is
+from gravidon.study.car.script import script_from
+from gravidon.study.car.season import Wear, season
+from gravidon.study.car.senses import plain_senders, sensed
+from gravidon.study.diagnosis import drills
+from gravidon.study.diagnosis.report import diagnosis, told_case
+from gravidon.study.diagnosis.tables import tables
+from gravidon.study.health.fit import health
+from gravidon.study.health.learnt import offers
+from gravidon.study.health.outlook import day_after, outlook, said, unclear
+from gravidon.study.health.readings import held_against
+from gravidon.study.planning.compare import differences
+from gravidon.study.solve.evaluate import evaluate
+from gravidon.study.solve.senders import calibration
+from kept.plans import FAMILIES, plan
+from study.following import shown
+
+
+def first(name: str) -> dict[str, Any]:
+    """First starts of sound and faulty cars: what is called, when, and what passes on going on."""
+    found: dict[str, Any] = {}
+    for key in (
+        "",
+        "tap-starved",
+        "pump-dead",
+        "screen",
+        "leak",
+        "weak-pump",
+        "relief-stuck",
+        "sender-gallery",
+    ):
+        faults = (Faulty(FAULTS[key], 0.95),) if key in FAULTS else ()
+        p = plan(name).model_copy(update={"senders": plain_senders(plan(name))})
+        run = simulate(Scenario(p, script_from("first-start", p), 4, faults, step_s=0.1))
+        made = sensed(run, 5.0)
+        *_, bands = expected(p, cars=2)
+        bench_ = FirstStart(p, bands)
+        calls, states = [], []
+        for t in shown(bench_, p, made):
+            if bench_.stop is not None:
+                calls.append([t, bench_.stop.reason, bench_.stop.said.text("metric")])
+                bench_.go_on()
+                states.append([t, bench_.at])
+                if len(calls) > 3:
+                    break
+        found[key or "sound"] = [calls, states, bench_.at, bench_.arrived, bench_.passed, bench_.turned_s]
+    return found
+
+
+def worn(name: str) -> dict[str, Any]:
+    """A season of a car that wears, drifts and is read now and then."""
+    wear = Wear(closing=0.4, gallery=-0.1, passage=0.1)
+    made = season(plan(name), 3, wear, tuple(float(k) for k in range(0, 4001, 800)))
+    h = health(plan(name), made.entries)
+    return {
+        "entries": made.entries,
+        "health": {k: v for k, v in vars(h).items() if isinstance(v, np.ndarray | float)} if h else None,
+    }
+
+
+DRIVE = "off 3, crank 6, idle 60, 2500 rpm 60 s load=0.3 left=0.4, 5500 rpm 20 s load=1.0 forward=-0.5, idle 40, off 10"
+
+
+def run_of(name: str, faults: tuple[Faulty, ...] = (), spread: float = 1.0) -> Run:
+    """Return a car driven a little."""
+    p = plan(name)
+    p = p if p.senders else p.model_copy(update={"senders": plain_senders(p)})
+    return simulate(Scenario(p, script_from(DRIVE, p), 5, faults, 0.1, 300.0, spread=spread))
+
+
+def car(name: str) -> dict[str, Any]:
+    """The car driven, sound, and what its senders show."""
+    run = run_of(name)
+    shown = sensed(run, 10.0)
+    return {
+        "run": {k: v for k, v in vars(run).items() if isinstance(v, np.ndarray)},
+        "masses": run.masses,
+        "shown": shown,
+        "truth": differences(plan(name), run.truth)[:20],
+        "steady": steady_readings(run.scenario.plan, shown),
+    }
+
+
+def sick(name: str) -> dict[str, Any]:
+    """The car with each fault in turn: what the plan becomes, and what is felt at the end of a drive."""
+    p = plan(name)
+    found: dict[str, Any] = {}
+    for key, fault in FAULTS.items():
+        faulty = Faulty(fault, 0.6)
+        worse = as_it_is(p, (faulty,), (1.0,))
+        row: list[Any] = [
+            [(d.what, d.after) if hasattr(d, "after") else str(d) for d in differences(p, worse)]
+        ]
+        try:
+            e = evaluate(worse)
+            row += [
+                e.feed.inlet_pressure_pa,
+                e.drainage.worst_fill,
+                e.drainage.freeboard_m,
+                e.supply.gallery_pa,
+            ]
+        except GravidonError as error:
+            row.append(str(error))
+        found[key] = row
+    return found
+
+
+def bench(name: str) -> dict[str, Any]:
+    """What is expected of the first start, and the calls made at one."""
+    run = run_of(name)
+    p = run.scenario.plan
+    *_, bands = expected(p, cars=3)
+    return {
+        "channels": channels_of(p),
+        "bands": bands,
+        "at": [
+            bands.at(c, rpm, k) for c in channels_of(p) for rpm in (850.0, 3000.0) for k in (300.0, 370.0)
+        ],
+        "lines": [calibration(s) for s in p.senders],
+    }
+
+
+def years(name: str) -> dict[str, Any]:
+    """A season in the logbook."""
+    p, entries = plan(name), demo_log(name)
+    h = health(p, entries)
+    if h is None:
+        return {"health": None}
+    o = outlook(h, seed=2)
+    return {
+        "health": {k: v for k, v in vars(h).items() if isinstance(v, np.ndarray | float | tuple)},
+        "outlook": o,
+        "said": said(h, o),
+        "unclear": unclear(h),
+        "day": day_after(h, 40.0),
+        "offers": [(w.__class__.__name__, str(getattr(w, "words", ""))) for w in offers(p, entries, h)],
+        "held": held_against(p, entries),
+    }
+
+
+def smoke(name: str) -> dict[str, Any]:
+    """A case told, and what is believed of it."""
+    told = told_case(
+        ["smoke-idle", "no-oil-intake"] if "oil-intake" in tables().signs else ["smoke-idle"], [], None, 1
+    )
+    entries = demo_log(name) if name in ("coupe", "special") else ()
+    return diagnosis(plan(name), told, entries)
+
+
+def lessons(name: str) -> dict[str, Any]:
+    """Drills by seed."""
+    return {
+        skill: [make(seed, f) for seed in range(8) for f in FAMILIES]  # type: ignore[arg-type]
+        for skill, make in drills.DRILLS.items()
+    }
