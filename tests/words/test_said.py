@@ -107,6 +107,38 @@ def test_what_was_forgotten_is_found(tmp_path: Path) -> None:
     assert list(left(Made(right))) == []  # type: ignore[arg-type]
 
 
+def test_nothing_is_told_apart_by_what_is_said_of_it() -> None:
+    """A text that is translated is compared with no literal, and no word is looked for in a name: in another language neither would be found."""
+    trees = {f: ast.parse(f.read_text("utf-8")) for f in sorted(SOURCES.rglob("*.py"))}
+    said = {
+        str(node.args[0].value)
+        for tree in trees.values()
+        for node in ast.walk(tree)
+        if isinstance(node, ast.Call)
+        and getattr(node.func, "id", "") == "tr"
+        and node.args
+        and isinstance(node.args[0], ast.Constant)
+    }
+    found = []
+    for file, tree in trees.items():
+        for node in (n for n in ast.walk(tree) if isinstance(n, ast.Compare)):
+            literals = [str(c.value) for c in (node.left, *node.comparators) if isinstance(c, ast.Constant)]
+            searched = isinstance(node.ops[0], ast.In) and getattr(node.comparators[0], "attr", "") in (
+                "name",
+                "title",
+                "words",
+            )
+            for text in literals:
+                if (" " in text and text in said and text not in WORDS_OF_THE_PLAN) or (
+                    searched and text.isalpha()
+                ):
+                    found.append(f"{file.relative_to(SOURCES)}:{node.lineno}: {text}")
+    assert [line for line in found if "identify.py" not in line] == []  # a thread's name is no language's
+
+
+WORDS_OF_THE_PLAN = ("no fit",)
+"""Keys that are said elsewhere by the same words."""
+
 SAYS = """
 from gravidon.plan.units import plain_number, show, parse
 from gravidon.translate import commas, either, listed, number, tr

@@ -134,7 +134,7 @@ def _ways(
         return
     ways = []
     if kind in ("catch can", "can and valve"):
-        ways.append((tr("open can"), float(e.breathing.can_m3_s[condition]), 0.0))
+        ways.append(("can", float(e.breathing.can_m3_s[condition]), 0.0))
     if kind in ("valve to intake", "can and valve"):
         ways.append(
             (
@@ -160,7 +160,7 @@ def _ways(
                 )
         words = (
             tr("open can")
-            if name == "open can"
+            if name == "can"
             else tr("intake at {sink}").format(sink=show(sink, "kpa", ink.family))
         )
         marks.clear_text(ink, QPointF(x, top - 8), words, "faint", "left" if k else "centre")

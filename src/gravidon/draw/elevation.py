@@ -374,7 +374,7 @@ def _slopes(
             continue
         uphill = leg.felt_rad < -1e-3
         text = f"{tr('climbs') if uphill else tr('falls')} {abs(np.degrees(leg.felt_rad)):.0f}°"
-        if leg.name == "the entry fitting":
+        if leg.is_fitting:
             text = tr("fitting {text}").format(text=text)
         middle = QPointF(0.5 * (a.x() + b.x()), 0.5 * (a.y() + b.y()))
         along = np.array([b.x() - a.x(), b.y() - a.y()])

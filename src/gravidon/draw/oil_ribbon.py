@@ -38,7 +38,7 @@ def ribbon_of(steps: tuple[Step, ...], lane: QRectF, end_x: float, k: float) -> 
     total = max(sum(s.drop_pa for s in steps), 1.0)
     start = lane.left() + 74 * k
     room = max(end_x - thickest(lane, k) - start, 40.0)
-    weight = [2.2 if "hose" in s.name else 1.0 for s in steps[:-1]] + [0.9]
+    weight = [2.2 if s.kind == "hose" else 1.0 for s in steps[:-1]] + [0.9]
     ends = start + room * np.cumsum(weight) / sum(weight)
     most = thickest(lane, k)
     left, half = total, [most]
@@ -87,7 +87,7 @@ def paint_ribbon(ink: Ink, r: Ribbon, inlet: QPointF, e: Evaluation, condition: 
     painter.drawRect(QRectF(block.left() + 8 * k, r.y - r.half[0], block.width() - 8 * k, 2 * r.half[0]))
     painter.drawPath(outline(r, inlet))
     for n, step in enumerate(r.steps[:-1]):  # a hole that meters: the wall closes in on the ribbon
-        if "restrictor" in step.name or "hole" in step.name:
+        if step.kind == "hole":
             x, h = 0.5 * (r.x[n] + r.x[n + 1]), r.half[n]
             inner = 0.5 * (r.half[n] + r.half[n + 1]) * 0.55 + 1.0
             painter.setBrush(p.color("wall"))

@@ -250,8 +250,8 @@ def _block(
 def anchors_of(s: Scene, e: Evaluation) -> dict[str, QPointF]:
     """Return where every station has its place in the picture [px]."""
     r, frame, view, turbo, breather = s.ribbon, s.frame, s.view, s.turbo, s.breather
-    holes = [n for n, s in enumerate(r.steps) if "restrictor" in s.name or "hole" in s.name]
-    hoses = [n for n, s in enumerate(r.steps) if "hose" in s.name]
+    holes = [n for n, s in enumerate(r.steps) if s.kind == "hole"]
+    hoses = [n for n, s in enumerate(r.steps) if s.kind == "hose"]
     middle = len(view.stations) // 2
     pans = [frame.polygon(pan).boundingRect() for pan in view.pans]
     lowest = max(pans, key=lambda b: b.bottom())

@@ -39,9 +39,9 @@ _AXES: dict[View, Array] = {
 
 @dataclass(frozen=True)
 class Leg:
-    """One straight leg: its ends, its slope as the oil feels it [rad], its bore [mm]."""
+    """One straight leg: whether it is the entry fitting, its ends, its slope as the oil feels it [rad], its bore [mm]."""
 
-    name: str
+    is_fitting: bool
     start: Array
     end: Array
     felt_rad: float
@@ -205,7 +205,7 @@ def _legs(e: Evaluation, condition: int, corners: Array) -> tuple[Leg, ...]:
         felt = float(np.clip(e.drainage.up[condition] @ step / length, -1.0, 1.0))
         legs.append(
             Leg(
-                e.route.leg_names[k],
+                e.route.ends_in_fitting and k == e.route.legs - 1,
                 corners[k],
                 corners[k + 1],
                 float(np.arcsin(felt)),

@@ -4,6 +4,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Literal
 
 from gravidon.parts.shapes import SHAPES
 from gravidon.physics import feed as feeds
@@ -19,11 +20,13 @@ from gravidon.words.text import tr
 
 @dataclass(frozen=True)
 class Step:
-    """One step down: what takes the pressure, how much [Pa], and its place in the plan ('' if none)."""
+    """One step down: what takes the pressure, in words, how much [Pa], its place in the plan ('' if none), and whether it is a
+    hose or a hole that meters."""
 
     name: str
     drop_pa: float
     path: str
+    kind: Literal["hose", "hole", ""] = ""
 
 
 def piece_name(piece: Piece, family: Family = "metric") -> str:
@@ -35,6 +38,10 @@ def piece_name(piece: Piece, family: Family = "metric") -> str:
     return (
         tr("screen, {clogged:.0%} clogged").format(clogged=piece.clogged) if piece.clogged else tr("screen")
     )
+
+
+def _kind(piece: Piece) -> Literal["hose", ""]:
+    return "hose" if isinstance(piece, Hose) else ""
 
 
 def cascade(e: Evaluation, condition: int, family: Family = "metric") -> tuple[Step, ...]:
@@ -59,11 +66,12 @@ def cascade(e: Evaluation, condition: int, family: Family = "metric") -> tuple[S
             tr("trunk {piece_name}").format(piece_name=piece_name(p, family)),
             drop(p, everybody),
             f"trunk.{k}",
+            _kind(p),
         )
         for k, p in enumerate(e.plan.trunk)
     ]
     steps += [
-        Step(piece_name(p, family), drop(p, own), e.at(f"feed.pieces.{k}"))
+        Step(piece_name(p, family), drop(p, own), e.at(f"feed.pieces.{k}"), _kind(p))
         for k, p in enumerate(e.line.feed.pieces)
     ]
     for name, label in (("restrictor", tr("restrictor")), ("flange_hole", tr("hole in the flange"))):
@@ -75,6 +83,7 @@ def cascade(e: Evaluation, condition: int, family: Family = "metric") -> tuple[S
                     f"{label}, {show(si(hole, 'bore_mm'), 'bore', family)}",
                     float(lost),
                     e.at(f"{name}.bore_mm"),
+                    "hole",
                 )
             )
     steps.append(
