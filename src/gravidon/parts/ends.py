@@ -107,6 +107,31 @@ INVERTED: dict[int, tuple[float, float]] = {
 """Thread of an inverted flare by sixteenths of an inch of tube; SAE J512."""
 
 
+NAMES: dict[str, str] = {
+    "37 flare": tr("{size} 37° flare"),
+    "45 flare": tr("{size} 45° flare"),
+    "inverted flare": tr("{size} inverted flare"),
+    "O-ring boss": tr("{size} O-ring boss"),
+    "hose": tr("{size} rubber hose"),
+    "PTFE hose": tr("{size} PTFE hose"),
+    "plain hose": tr("{size} plain hose"),
+    "barb": tr("{size} barb"),
+    "flange": tr("{size} flange"),
+    "weld": tr("weld edge"),
+    "wall": tr("pan wall"),
+    "hole": tr("{size} hole"),
+    "banjo": tr("banjo for {size}"),
+    "crimp": tr("{size} crimped end"),
+    "PTFE crimp": tr("{size} crimped PTFE end"),
+    "BSP cone": tr("{size} BSP 60° cone"),
+    "metric cone": tr("{size} 24° cone"),
+    "metric boss": tr("{size} O-ring port"),
+    "metric taper": tr("{size} taper"),
+    "metric": "{size}",
+}
+"""What an end of each kind is called in the shop, with the place of its size."""
+
+
 @dataclass(frozen=True, order=True)
 class End:
     """One end of a part: kind, size ("1/8", "M10x1.0", "-4", a flange's name) and gender."""
@@ -118,33 +143,15 @@ class End:
     @property
     def text(self) -> str:
         """What it is called in the shop."""
-        words = {
-            "37 flare": tr("{size} 37° flare").format(size=self.size),
-            "45 flare": tr("{size} 45° flare").format(size=self.size),
-            "inverted flare": tr("{size} inverted flare").format(size=self.size),
-            "O-ring boss": tr("{size} O-ring boss").format(size=self.size),
-            "hose": tr("{size} rubber hose").format(size=self.size),
-            "PTFE hose": tr("{size} PTFE hose").format(size=self.size),
-            "plain hose": tr("{size} plain hose").format(size=self.size),
-            "barb": tr("{size} barb").format(size=self.size),
-            "flange": tr("{size} flange").format(size=self.size),
-            "weld": tr("weld edge"),
-            "wall": tr("pan wall"),
-            "hole": tr("{size} hole").format(size=self.size),
-            "banjo": tr("banjo for {size}").format(size=self.size),
-            "crimp": tr("{size} crimped end").format(size=self.size),
-            "PTFE crimp": tr("{size} crimped PTFE end").format(size=self.size),
-            "BSP cone": tr("{size} BSP 60° cone").format(size=self.size),
-            "metric cone": tr("{size} 24° cone").format(size=self.size),
-            "metric boss": tr("{size} O-ring port").format(size=self.size),
-            "UNF": next((n for n in THREADS if n.startswith(f"{self.size} UN")), self.size),
-            "metric": self.size,
-            "metric taper": tr("{size} taper").format(size=self.size),
-        }.get(self.kind, f"{self.size} {self.kind}")
+        if self.kind == "UNF":
+            words = next((n for n in THREADS if n.startswith(f"{self.size} UN")), self.size)
+        else:
+            form = NAMES.get(self.kind)
+            words = form.format(size=self.size) if form else f"{self.size} {self.kind}"
         if not self.gender:
             return words
-        form = tr("{end}, male") if self.gender == "male" else tr("{end}, female")
-        return form.format(end=words)
+        gendered = tr("{end}, male") if self.gender == "male" else tr("{end}, female")
+        return gendered.format(end=words)
 
     @property
     def code(self) -> str:

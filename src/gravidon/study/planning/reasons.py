@@ -222,23 +222,30 @@ def lost_words(alternative: Alternative, best: Merit, family: Family) -> str:
     return verdict_of(said, alternative.merit, alternative.broke, best, family)
 
 
+VALUE_OF = {
+    "tap": "{said}",
+    "breather": "{said}",
+    "restrictor": tr("restrictor of {said}"),
+    "feed-size": tr("{said} feed"),
+    "feed-end": tr("{said} at the inlet"),
+    "flange-hole": tr("flange drilled to {said}"),
+    "drain-size": tr("{said} drain"),
+    "drain-by": tr("{said} drain"),
+    "entry-wall": tr("{said} wall"),
+    "entry-place": tr("entry {said}"),
+    "entry-thread": tr("{said} in the pan"),
+    "drain-ends": tr("ends of {said}"),
+}
+"""A value with what it is a value of, by choice; of others the choice is named before it."""
+
+
 def _named(choice: Choice, value: str, family: Family) -> str:
     """Return a value with what it is a value of: '-8 drain', 'clock angle 20°'."""
+    if choice.name == "restrictor" and value == "none":
+        return tr("no restrictor")
     said = choice.said(value, family)
-    return {
-        "tap": said,
-        "feed-size": tr("{said} feed").format(said=said),
-        "feed-end": tr("{said} at the inlet").format(said=said),
-        "restrictor": "no restrictor" if value == "none" else tr("restrictor of {said}").format(said=said),
-        "flange-hole": tr("flange drilled to {said}").format(said=said),
-        "drain-size": tr("{said} drain").format(said=said),
-        "drain-by": tr("{said} drain").format(said=said),
-        "entry-wall": tr("{said} wall").format(said=said),
-        "entry-place": tr("entry {said}").format(said=said),
-        "entry-thread": tr("{said} in the pan").format(said=said),
-        "drain-ends": tr("ends of {said}").format(said=said),
-        "breather": said,
-    }.get(choice.name, f"{choice.words} {said}")
+    form = VALUE_OF.get(choice.name)
+    return form.format(said=said) if form else f"{choice.words} {said}"
 
 
 def verdict_of(said: str, merit: Merit, broke: Broke | None, best: Merit, family: Family) -> str:
