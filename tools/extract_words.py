@@ -1,7 +1,7 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """Collect every text that is shown into a template for translators: `PYTHONPATH=src python tools/extract_words.py gravidon.pot`.
 
-Marked in the sources by `tr` and `N_`; labels of the plan's fields by `Spec`; the tables of data that hold sentences are read as they are.
+Marked in the sources by `tr` and `N_`; labels of the plan's fields by `Spec`; in the templates of pages by `tr` too; the tables of data that hold sentences are read as they are.
 """
 
 from __future__ import annotations
@@ -12,11 +12,14 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
+import jinja2
 from babel.messages.catalog import Catalog
 from babel.messages.pofile import write_po
+from jinja2.ext import extract_from_ast
 
 from gravidon.draw.geometry.elevation import VIEWS
 from gravidon.parts.entry_means import MEANS
+from gravidon.parts.part_kinds import KINDS
 from gravidon.parts.shapes import SHAPES
 from gravidon.plan.storage import json_schema
 from gravidon.plan.things import THINGS
@@ -44,6 +47,7 @@ def data_texts() -> Iterator[str]:
     for name, means in MEANS.items():
         yield from (name.capitalize(), means.ask, *means.steps, *means.hazards)
     yield from words_in(json_schema())
+    yield from KINDS
     yield from (view.capitalize() for view in VIEWS)
     yield from (thing.words for thing in THINGS.values())
     yield from (shape.words for shape in SHAPES.values())
@@ -85,6 +89,11 @@ def marked() -> Catalog:
     for file in sorted(SOURCES.rglob("*.py")):
         for line, text in in_source(file.read_text(encoding="utf-8")):
             catalogue.add(text, None, [(str(file.relative_to(SOURCES.parent)), line)])
+    for file in sorted(SOURCES.rglob("*.jinja")):
+        page = jinja2.Environment(autoescape=True).parse(file.read_text(encoding="utf-8"))
+        for line, _, said in extract_from_ast(page, ["tr"]):
+            if isinstance(said, str):
+                catalogue.add(said, None, [(str(file.relative_to(SOURCES.parent)), line)])
     for text in data_texts():
         if text.strip():
             catalogue.add(text)

@@ -31,11 +31,23 @@ def N_(text: str) -> str:
     return text
 
 
+def locales() -> Path:
+    """Return the folder of catalogues: <language>/LC_MESSAGES/gravidon.mo, and <language>/handbook/<page>.md."""
+    return Path(os.environ.get(FOLDER_SET, Path(__file__).parent / "words" / "locale"))
+
+
+def language() -> str:
+    """Return the language that texts are shown in, as in RFC 5646.
+
+    >>> language()
+    'en'
+    """
+    return _catalogue().info().get("language", "en").replace("_", "-")
+
+
 @cache
 def _catalogue() -> gettext.NullTranslations:
-    return gettext.translation(
-        DOMAIN, os.environ.get(FOLDER_SET, Path(__file__).parent / "words" / "locale"), fallback=True
-    )
+    return gettext.translation(DOMAIN, locales(), fallback=True)
 
 
 @cache

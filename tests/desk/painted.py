@@ -88,12 +88,18 @@ def faults(widget: QWidget, written: Written) -> list[str]:
     """Return what a reader would trip over: words over words, words over the edge, words cut short."""
     found = [f"cut: {text!r}" for text in written.cut]
     room = QRectF(widget.rect()).adjusted(-1, -1, 1, 1)
-    texts = written.texts
+    found += [
+        f"over the edge: {text!r} {rect.getRect()}" for text, rect in written.texts if not room.contains(rect)
+    ]
+    return found + overlaps(written)
+
+
+def overlaps(written: Written, by: float = 1.5) -> list[str]:
+    """Return the texts that stand on others, by more than so much either way."""
+    found, texts = [], written.texts
     for k, (text, rect) in enumerate(texts):
-        if not room.contains(rect):
-            found.append(f"over the edge: {text!r} {rect.getRect()}")
         for other, place in texts[k + 1 :]:
             shared = rect.intersected(place)
-            if other != text and shared.width() > 1.5 and shared.height() > 1.5:
+            if other != text and shared.width() > by and shared.height() > by:
                 found.append(f"{text!r} on {other!r}")
     return found

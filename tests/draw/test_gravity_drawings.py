@@ -352,12 +352,9 @@ def test_things_are_drawn_where_they_stand(qtbot: QtBot) -> None:
 
     bare = evaluate(paths.put(FED.plan, "shapes", ()))
     with_pipe, without = at_middle(FED), at_middle(bare)
-    assert (with_pipe != without).any()
-    assert without.tolist() == [
-        LIGHT.color("sheet").blue(),
-        LIGHT.color("sheet").green(),
-        LIGHT.color("sheet").red(),
-    ]
+    sheet = LIGHT.color("sheet")
+    assert np.abs(with_pipe.astype(int) - without).max() > 5
+    assert without.tolist() == pytest.approx([sheet.blue(), sheet.green(), sheet.red()], abs=2)
 
 
 def test_a_stale_wall_map_is_paler(qtbot: QtBot) -> None:

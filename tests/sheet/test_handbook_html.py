@@ -84,6 +84,8 @@ def test_it_is_whole_and_well_formed(page: str) -> None:
     read.feed(page)
     assert read.faults == []
     assert read.open == []
+    assert not re.search(r"<th[^>]*>\s*</th>", page)  # as axe asks: a head cell has words
+    assert not re.search(r'<svg[^>]* version="', page)  # as the Nu checker asks
     assert len(read.ids) == len(set(read.ids))
     assert {link[1:] for link in read.links if link.startswith("#")} == set(PAGES)
     assert set(PAGES) <= set(read.ids)

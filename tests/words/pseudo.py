@@ -35,7 +35,12 @@ def pseudo(text: str) -> str:
     letters = sum(len(p) for k, p in enumerate(parts) if not k % 2)
     lead = words[: len(words) - len(words.lstrip())]
     end = words[len(words.rstrip()) :]
-    return f"{lead}«{words.strip()}{'~' * round(0.4 * letters)}»{end}"
+    return f"{lead}«{words.strip()}{_tail(round(0.4 * letters))}»{end}"
+
+
+def _tail(count: int) -> str:
+    """Return so many marks, in words no longer than a language's."""
+    return " ".join("~" * min(12, count - k) for k in range(0, count, 12))
 
 
 def write(folder: Path) -> int:

@@ -59,6 +59,44 @@ def test_nothing_is_left_untranslated_or_cut(catalogues: Path, tmp_path: Path, d
     assert {k: v for k, v in told["cut"].items() if v} == {}
 
 
+@pytest.mark.parametrize("demo", ["coupe", "van", "special"])
+def test_nothing_is_left_untranslated_on_paper(catalogues: Path, tmp_path: Path, demo: str) -> None:
+    """Shop sheet as PDF and HTML, what is written round the handbook's pages, the words in DXF; each says its language."""
+    done = subprocess.run(
+        [sys.executable, str(HERE / "paper_pseudo.py"), demo, str(tmp_path)],
+        env=environment(catalogues, tmp_path),
+        capture_output=True,
+        text=True,
+        check=False,
+    )
+    assert done.returncode == 0, done.stderr[-2000:]
+    told = json.loads(done.stdout.splitlines()[-1])
+    assert {k: v for k, v in told["left"].items() if v} == {}
+    assert told["crowded"] == []
+    assert told["count"]["sheet in PDF"] > 400
+    assert told["language"] == ["eo", "eo"]
+
+
+def test_a_catalogue_brings_its_own_handbook(tmp_path: Path) -> None:
+    """A page beside the catalogue is shown; a page that is not there, as it ships."""
+    write(tmp_path)
+    (tmp_path / "eo" / "handbook").mkdir()
+    (tmp_path / "eo" / "handbook" / "seat.md").write_text("# Sidloko\n", encoding="utf-8")
+    done = subprocess.run(
+        [
+            sys.executable,
+            "-c",
+            "from gravidon.handbook import page_text; print(page_text('seat')); print(page_text('car'))",
+        ],
+        env=environment(tmp_path, tmp_path),
+        capture_output=True,
+        text=True,
+        check=True,
+    )
+    assert done.stdout.startswith("# Sidloko")
+    assert "# " in done.stdout.removeprefix("# Sidloko")
+
+
 def test_the_command_line_speaks_it_too(catalogues: Path, tmp_path: Path) -> None:
     """The verdict comes in the language; keys of the JSON and exit status do not change."""
     done = subprocess.run(

@@ -39,6 +39,7 @@ from gravidon.desk.window import MainWindow
 from gravidon.parts.catalogue import catalogue
 from gravidon.parts.threads import THREADS
 from gravidon.plan.demos import demo_plan
+from gravidon.plan.model import Plan
 
 LONG = 24
 """Letters from which on a name is written in lines."""
@@ -72,9 +73,9 @@ def names_in(node: Any) -> Iterator[str]:
 class Own:
     """The names that are the plan's own, goods and threads, which are called what they are; and symbols of units and standards."""
 
-    def __init__(self, window: MainWindow) -> None:
+    def __init__(self, plan: Plan) -> None:
         goods = (f"{part.name}|{part.material}|{part.id}".split("|") for part in catalogue().values())
-        names = {*names_in(window.session.plan.model_dump()), *(w for g in goods for w in g), *THREADS}
+        names = {*names_in(plan.model_dump()), *(w for g in goods for w in g), *THREADS}
         short = {n.replace(" flare male", "") for n in names}  # as the chain is labelled
         whole = sorted((n for n in names | short if n.strip()), key=len, reverse=True)
         self.names = re.compile("|".join(rf"(?<!\w){re.escape(n)}(?!\w)" for n in whole), re.IGNORECASE)
@@ -178,7 +179,7 @@ def main(demo: str) -> None:
     window = make_window(demo_plan(demo))
     window.resize(1280, 800)
     window.show()
-    own = Own(window)
+    own = Own(window.session.plan)
     plain: dict[str, list[str]] = {}
     cut: dict[str, list[str]] = {}
     for entry in STATIONS:

@@ -30,13 +30,13 @@ from gravidon.plan import paths
 from gravidon.study.verdict.finding import Finding
 from gravidon.study.verdict.remedies import Remedy
 from gravidon.translate import listed
-from gravidon.words.text import tr, trn
+from gravidon.words.text import SEVERITIES, tr, trn
 
 SEVERITY_VERDICT = {"bad": "fails", "watch": "watch", "note": "holds"}
 SETTLE_MS = 180
 """How long edits must rest before the cards are made anew."""
 
-WORDS = {"bad": tr("fails"), "watch": tr("watch"), "note": tr("note")}
+WORDS = {severity: tr(said) for severity, said in SEVERITIES.items()}
 
 
 LIMIT_WORDS = {

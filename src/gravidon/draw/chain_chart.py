@@ -10,7 +10,7 @@ from PyQt6.QtGui import QPainter, QPainterPath
 
 from gravidon.draw import marks
 from gravidon.draw.ink import Ink
-from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, font
+from gravidon.draw.style import BOLD, HAIR, LEAST, LINE, SMALL, font, wrapping_size
 from gravidon.parts.catalogue import Part
 from gravidon.parts.ends import End
 from gravidon.plan.units import show
@@ -90,7 +90,7 @@ def _brief(part: Part) -> str:
     """Return what a part is called where there is little room: its kind, and what tells it from others of the kind."""
     hole = f" {number(part.bore_mm, 'g')} mm" if part.what.narrow else ""
     angle = tr(" straight") if part.kind == "hose end" and not part.angle_deg else ""
-    return f"{part.kind}{angle}{hole}"
+    return f"{tr(part.kind)}{angle}{hole}"
 
 
 def _line(
@@ -223,6 +223,8 @@ def _part(
         .replace(" flare male", "")
         .replace(", all male", "")
     )
+    ink.painter.save()
+    ink.painter.setFont(font(wrapping_size(name, room.width(), SMALL, LEAST)))
     ink.painter.drawText(
         room,
         int(Qt.AlignmentFlag.AlignHCenter)
@@ -230,6 +232,7 @@ def _part(
         | int(Qt.TextFlag.TextWordWrap),
         name,
     )
+    ink.painter.restore()
 
 
 def _joint(ink: Ink, at: QPointF, outcome: str, chosen: bool) -> None:

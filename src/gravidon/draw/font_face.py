@@ -4,6 +4,7 @@
 from __future__ import annotations
 
 import base64
+import re
 from functools import cache
 from html import escape
 from importlib import resources
@@ -42,7 +43,9 @@ def whole_svg(text: str, title: str, description: str = "", font: bool = True) -
     """
     start = text.index("<svg")
     end = text.index(">", start)
-    head = text[start:end]
+    head = re.sub(
+        r' (version|baseProfile)="[^"]*"', "", text[start:end]
+    )  # neither means anything to a browser
     rest = text[end + 1 :]
     for tag in ("title", "desc"):  # what the generator wrote of its own
         while rest.lstrip().startswith(f"<{tag}>"):

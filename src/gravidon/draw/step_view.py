@@ -19,13 +19,23 @@ from gravidon.physics.arrays import Array
 from gravidon.study.making.parts_list import LineRun, runs
 from gravidon.study.making.step import Step
 from gravidon.study.solve.evaluate import Evaluation
-from gravidon.words.text import tr
+from gravidon.translate import commas
+from gravidon.words.text import N_, tr
 
 PLACES = {
     "clock": "turbo", "hang": "turbo", "drain-flange": "flange", "cut-drain": "hose", "drain-join": "lower end",
     "entry": "entry", "entry-fit": "entry", "pan-off": "pan", "pan-on": "pan", "clean": "pan", "drain-oil": "pan",
 }  # fmt: skip
 """Steps that happen somewhere along the drain: where."""
+SAID = {
+    "turbo": N_("turbo"),
+    "flange": N_("flange"),
+    "hose": N_("hose"),
+    "lower end": N_("lower end"),
+    "entry": N_("entry"),
+    "pan": N_("pan"),
+}
+"""What those places are called."""
 FEED_STEPS = {
     "tap": "tap",
     "feed": "line",
@@ -82,7 +92,10 @@ def _drain(ink: Ink, rect: QRectF, e: Evaluation, place: str) -> None:
     spot, radius = _spot(frame, picture, place)
     ring(ink, spot, radius)
     marks.clear_text(
-        ink, QPointF(rect.left() + 10, rect.top() + 18), tr("here: the {place}").format(place=place), "focus"
+        ink,
+        QPointF(rect.left() + 10, rect.top() + 18),
+        tr("here: the {place}").format(place=tr(SAID[place])),
+        "focus",
     )
 
 
@@ -124,7 +137,7 @@ def paint_map(ink: Ink, rect: QRectF, e: Evaluation, steps: Sequence[Step]) -> d
         labels.block_polygon(frame.polygon(np.concatenate([pan, pan[:1]])), 4.0)
     metrics = ink.painter.fontMetrics()
     for place, numbers in found.items():
-        words = f"{place}: {', '.join(map(str, numbers))}"
+        words = f"{tr(SAID[place])}: {commas(map(str, numbers))}"
         anchor = _spot(frame, picture, place)[0]
         placed = labels.place(anchor, QSizeF(metrics.horizontalAdvance(words) + 4, metrics.height()))
         if placed is None:

@@ -173,6 +173,13 @@ LEAST = 10
 """[px] smallest type that a tight place may shrink to."""
 
 
+def wrapping_size(text: str, room: float, size: float, least: float, bold: bool = False) -> float:
+    """Return the pixel size, not under `least`, at which no word of a wrapped text is wider than its room [px]."""
+    metrics = QFontMetricsF(font(size, bold))
+    widest = max((metrics.horizontalAdvance(word) for word in text.split()), default=0.0)
+    return size if widest <= room else max(size * room / widest, least)
+
+
 def fitted_text(
     painter: QPainter, at: QPointF, text: str, room: float, size: float, bold: bool = False
 ) -> None:

@@ -6,26 +6,28 @@ from __future__ import annotations
 import re
 from importlib import resources
 
+from gravidon.translate import language, locales, tr
+
 PAGES = {
-    "start": "Start here",
-    "evening": "A first evening",
-    "planner": "Planner and ideas",
-    "car": "Car & turbo",
-    "pressure": "Tap, feed line, restrictor",
-    "guesses": "Guesses and certainty",
-    "seat": "Seat",
-    "gravity": "Drain run",
-    "entry": "Sump and pan entry",
-    "breather": "Breather",
-    "scavenge": "Scavenge",
-    "first-start": "Senders and first start",
-    "logbook": "Logbook and health",
-    "diagnosis": "Why does it smoke?",
-    "trainer": "Trainer",
-    "attitude": "Attitude and drives",
-    "parts": "Parts, cuts and the hole",
-    "build": "Build",
-    "sheet": "Shop sheet and files",
+    "start": tr("Start here"),
+    "evening": tr("A first evening"),
+    "planner": tr("Planner and ideas"),
+    "car": tr("Car & turbo"),
+    "pressure": tr("Tap, feed line, restrictor"),
+    "guesses": tr("Guesses and certainty"),
+    "seat": tr("Seat"),
+    "gravity": tr("Drain run"),
+    "entry": tr("Sump and pan entry"),
+    "breather": tr("Breather"),
+    "scavenge": tr("Scavenge"),
+    "first-start": tr("Senders and first start"),
+    "logbook": tr("Logbook and health"),
+    "diagnosis": tr("Why does it smoke?"),
+    "trainer": tr("Trainer"),
+    "attitude": tr("Attitude and drives"),
+    "parts": tr("Parts, cuts and the hole"),
+    "build": tr("Build"),
+    "sheet": tr("Shop sheet and files"),
 }
 """Pages by name, in the order of reading, with their headings in lists."""
 WORKED = "<!-- worked -->"
@@ -35,7 +37,10 @@ FIGURE = re.compile(r"!\[([^\]]*)\]\(figure:([a-z]+)\)")
 
 
 def page_text(page: str) -> str:
-    """Return a handbook page as Markdown, as it ships."""
+    """Return a handbook page as Markdown: in the language of the session where its catalogue brings the page, else as it ships."""
+    own = locales() / language() / "handbook" / f"{page}.md"
+    if own.is_file():
+        return own.read_text(encoding="utf-8")
     return resources.files("gravidon.handbook").joinpath(f"{page}.md").read_text(encoding="utf-8")
 
 
@@ -58,6 +63,10 @@ def page_with(page: str, condition: str, worked: tuple[str, ...]) -> str:
         worked: the sentences that work the numbers through; none: the place stays empty.
     """
     told = (
-        f"**In this plan, {as_text(condition)}:** " + " ".join(as_text(w) for w in worked) if worked else ""
+        tr("**In this plan, {condition}:** {told}").format(
+            condition=as_text(condition), told=" ".join(as_text(w) for w in worked)
+        )
+        if worked
+        else ""
     )
     return page_text(page).replace(WORKED, told)

@@ -355,7 +355,7 @@ class TurboLine(Model):
     @property
     def holes(self) -> tuple[tuple[str, Restrictor], ...]:
         """The holes that meter, by name, in the order the oil meets them."""
-        both = (("restrictor", self.restrictor), (tr("hole in the inlet flange"), self.flange_hole))
+        both = ((tr("restrictor"), self.restrictor), (tr("hole in the inlet flange"), self.flange_hole))
         return tuple((name, hole) for name, hole in both if hole.fitted)
 
 

@@ -73,10 +73,13 @@ def content(e: Evaluation, family: Family) -> SheetContent:
     drain, it = e.line.drain, e.line
     holes = [f"{name} {show(hole.bore_mm * 1e-3, 'bore', family)}" for name, hole in it.holes]
     sizes = (
-        ("oil", plan.oil.grade),
-        ("turbo", tr("{label}, {bearing} bearing").format(label=it.turbo.label, bearing=it.turbo.bearing)),
+        (tr("oil"), plan.oil.grade),
         (
-            "tap",
+            tr("turbo"),
+            tr("{label}, {bearing} bearing").format(label=it.turbo.label, bearing=it.turbo.bearing),
+        ),
+        (
+            tr("tap"),
             tr("{label}: {fitting_thread} into {port_thread}").format(
                 label=e.tap.label, fitting_thread=e.tap.fitting_thread, port_thread=e.tap.port_thread
             ),
@@ -126,15 +129,15 @@ def content(e: Evaluation, family: Family) -> SheetContent:
     pressure, heat = display_unit("kpa", family).symbol, display_unit("degc", family).symbol
     height = display_unit("mm", family).symbol
     header = (
-        "condition",
+        tr("condition"),
         tr("gallery {pressure}").format(pressure=pressure),
         tr("port {pressure}").format(pressure=pressure),
         tr("bearing {pressure}").format(pressure=pressure),
-        tr("flow L/min"),
+        tr("flow {unit}").format(unit=display_unit("l_min", family).symbol),
         tr("oil out {heat}").format(heat=heat),
-        "fill",
+        tr("fill"),
         tr("free {height}").format(height=height),
-        "verdict",
+        tr("verdict"),
     )
     found = tuple(
         (

@@ -13,7 +13,7 @@ from PyQt6.QtGui import QGuiApplication, QPageLayout, QPageSize, QPainter, QPdfW
 from gravidon.errors import PlanFileError
 from gravidon.screen import without_screen
 from gravidon.sheet.paper import A4, Paper
-from gravidon.translate import tr
+from gravidon.translate import language, tr
 
 RESOLUTION = 600
 
@@ -51,4 +51,4 @@ def pdf_of(title: str, pages: Sequence[Callable[[QPainter], None]], paper: Paper
                 writer.newPage()
             paint(painter)
         painter.end()
-        return tagged(path.read_bytes(), title)
+        return tagged(path.read_bytes(), title, language())

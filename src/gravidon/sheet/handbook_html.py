@@ -21,6 +21,7 @@ from gravidon.sheet.device import application_for_painting
 from gravidon.sheet.svg import svg_of
 from gravidon.sheet.worked import worked
 from gravidon.study.solve.evaluate import Evaluation
+from gravidon.translate import language, tr
 
 HEADING = re.compile(r"<(/?)h([1-5])>")
 
@@ -45,6 +46,7 @@ def handbook_html(e: Evaluation, condition: int, family: Family) -> str:
         html = HEADING.sub(
             lambda m: f"<{m[1]}h{int(m[2]) + 1}>", html
         )  # one heading of the first rank a page
+        html = html.replace("<th></th>", "<td></td>")  # a table's empty corner heads nothing
         html = re.sub(
             r'<p><img alt="([^"]*)" src="figure:([a-z]+)" ?/></p>', _figure(e, condition, family), html
         )
@@ -52,6 +54,8 @@ def handbook_html(e: Evaluation, condition: int, family: Family) -> str:
     source = resources.files("gravidon.sheet").joinpath("handbook.html.jinja").read_text(encoding="utf-8")
     made = jinja2.Environment(autoescape=True, trim_blocks=True, lstrip_blocks=True).from_string(source)
     page = made.render(
+        tr=tr,
+        language=language(),
         chapters=chapters,
         plan=e.plan.name,
         condition=e.names[condition],

@@ -3,8 +3,8 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QPainter
+from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
+from PyQt6.QtGui import QImage, QPainter
 
 from gravidon.draw import marks, whole_way
 from gravidon.draw.ink import Ink
@@ -19,6 +19,13 @@ WIDTH_MM, HEIGHT_MM = 210.0, 297.0
 MARGIN_MM = 13.0
 PX_PER_MM = 3.25
 """Type and line weights are laid out at this many pixels a millimetre and scaled to the device."""
+PICTURE = ((292.0, 250.0), (232.0, 205.0))
+"""[px] how tall the picture is at most, and at least where one finding still fits, with one turbo and with more: in between it
+takes what the words leave."""
+ONE_FINDING = 80.0
+"""[px] that the list of findings takes with one of two lines."""
+FAR = 1e5
+"""[px] taller than any page."""
 
 PAPER = Palette(
     **{**LIGHT.__dict__, "paper": "#ffffff", "sheet": "#ffffff", "raised": "#ffffff", "name": "paper"}
@@ -37,13 +44,30 @@ def paint_page(painter: QPainter, e: Evaluation, family: Family, height_mm: floa
         (height_mm - 2 * MARGIN_MM) * PX_PER_MM,
     )
     text = content(e, family)
+    tables, findings = _beside_picture(area, text)
+    room = area.height() - _cautions_height(painter, area, text) - tables
+    most, least = PICTURE[len(e.all) > 1]
     y = _head(painter, area, text)
-    y = _drawing(painter, area, y, e, family, text.worst_condition)
+    box = QRectF(
+        area.left(), y, area.width(), min(most, max(room - findings, min(least, room - ONE_FINDING)))
+    )
+    y = _drawing(painter, box, e, family, text.worst_condition)
     y = _sizes(painter, area, y, text)
     y = _table(painter, area, y, text)
     _findings(painter, area, y, text)
     _cautions(painter, area, text)
     painter.restore()
+
+
+def _beside_picture(area: QRectF, text: SheetContent) -> tuple[float, float]:
+    """Return the heights of the tables and of all findings, so that the picture takes what words leave: written out of sight."""
+    blank = QImage(1, 1, QImage.Format.Format_RGB32)
+    painter = QPainter(blank)
+    painter.setClipRect(blank.rect())
+    y = _table(painter, area, _sizes(painter, area, _head(painter, area, text), text), text)
+    used = _findings(painter, QRectF(area.topLeft(), QSizeF(area.width(), FAR)), y, text) + 12
+    painter.end()
+    return y - area.top(), used - y
 
 
 def _write(
@@ -63,17 +87,13 @@ def _head(painter: QPainter, area: QRectF, text: SheetContent) -> float:
     y += _write(painter, QRectF(area.left(), y, area.width(), 40), text.title, 21, bold=True)
     marks.paint_drop(Ink(painter, PAPER), QRectF(area.left(), y + 3, 12, 17), text.verdict)
     colour = {"fails": "bad", "watch": "watch", "holds": "good"}[text.verdict]
-    _write(painter, QRectF(area.left() + 19, y + 2, area.width() - 19, 30), text.sentence, 14, True, colour)
-    return y + 26
+    used = _write(
+        painter, QRectF(area.left() + 19, y + 2, area.width() - 19, 60), text.sentence, 14, True, colour
+    )
+    return y + max(26.0, used + 8)
 
 
-def _drawing(
-    painter: QPainter, area: QRectF, y: float, e: Evaluation, family: Family, condition: int
-) -> float:
-    short = (
-        HEIGHT_MM - 2 * MARGIN_MM
-    ) * PX_PER_MM - area.height()  # shorter paper takes it from the picture, not from the words
-    box = QRectF(area.left(), y, area.width(), (292 if len(e.all) == 1 else 232) - short)
+def _drawing(painter: QPainter, box: QRectF, e: Evaluation, family: Family, condition: int) -> float:
     whole_way.paint(Ink(painter, PAPER, family), box, e, condition, trial(e.plan).findings, {})
     painter.setPen(PAPER.pen("line", 0.8))
     painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -89,9 +109,9 @@ def _sizes(painter: QPainter, area: QRectF, y: float, text: SheetContent) -> flo
         at = y
         for label, value in rows:
             x = area.left() + column * width
-            _write(painter, QRectF(x, at, 92, 30), label, 10, colour="faint")
+            called = _write(painter, QRectF(x, at, 92, 40), label, 10, colour="faint")
             used = _write(painter, QRectF(x + 94, at, width - 102, 40), value, 10.5)
-            at += max(used, 13) + 2
+            at += max(called, used, 13) + 2
         bottom = max(bottom, at)
     return bottom + 6
 
@@ -101,15 +121,26 @@ def _table(painter: QPainter, area: QRectF, y: float, text: SheetContent) -> flo
     first = area.width() * (0.14 if len(text.rows) <= 12 or "," not in text.rows[0][0] else 0.2)
     width = (area.width() - first) / (columns - 1)
     step = 14.0 if len(text.rows) <= 12 else 12.0
+    painter.setFont(font(10))
+    wrap = int(Qt.TextFlag.TextWordWrap)
+    tall = [
+        painter.boundingRect(QRectF(0, 0, (width if k else first) - 2, 100), wrap, head).height()
+        for k, head in enumerate(text.header)
+    ]
     for row, cells in enumerate((text.header, *text.rows)):
+        high = step if row else max(step, *tall)
         for k, cell in enumerate(cells):
             x = area.left() + (0 if k == 0 else first + (k - 1) * width)
-            rect = QRectF(x, y, (first if k == 0 else width) - 2, step)
+            rect = QRectF(x, y, (first if k == 0 else width) - 2, high)
+            verdict = k == columns - 1 and row > 0
             painter.setFont(font(10, bold=k == 0 and row > 0))
-            painter.setPen(PAPER.color("faint" if row == 0 else "bad" if cell == "fails" else "ink"))
+            painter.setPen(
+                PAPER.color("faint" if row == 0 else "bad" if verdict and cell == "fails" else "ink")
+            )
             flag = Qt.AlignmentFlag.AlignLeft if k == 0 else Qt.AlignmentFlag.AlignRight
-            painter.drawText(rect, int(flag | Qt.AlignmentFlag.AlignVCenter), cell)
-        y += step
+            upright = Qt.AlignmentFlag.AlignVCenter if row else Qt.AlignmentFlag.AlignBottom
+            painter.drawText(rect, int(flag | upright) | (0 if row else wrap), tr(cell) if verdict else cell)
+        y += high
         if row == 0:
             painter.setPen(PAPER.pen("ink", 0.8))
             painter.drawLine(QPointF(area.left(), y), QPointF(area.right(), y))
@@ -124,7 +155,8 @@ def _cautions_height(painter: QPainter, area: QRectF, text: SheetContent) -> flo
     return sum(painter.boundingRect(room, flags, c).height() + 1 for c in text.cautions) + 18
 
 
-def _findings(painter: QPainter, area: QRectF, y: float, text: SheetContent) -> None:
+def _findings(painter: QPainter, area: QRectF, y: float, text: SheetContent) -> float:
+    """Write what fits over the cautions; return where it ended."""
     bottom = area.bottom() - _cautions_height(painter, area, text) - 30
     y += _write(painter, QRectF(area.left(), y, area.width(), 20), tr("Findings"), 11.5, bold=True)
     left = len(text.findings)
@@ -149,9 +181,8 @@ def _findings(painter: QPainter, area: QRectF, y: float, text: SheetContent) -> 
         left -= 1
     if not text.findings:
         y += _write(painter, QRectF(area.left(), y, area.width(), 20), tr("None: every condition holds."), 10)
-    _write(
-        painter, QRectF(area.left(), min(y + 2, bottom), area.width(), 26), text.guesses, 9.5, colour="faint"
-    )
+    y = min(y + 2, bottom)
+    return y + _write(painter, QRectF(area.left(), y, area.width(), 26), text.guesses, 9.5, colour="faint")
 
 
 def _cautions(painter: QPainter, area: QRectF, text: SheetContent) -> None:

@@ -27,7 +27,8 @@ from gravidon.study.making.cutting import EntryTemplate, entry_template
 from gravidon.study.making.parts_list import LineRun
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.verdict.trials import trial
-from gravidon.words.text import tr
+from gravidon.translate import language
+from gravidon.words.text import SEVERITIES, tr
 
 
 def write_sheet(e: Evaluation, target: Path, family: Family, paper: Paper = A4) -> None:
@@ -90,6 +91,9 @@ def html_text(e: Evaluation, family: Family) -> str:
     svg = drawing_svg(e, sheet.worst_condition, family)
     templates = [t for k in range(len(e.plan.turbos)) if (t := entry_template(e.plan, k)) is not None]
     return environment.from_string(source).render(
+        tr=tr,
+        language=language(),
+        severities=SEVERITIES,
         sheet=sheet,
         drawing=svg,
         colours=page.PAPER,

@@ -62,7 +62,7 @@ def _node(
     return node, kids, writer._add_object(node)
 
 
-def tagged(pdf: bytes, title: str, language: str = "en") -> bytes:
+def tagged(pdf: bytes, title: str, language: str) -> bytes:
     """Return a PDF with its structure, title and language.
 
     Args:

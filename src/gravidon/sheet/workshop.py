@@ -16,7 +16,7 @@ from PyQt6.QtGui import QFontMetricsF, QPainter
 from gravidon.draw import chain_chart, step_view
 from gravidon.draw import template as template_drawing
 from gravidon.draw.ink import Ink
-from gravidon.draw.style import font, load_fonts
+from gravidon.draw.style import font, load_fonts, wrapping_size
 from gravidon.plan.storage import write_atomically
 from gravidon.plan.units import Family
 from gravidon.sheet.device import application_for_painting, pdf_of
@@ -32,6 +32,8 @@ from gravidon.words.text import tr
 LEFT, TOP = MARGIN_MM * PX_PER_MM, MARGIN_MM * PX_PER_MM
 WIDTH = (WIDTH_MM - 2 * MARGIN_MM) * PX_PER_MM
 SIZE, HEAD, TITLE = 10.5, 12.5, 16.0
+SMALLEST = 7.5
+"""[px] to which a cell's type may shrink for a long word."""
 
 
 @dataclass(frozen=True)
@@ -101,16 +103,18 @@ class _Layout:
         colour: str = "ink",
     ) -> None:
         """Write cells (text, from, to as shares of the width) side by side, kept together."""
-        metrics = QFontMetricsF(font(size, bold))
         boxes = []
         for text, start, end in cells:
             width = (end - start) * WIDTH - 6
-            used = metrics.boundingRect(QRectF(0, 0, width, 5000), int(Qt.TextFlag.TextWordWrap), text)
-            boxes.append((text, LEFT + start * WIDTH, width, used.height() + 3))
+            fits = wrapping_size(text, width, size, SMALLEST, bold)
+            used = QFontMetricsF(font(fits, bold)).boundingRect(
+                QRectF(0, 0, width, 5000), int(Qt.TextFlag.TextWordWrap), text
+            )
+            boxes.append((text, LEFT + start * WIDTH, width, used.height() + 3, fits))
         height = max((b[3] for b in boxes), default=0.0)
         self.room(height)
-        for text, x, width, tall in boxes:
-            self.pages[-1].words.append(Words(QRectF(x, self.y, width, tall + 4), text, size, bold, colour))
+        for text, x, width, tall, fits in boxes:
+            self.pages[-1].words.append(Words(QRectF(x, self.y, width, tall + 4), text, fits, bold, colour))
         self.y += height + 2
 
     def section(self, made: Section, mapped: Sequence[Evaluation] = ()) -> None:

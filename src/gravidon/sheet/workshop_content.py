@@ -62,15 +62,15 @@ def _ideas(e: Evaluation, family: Family) -> tuple[Section, ...]:
                 tr("Beside the plan: {name}").format(name=idea.name),
                 (tr("decided otherwise"), tr("this plan"), tr("the idea")),
                 (0.34, 0.33, 0.33),
-                decided or (("nothing", "", ""),),
+                decided or ((tr("nothing"), "", ""),),
                 idea.note,
             )
         )
         rows = tuple(
             (
                 o.condition,
-                f"{o.verdicts[0]}, {number(o.margins[0], '+.2f')}",
-                f"{o.verdicts[1]}, {number(o.margins[1], '+.2f')}",
+                f"{tr(o.verdicts[0])}, {number(o.margins[0], '+.2f')}",
+                f"{tr(o.verdicts[1])}, {number(o.margins[1], '+.2f')}",
                 number(o.change, "+.2f"),
                 o.worst[1],
             )
@@ -81,10 +81,10 @@ def _ideas(e: Evaluation, family: Family) -> tuple[Section, ...]:
                 f"outcome-{idea.name}",
                 tr("What comes of it"),
                 (
-                    "condition",
+                    tr("condition"),
                     tr("this plan, margin"),
                     tr("the idea, margin"),
-                    "change",
+                    tr("change"),
                     tr("nearest to its limit"),
                 ),
                 (0.22, 0.2, 0.2, 0.12, 0.26),
@@ -111,7 +111,7 @@ def _chains(e: Evaluation) -> tuple[Section, ...]:
         rows = []
         for k, joint in enumerate(run.joints):
             then = tr("; then {name}").format(name=run.parts[k].name) if k < len(run.parts) else ""
-            state = {"seals": "", "leaks": "LEAKS: ", "no fit": "DOES NOT FIT: "}[joint.fit.outcome]
+            state = {"seals": "", "leaks": tr("LEAKS: "), "no fit": tr("DOES NOT FIT: ")}[joint.fit.outcome]
             rows.append(
                 (
                     str(k + 1),
@@ -127,7 +127,7 @@ def _chains(e: Evaluation) -> tuple[Section, ...]:
                 f"chain-{run.key}{run.turbo}",
                 tr("{name}, joint by joint").format(name=run.name),
                 (
-                    "joint",
+                    tr("joint"),
                     tr("ends, and the part after it"),
                     tr("sealed by"),
                     tr("tighten, if its maker says nothing"),
@@ -158,7 +158,7 @@ def _orders(e: Evaluation) -> Section:
     return Section(
         "orders",
         tr("Order list"),
-        ("part", "needed", "spare", tr("on hand"), tr("to order"), "for"),
+        (tr("part"), tr("needed"), tr("spare"), tr("on hand"), tr("to order"), tr("for")),
         (0.42, 0.09, 0.07, 0.09, 0.10, 0.23),
         tuple(rows),
         tr(
@@ -182,7 +182,14 @@ def _cuts(e: Evaluation, family: Family) -> Section:
     return Section(
         "cuts",
         tr("Cut list and template"),
-        ("hose", "route", tr("less the ends"), tr("to move"), "cut", tr("clamps from the turbo end")),
+        (
+            tr("hose"),
+            tr("route"),
+            tr("less the ends"),
+            tr("to move"),
+            tr("cut"),
+            tr("clamps from the turbo end"),
+        ),
         (0.24, 0.12, 0.18, 0.12, 0.12, 0.22),
         rows,
         tr(
@@ -196,7 +203,7 @@ def _steps(e: Evaluation) -> Section:
     rows = []
     for k, s in enumerate(sequence(e.plan), start=1):
         log = done.get(s.key)
-        mark = "done" if log else "[  ]"
+        mark = tr("done") if log else "[  ]"
         text = s.text + (tr(" Tools: {tools}.").format(tools=s.tools) if s.tools else "")
         text += "".join(f" ! {c}" for c in s.cautions)
         text += tr(" Waits for: {steps}.").format(steps=commas(s.blocked)) if s.blocked else ""
@@ -209,7 +216,7 @@ def _steps(e: Evaluation) -> Section:
     return Section(
         "steps",
         tr("Build sequence"),
-        ("", "step", "how", tr("time (cp)")),
+        ("", tr("step"), tr("how"), tr("time (cp)")),
         (0.06, 0.24, 0.60, 0.10),
         tuple(rows),
         tr(
@@ -255,34 +262,34 @@ def _first_start(e: Evaluation, family: Family) -> Section:
                 (
                     tr("Gallery, {name}").format(name=name),
                     tr("about {amount}").format(amount=show(float(e.supply.gallery_pa[i]), "kpa", family)),
-                    "read:",
+                    tr("read:"),
                 )
             )
             rows.append(
                 (
                     tr("Inlet port, {name}").format(name=name),
                     show(float(gauge_pressure(e.line, e.feed)[i]), "kpa", family),
-                    "read:",
+                    tr("read:"),
                 )
             )
     rows += [
         (
             tr("Oil at the turbo after"),
             tr("{cold:.1f} s cold, {hot:.1f} s hot").format(cold=arrives.cold_s, hot=arrives.hot_s),
-            "seen:",
+            tr("seen:"),
         ),
         (tr("Feed joint cracked: oil comes"), tr("before the first firing"), tr("yes / no")),
-        (tr("Leaks at feed, drain, entry"), "none", tr("yes / no")),
-        (tr("Smoke at start, idle, after"), "none", "what, when:"),
+        (tr("Leaks at feed, drain, entry"), tr("none"), tr("yes / no")),
+        (tr("Smoke at start, idle, after"), tr("none"), tr("what, when:")),
         (tr("Oil returns"), tr("drain warm, steady"), tr("yes / no")),
-        (tr("Level after ten minutes"), tr("at the mark"), "read:"),
-        *(((tr("Before key-off after a hot run (cp)"), soaked, "idled:"),) if soaked else ()),
-        (tr("All joints re-checked cold"), "", "by, date:"),
+        (tr("Level after ten minutes"), tr("at the mark"), tr("read:")),
+        *(((tr("Before key-off after a hot run (cp)"), soaked, tr("idled:")),) if soaked else ()),
+        (tr("All joints re-checked cold"), "", tr("by, date:")),
     ]
     return Section(
         "first-start",
         tr("First start"),
-        ("what", "expected", "found"),
+        (tr("what"), tr("expected"), tr("found")),
         (0.34, 0.36, 0.30),
         tuple(rows),
         tr(

@@ -402,7 +402,7 @@ def _beside(plan: Plan) -> Iterable[tuple[str, str, float, str, str]]:
     """Return what the plan takes beside its lines, as (part kind, role, number, why, line)."""
     for it in plan.turbos:
         for kind, role, number in _pumping(it):
-            yield kind, role, number, "scavenge pump", "scavenge"
+            yield kind, role, number, tr("scavenge pump"), "scavenge"
     for kind, role, number in _fresh_oil(plan):
         yield kind, role, number, tr("fresh oil after the work"), ""
 
@@ -448,11 +448,11 @@ def _flare_tee(parts: Iterable[Part], dash: int, swivel: bool) -> Part | None:
 
 
 _SEALERS: dict[str, tuple[str, float, str]] = {
-    "metric": ("metric", 1, "metric port"),
-    "BSPP": ("BSPP", 1, "parallel pipe thread"),
-    "O-ring boss": ("O-ring boss", 1, "O-ring boss"),
-    "metric boss": ("metric boss", 1, "O-ring port"),
-    "UNF": ("UNF", 1, "straight inch port"),
+    "metric": ("metric", 1, tr("metric port")),
+    "BSPP": ("BSPP", 1, tr("parallel pipe thread")),
+    "O-ring boss": ("O-ring boss", 1, tr("O-ring boss")),
+    "metric boss": ("metric boss", 1, tr("O-ring port")),
+    "UNF": ("UNF", 1, tr("straight inch port")),
     "hole": ("hole", 2, tr("one each side of the wall")),
 }
 """What a kind of end takes: the port its washer serves, how many, why; a banjo takes two of what its port takes."""
@@ -463,8 +463,8 @@ def _taken(j: ChainJoint, plan: Plan) -> Iterable[tuple[str, str, float, str]]:
     if {j.one.kind, j.other.kind} == {"barb", "plain hose"}:
         yield "clamp", "push-on hose", 1, ""
     if "flange" in (j.one.kind, j.other.kind):
-        which = "inlet flange" if "inlet" in j.one.size + j.other.size else "drain flange"
-        yield "bolt", which, 2, tr("{flange}, if the turbo came without").format(flange=which)
+        which = N_("inlet flange") if "inlet" in j.one.size + j.other.size else N_("drain flange")
+        yield "bolt", which, 2, tr("{flange}, if the turbo came without").format(flange=tr(which))
     sealer = _sealer(j, plan)
     if sealer is not None:
         yield sealer
@@ -474,9 +474,9 @@ def _sealer(j: ChainJoint, plan: Plan) -> tuple[str, str, float, str] | None:
     """Return the consumable a joint takes as (part kind, role, number, why); None where it takes none."""
     ends = {end.kind: end for end in (j.one, j.other)}
     if ends.keys() & {"NPT", "NPTF", "BSPT", "metric taper"}:
-        return "sealant", plan.build.sealing, 0.05, "taper threads"
+        return "sealant", plan.build.sealing, 0.05, tr("taper threads")
     if "flange" in ends:
-        return "gasket", ends["flange"].size, 1, "new gasket"
+        return "gasket", ends["flange"].size, 1, tr("new gasket")
     for kind, (serves, number, why) in _SEALERS.items():
         if kind in ends:
             role = f"{serves} {ends[kind].size.partition('x')[0]}"

@@ -88,7 +88,7 @@ def _entry_steps(plan: Plan, pan_off: bool) -> list[Step]:
             continue
         means = it.drain.fitting.way
         which = "" if len(plan.turbos) == 1 else tr(" for {label}").format(label=it.turbo.label)
-        text = " ".join(means.steps)
+        text = " ".join(tr(step) for step in means.steps)
         if means.wall_threads and not pan_off:
             text = (
                 tr(
@@ -105,7 +105,7 @@ def _entry_steps(plan: Plan, pan_off: bool) -> list[Step]:
                 ),
                 means.minutes,
                 tr("template, drill, tap or saw"),
-                (*means.hazards, GOGGLES, *(() if pan_off else (SWARF, JACK))),
+                (*(tr(h) for h in means.hazards), GOGGLES, *(() if pan_off else (SWARF, JACK))),
                 ("pan-off",) if pan_off else ("drain-oil", "mock"),
                 tuple(k.name for k in KINDS.values() if k.through_wall),
                 "drain",
