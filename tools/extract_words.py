@@ -28,6 +28,21 @@ from gravidon.translate import HABITS
 
 SOURCES = Path(__file__).resolve().parent.parent / "src" / "gravidon"
 MARKS = ("tr", "N_", "Spec")
+COMMAND_LINE = (
+    "usage: ",
+    "positional arguments",
+    "options",
+    "show this help message and exit",
+    "the following arguments are required: %s",
+    "unrecognized arguments: %s",
+    "argument %(argument_name)s: %(message)s",
+    "invalid choice: %(value)r (choose from %(choices)s)",
+    "invalid %(type)s value: %(value)r",
+    "expected one argument",
+    "expected at least one argument",
+    "ambiguous option: %(option)s could match %(matches)s",
+)
+"""What the standard library says of a command line."""
 ERRORS = ("InputError", "UnitError", "PhysicsError")
 """Errors say field and expectation, their first and third argument, in the language themselves."""
 
@@ -47,6 +62,7 @@ def data_texts() -> Iterator[str]:
     for name, means in MEANS.items():
         yield from (name.capitalize(), means.ask, *means.steps, *means.hazards)
     yield from words_in(json_schema())
+    yield from COMMAND_LINE
     yield from KINDS
     yield from (view.capitalize() for view in VIEWS)
     yield from (thing.words for thing in THINGS.values())

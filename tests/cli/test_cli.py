@@ -299,7 +299,7 @@ def test_check_prints_in_the_units_asked_for(capsys: pytest.CaptureFixture[str])
     row = next(line for line in lines if line.startswith("hot idle"))
     assert float(row.split()[2]) == pytest.approx(idle["gallery_pressure_kpa"] / 6.894757, abs=0.06)
     assert float(row.split()[6]) == pytest.approx(idle["outlet_temperature_c"] * 1.8 + 32, abs=0.6)
-    sentences = "\n".join(line for line in lines[4:] if line.startswith(("   bad", " watch", "  note")))
+    sentences = "\n".join(line for line in lines[4:] if line.startswith((" fails", " watch", "  note")))
     assert "\u202fpsi" in sentences
     assert "\u202fbar" not in sentences
     assert "\u202f°C" not in sentences

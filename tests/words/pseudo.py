@@ -11,7 +11,7 @@ from pathlib import Path
 from babel.messages.catalog import Catalog
 from babel.messages.mofile import write_mo
 
-HOLE = re.compile(r"(\{[^{}]*\}|\{\{|\}\}|%\(?[a-z]*\)?[sd]|&[a-z]+;|<[^>]*>)")
+HOLE = re.compile(r"(\{[^{}]*\}|\{\{|\}\}|%\(?[a-z_]*\)?[sdr]|&[a-z]+;|<[^>]*>)")
 POINT = re.compile(r"(?<![\d.x])(\d)\.(\d)")
 SIGNS = {"decimal sign": ",", "sign between thousands": "'"}
 ACCENTS = str.maketrans("aeiouncyAEIOUNCY", "áéíóúñçýÁÉÍÓÚÑÇÝ")

@@ -17,7 +17,7 @@ from words.pseudo import write
 
 ROOT = Path(__file__).parent.parent.parent
 SOURCES = ROOT / "src" / "gravidon"
-LAYERS = ("desk", "draw", "sheet", "study", "words", "records", "plan", "parts")
+LAYERS = ("desk", "draw", "sheet", "study", "words", "records", "plan", "parts", "cli")
 MARKS = {"tr", "trn", "N_", "Spec", "InputError", "UnitError", "PhysicsError"}
 KEYS = {
     "Field",

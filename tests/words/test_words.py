@@ -112,6 +112,44 @@ def test_the_command_line_speaks_it_too(catalogues: Path, tmp_path: Path) -> Non
     assert all("«" in str(f) for f in report["findings"])
 
 
+COMMANDS = (
+    "check",
+    "plan",
+    "replay",
+    "simulate",
+    "logger",
+    "log",
+    "diagnose",
+    "calc",
+    "sheet",
+    "dxf",
+    "handbook",
+    "demo",
+)
+
+
+@pytest.mark.parametrize("command", ["", *COMMANDS])
+def test_the_help_speaks_it_too(
+    catalogues: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, command: str
+) -> None:
+    """Every line of help that says something carries marks; what is typed stays as it is typed."""
+    done = subprocess.run(
+        [sys.executable, "-m", "gravidon", *command.split(), "--help"],
+        env=environment(catalogues, tmp_path) | {"COLUMNS": "4000"},
+        capture_output=True,
+        text=True,
+        check=False,
+    )
+    assert done.returncode == 0
+    lines = done.stdout.splitlines()
+    assert lines[0].startswith("«úságé:")
+    told = [re.split(r"\s{2,}", line.strip(), maxsplit=1) for line in lines[1:] if line.startswith("  ")]
+    assert [row for row in told if len(row) > 1 and "«" not in row[1] and "gravidon " not in row[0]] == []
+    headings = [line for line in lines[1:] if line.endswith(":") and not line.startswith(" ")]
+    assert headings
+    assert all(line.startswith("«") for line in headings)
+
+
 def test_holes_are_the_same_in_every_text() -> None:
     """A translation keeps what is filled in; here by the rule that makes the language of marks."""
     for message in marked():

@@ -12,27 +12,28 @@ from gravidon.cli.main import OK
 from gravidon.errors import InputError
 from gravidon.plan import units
 from gravidon.study.verdict.report import clean
+from gravidon.translate import commas, tr
 
 
 def add(commands: Any) -> None:
     """Add the command and its kinds."""
-    parser = commands.add_parser("calc", help="one calculation: oil, restrictor or drainpipe")
+    parser = commands.add_parser("calc", help=tr("one calculation: oil, restrictor or drainpipe"))
     kinds = parser.add_subparsers(dest="kind", required=True, metavar="KIND")
-    oil = kinds.add_parser("oil", help="properties of an oil grade at a temperature")
-    restrictor = kinds.add_parser("restrictor", help="flow through a restrictor")
-    drainpipe = kinds.add_parser("drainpipe", help="fill of a sloping drain")
+    oil = kinds.add_parser("oil", help=tr("properties of an oil grade at a temperature"))
+    restrictor = kinds.add_parser("restrictor", help=tr("flow through a restrictor"))
+    drainpipe = kinds.add_parser("drainpipe", help=tr("fill of a sloping drain"))
     for kind, run in ((oil, run_oil), (restrictor, run_restrictor), (drainpipe, run_drainpipe)):
-        kind.add_argument("--grade", required=True, help="oil grade, such as 10W-40")
-        kind.add_argument("--temperature", required=True, help="oil temperature, such as '110 degC'")
-        kind.add_argument("--json", action="store_true", help="print JSON")
+        kind.add_argument("--grade", required=True, help=tr("oil grade, such as 10W-40"))
+        kind.add_argument("--temperature", required=True, help=tr("oil temperature, such as '110 degC'"))
+        kind.add_argument("--json", action="store_true", help=tr("print JSON"))
         kind.set_defaults(run=run)
-    restrictor.add_argument("--bore", required=True, help="bore, such as '1.0 mm'")
-    restrictor.add_argument("--length", required=True, help="length of the hole, such as '1.5 mm'")
-    restrictor.add_argument("--drop", required=True, help="pressure drop, such as '45 psi'")
-    drainpipe.add_argument("--bore", required=True, help="bore or dash size, such as '14.3 mm'")
-    drainpipe.add_argument("--slope", required=True, help="slope below the level, such as '20 deg'")
-    drainpipe.add_argument("--flow", required=True, help="oil flow, such as '2 l/min'")
-    drainpipe.add_argument("--air", type=float, default=0.0, help="air share of the froth, 0 to 0.7")
+    restrictor.add_argument("--bore", required=True, help=tr("bore, such as '1.0 mm'"))
+    restrictor.add_argument("--length", required=True, help=tr("length of the hole, such as '1.5 mm'"))
+    restrictor.add_argument("--drop", required=True, help=tr("pressure drop, such as '45 psi'"))
+    drainpipe.add_argument("--bore", required=True, help=tr("bore or dash size, such as '14.3 mm'"))
+    drainpipe.add_argument("--slope", required=True, help=tr("slope below the level, such as '20 deg'"))
+    drainpipe.add_argument("--flow", required=True, help=tr("oil flow, such as '2 l/min'"))
+    drainpipe.add_argument("--air", type=float, default=0.0, help=tr("air share of the froth, 0 to 0.7"))
 
 
 def _checked(name: str, value: float, low: float, high: float, expected: str) -> float:
@@ -48,7 +49,7 @@ def _oil_at(options: argparse.Namespace) -> tuple[float, float, float, float]:
 
     grade = grades().get(options.grade.upper())
     if grade is None:
-        raise InputError("grade", options.grade, f"one of {', '.join(grades())}")
+        raise InputError("grade", options.grade, tr("one of {known}").format(known=commas(grades())))
     t = units.parse(options.temperature, "degc", "temperature")
     _checked("temperature", t - 273.15, -40.0, 250.0, "-40 to 250 °C")
     it = oil.Oil(grade.v40_mm2_s * 1e-6, grade.v100_mm2_s * 1e-6, grade.density_15_kg_m3)

@@ -9,14 +9,16 @@ from typing import Any
 
 from gravidon.cli.main import FAILS, OK, plan_named
 from gravidon.plan.units import FAMILIES, Family, display_unit, file_to_si, show
+from gravidon.translate import commas, tr
+from gravidon.words.text import SEVERITIES
 
 
 def add(commands: Any) -> None:
     """Add the command."""
-    parser = commands.add_parser("check", help="evaluate a plan; exit 1 if it fails")
-    parser.add_argument("plan", help="a plan file, or 'demo'")
-    parser.add_argument("--json", action="store_true", help="print the full report as JSON")
-    parser.add_argument("--units", choices=FAMILIES, default="metric", help="units of the printed report")
+    parser = commands.add_parser("check", help=tr("evaluate a plan; exit 1 if it fails"))
+    parser.add_argument("plan", help=tr("a plan file, or 'demo'"))
+    parser.add_argument("--json", action="store_true", help=tr("print the full report as JSON"))
+    parser.add_argument("--units", choices=FAMILIES, default="metric", help=tr("units of the printed report"))
     parser.set_defaults(run=run)
 
 
@@ -40,9 +42,9 @@ def _print_text(data: dict[str, Any], sentences: list[str], family: Family) -> N
     pressure, flow, heat, length = (
         display_unit(kind, family).symbol for kind in ("kpa", "l_min", "degc", "mm")
     )
-    print(f"{data['plan']}: {data['verdict']}")
+    print(f"{data['plan']}: {tr(data['verdict'])}")
     print(
-        f"{'condition':<14}{'gallery':>9}{'at port':>9}{'bearing':>9}{'flow':>9}{'out':>8}{'fill':>7}{'freeboard':>11}"
+        f"{tr('condition'):<14}{tr('gallery'):>9}{tr('at port'):>9}{tr('bearing'):>9}{tr('flow'):>9}{tr('out'):>8}{tr('fill'):>7}{tr('freeboard'):>11}"
     )
     print(f"{'':<14}{pressure:>9}{pressure:>9}{pressure:>9}{flow:>9}{heat:>8}{'':>7}{length:>11}")
     for row in data["conditions"]:
@@ -60,10 +62,16 @@ def _print_text(data: dict[str, Any], sentences: list[str], family: Family) -> N
     for soak in data["heat_soak"]:
         if soak["bearing_peak_c"] is not None:
             idle = soak["idle_first_s"]
-            first = "more than ten minutes" if idle is None else f"{idle:.0f} s"
+            first = tr("more than ten minutes") if idle is None else tr("{idle:.0f} s").format(idle=idle)
             print(
-                f"{soak['turbo']}: off at once after a hot run the bearing peaks at {show(file_to_si(soak['bearing_peak_c'], 'degc'), 'degc', family)}; idle {first} first"
+                tr(
+                    "{turbo}: off at once after a hot run the bearing peaks at {peak}; idle {first} first"
+                ).format(
+                    turbo=soak["turbo"],
+                    peak=show(file_to_si(soak["bearing_peak_c"], "degc"), "degc", family),
+                    first=first,
+                )
             )
     for finding, words in zip(data["findings"], sentences, strict=True):
-        also = f" (also {', '.join(finding['also'])})" if finding["also"] else ""
-        print(f"{finding['severity']:>6}  {words}{also} [{finding['source']}]")
+        also = tr(" (also {names})").format(names=commas(finding["also"])) if finding["also"] else ""
+        print(f"{tr(SEVERITIES[finding['severity']]):>6}  {words}{also} [{finding['source']}]")

@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import Any
 
 from gravidon.cli.main import FAILS, OK, plan_named
+from gravidon.translate import commas, listed, tr
 
 SHOWN = 8
 
@@ -16,34 +17,34 @@ SHOWN = 8
 def add(commands: Any) -> None:
     """Add the command."""
     parser = commands.add_parser(
-        "diagnose", help="say why it smokes, and what to test next",
-        description="Weigh causes by a plan, its logbook, signs and results. Exit 0: nothing is sure yet; 1: a cause is sure enough to be mended.",
+        "diagnose", help=tr("say why it smokes, and what to test next"),
+        description=tr("Weigh causes by a plan, its logbook, signs and results. Exit 0: nothing is sure yet; 1: a cause is sure enough to be mended."),
     )  # fmt: skip
-    parser.add_argument("plan", nargs="?", help="a plan file, or the name of a demo")
+    parser.add_argument("plan", nargs="?", help=tr("a plan file, or the name of a demo"))
     parser.add_argument(
         "--sign",
         action="append",
         default=[],
         metavar="KEY",
-        help="a sign it shows; 'no-KEY' for one it does not show",
+        help=tr("a sign it shows; 'no-KEY' for one it does not show"),
     )
     parser.add_argument(
         "--result",
         action="append",
         default=[],
         metavar="TEST=OUTCOME",
-        help="what came of a test: the outcome's name, its beginning, or its number",
+        help=tr("what came of a test: the outcome's name, its beginning, or its number"),
     )
-    parser.add_argument("--case", help="a case that a window or --save wrote")
-    parser.add_argument("--save", help="write the case there")
+    parser.add_argument("--case", help=tr("a case that a window or --save wrote"))
+    parser.add_argument("--save", help=tr("write the case there"))
     parser.add_argument(
         "--bar",
         type=int,
         default=2,
-        help="most risk a test may have: 0 none, 1 hot parts, 2 car up, 3 driven hard",
+        help=tr("most risk a test may have: 0 none, 1 hot parts, 2 car up, 3 driven hard"),
     )
-    parser.add_argument("--list", choices=("signs", "causes", "tests"), help="list a table and leave")
-    parser.add_argument("--json", action="store_true", help="as JSON")
+    parser.add_argument("--list", choices=("signs", "causes", "tests"), help=tr("list a table and leave"))
+    parser.add_argument("--json", action="store_true", help=tr("as JSON"))
     parser.set_defaults(run=run)
 
 
@@ -86,32 +87,42 @@ def _save(path: Path, text: str) -> None:
     try:
         path.write_text(text + "\n", encoding="utf-8")
     except OSError as error:
-        raise PlanFileError(f"{path.name}: cannot be written ({error.strerror})") from error
+        raise PlanFileError(
+            tr("{name}: cannot be written ({why})").format(name=path.name, why=error.strerror)
+        ) from error
 
 
 def _print(made: dict[str, Any]) -> None:
-    told = [*made["signs"]["yes"], *(f"not {s}" for s in made["signs"]["no"])]
-    print(f"{made['plan']}: {', '.join(told) or 'nothing told yet'}")
+    told = [*made["signs"]["yes"], *(tr("not {sign}").format(sign=s) for s in made["signs"]["no"])]
+    print(f"{made['plan']}: {commas(told) or tr('nothing told yet')}")
     if made["from_log"]:
-        print(f"the logbook tells: {', '.join(made['from_log'])}")
+        print(tr("the logbook tells: {signs}").format(signs=commas(made["from_log"])))
     for row in made["causes"][:SHOWN]:
         print(f"  {row['belief']:5.0%}  {row['name']}  [{row['key']}; {row['place']}]")
     if made["settled"]:
-        print(f"sure enough to mend: {made['settled']}")
+        print(tr("sure enough to mend: {cause}").format(cause=made["settled"]))
         for step in made["mending"]["do"]:
             print(f"  - {step}")
         for remedy in made["mending"]["plan"]:
-            print(f"  plan: {remedy}")
+            print(tr("  plan: {remedy}").format(remedy=remedy))
         return
     for row in made["questions"]:
-        print(f"ask: {row['ask']}  [{row['key']}]")
+        print(tr("ask: {question}  [{key}]").format(question=row["ask"], key=row["key"]))
     for row in made["tests"][:3]:
         print(
-            f"test: {row['name']}  [{row['key']}; {row['minutes']:.0f} min, {row['money']:.0f} coins, {row['risk_words']}]"
+            tr("test: {name}  [{key}; {minutes:.0f} min, {money:.0f} coins, {risk}]").format(
+                name=row["name"],
+                key=row["key"],
+                minutes=row["minutes"],
+                money=row["money"],
+                risk=row["risk_words"],
+            )
         )
         if row["splits"][0] and row["splits"][1]:
             print(
-                f"      splits {' and '.join(row['splits'][0])} from {' and '.join(row['splits'][1])}; {row['gain_bits']:.2f} bit"
+                tr("      splits {some} from {others}; {bits:.2f} bit").format(
+                    some=listed(row["splits"][0]), others=listed(row["splits"][1]), bits=row["gain_bits"]
+                )
             )
 
 
@@ -124,7 +135,7 @@ def _list(which: str, as_json: bool) -> int:
     elif which == "causes":
         rows = {k: f"{c.name} ({PLACES[c.place]})" for k, c in known.causes.items()}
     else:
-        rows = {k: f"{t.name}: {', '.join(o.name for o in t.outcomes)}" for k, t in known.tests.items()}
+        rows = {k: f"{t.name}: {commas(o.name for o in t.outcomes)}" for k, t in known.tests.items()}
     print(
         json.dumps(rows, indent=2, ensure_ascii=False)
         if as_json

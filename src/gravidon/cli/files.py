@@ -10,39 +10,43 @@ from typing import Any
 
 from gravidon.cli.main import OK, plan_named
 from gravidon.plan.units import FAMILIES
+from gravidon.translate import tr
 
 
 def add(commands: Any) -> None:
     """Add the commands."""
-    sheet = commands.add_parser("sheet", help="write the shop sheet with its workshop pages")
-    sheet.add_argument("plan", help="a plan file, or the name of a demo")
-    sheet.add_argument("-o", "--output", required=True, type=Path, help="FILE.pdf or FILE.html")
-    sheet.add_argument("--units", choices=FAMILIES, default="metric", help="units on the sheet")
+    sheet = commands.add_parser("sheet", help=tr("write the shop sheet with its workshop pages"))
+    sheet.add_argument("plan", help=tr("a plan file, or the name of a demo"))
+    sheet.add_argument("-o", "--output", required=True, type=Path, help=tr("FILE.pdf or FILE.html"))
+    sheet.add_argument("--units", choices=FAMILIES, default="metric", help=tr("units on the sheet"))
     sheet.add_argument(
-        "--paper", default="", metavar="A4|Letter", help="paper of a PDF; by default the country's usual one"
+        "--paper",
+        default="",
+        metavar="A4|Letter",
+        help=tr("paper of a PDF; by default the country's usual one"),
     )
     sheet.set_defaults(run=run_sheet)
     dxf = commands.add_parser(
-        "dxf", help="write the entry template, the pan's wall or the flange plates as DXF"
+        "dxf", help=tr("write the entry template, the pan's wall or the flange plates as DXF")
     )
-    dxf.add_argument("plan", help="a plan file, or the name of a demo")
-    dxf.add_argument("-o", "--output", required=True, type=Path, help="FILE.dxf")
+    dxf.add_argument("plan", help=tr("a plan file, or the name of a demo"))
+    dxf.add_argument("-o", "--output", required=True, type=Path, help=tr("FILE.dxf"))
     dxf.add_argument(
         "--what",
         choices=("template", "wall", "plates"),
         default="template",
-        help="what is drawn, in mm at true scale",
+        help=tr("what is drawn, in mm at true scale"),
     )
-    dxf.add_argument("--turbo", type=int, default=1, help="which turbo, from 1")
+    dxf.add_argument("--turbo", type=int, default=1, help=tr("which turbo, from 1"))
     dxf.set_defaults(run=run_dxf)
     book = commands.add_parser(
-        "handbook", help="write the whole handbook as one HTML page, with figures of a plan"
+        "handbook", help=tr("write the whole handbook as one HTML page, with figures of a plan")
     )
-    book.add_argument("plan", nargs="?", default="coupe", help="a plan file, or the name of a demo")
-    book.add_argument("-o", "--output", required=True, type=Path, help="FILE.html")
-    book.add_argument("--units", choices=FAMILIES, default="metric", help="units of its numbers")
+    book.add_argument("plan", nargs="?", default="coupe", help=tr("a plan file, or the name of a demo"))
+    book.add_argument("-o", "--output", required=True, type=Path, help=tr("FILE.html"))
+    book.add_argument("--units", choices=FAMILIES, default="metric", help=tr("units of its numbers"))
     book.set_defaults(run=run_handbook)
-    schema = commands.add_parser("schema", help="print the plan file's JSON Schema")
+    schema = commands.add_parser("schema", help=tr("print the plan file's JSON Schema"))
     schema.set_defaults(run=run_schema)
 
 

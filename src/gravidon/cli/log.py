@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING, Any
 
 from gravidon.cli.main import FAILS, OK, plan_named
 from gravidon.errors import InputError, PlanFileError
+from gravidon.translate import commas, listed, tr
 
 if TYPE_CHECKING:
     from gravidon.records.book import Book
@@ -20,26 +21,28 @@ if TYPE_CHECKING:
 
 def add(commands: Any) -> None:
     """Add the command and what it can do."""
-    parser = commands.add_parser("log", help="the logbook beside a plan: add, list, export, import, health")
-    parser.add_argument("plan", help="a plan file, or a demo's name")
+    parser = commands.add_parser(
+        "log", help=tr("the logbook beside a plan: add, list, export, import, health")
+    )
+    parser.add_argument("plan", help=tr("a plan file, or a demo's name"))
     what = parser.add_subparsers(dest="what", required=True, metavar="WHAT")
-    adding = what.add_parser("add", help="write a line down: 'idle hot 14 psi'")
-    adding.add_argument("line", help="the entry, as one would say it")
-    adding.add_argument("--json", action="store_true", help="print it as JSON")
+    adding = what.add_parser("add", help=tr("write a line down: 'idle hot 14 psi'"))
+    adding.add_argument("line", help=tr("the entry, as one would say it"))
+    adding.add_argument("--json", action="store_true", help=tr("print it as JSON"))
     adding.set_defaults(run=run_add)
-    listing = what.add_parser("list", help="print the entries")
-    listing.add_argument("--json", action="store_true", help="print them as JSON")
+    listing = what.add_parser("list", help=tr("print the entries"))
+    listing.add_argument("--json", action="store_true", help=tr("print them as JSON"))
     listing.set_defaults(run=run_list)
-    exporting = what.add_parser("export", help="write the entries as CSV")
-    exporting.add_argument("-o", "--output", metavar="FILE", help="where to; the terminal if left out")
-    exporting.add_argument("--json", action="store_true", help="JSON instead of CSV")
+    exporting = what.add_parser("export", help=tr("write the entries as CSV"))
+    exporting.add_argument("-o", "--output", metavar="FILE", help=tr("where to; the terminal if left out"))
+    exporting.add_argument("--json", action="store_true", help=tr("JSON instead of CSV"))
     exporting.set_defaults(run=run_export)
-    importing = what.add_parser("import", help="take the entries of a CSV that are not there yet")
-    importing.add_argument("file", help="the CSV")
+    importing = what.add_parser("import", help=tr("take the entries of a CSV that are not there yet"))
+    importing.add_argument("file", help=tr("the CSV"))
     importing.set_defaults(run=run_import)
-    health = what.add_parser("health", help="what the entries say of the feed; exit 1 if it is closing")
-    health.add_argument("--turbo", type=int, default=1, help="which turbo, counted from 1")
-    health.add_argument("--json", action="store_true", help="print it as JSON")
+    health = what.add_parser("health", help=tr("what the entries say of the feed; exit 1 if it is closing"))
+    health.add_argument("--turbo", type=int, default=1, help=tr("which turbo, counted from 1"))
+    health.add_argument("--json", action="store_true", help=tr("print it as JSON"))
     health.set_defaults(run=run_health)
 
 
@@ -54,7 +57,11 @@ def _book(options: argparse.Namespace, write: bool) -> Book:
 
     if options.plan == "demo" or options.plan in demos.NAMES:
         if write:
-            raise PlanFileError(f"{options.plan}: a demo has no logbook of its own; save it as a plan first")
+            raise PlanFileError(
+                tr("{plan}: a demo has no logbook of its own; save it as a plan first").format(
+                    plan=options.plan
+                )
+            )
         made = Book(None)
         made.add(*demo_log("estate" if options.plan == "demo" else options.plan))
         return made
@@ -85,13 +92,17 @@ def _line(e: Entry) -> str:
         parts.append(f"{e.distance_m / 1e3:.0f} km")
     for r in e.readings:
         pressures = "".join(
-            f", {name} {v / 1e3:.0f} kPa"
-            for name, v in (("gallery", r.gallery_pa), ("inlet", r.inlet_pa))
+            tr(", {name} {kpa:.0f} kPa").format(name=name, kpa=v / 1e3)
+            for name, v in ((tr("gallery"), r.gallery_pa), (tr("inlet"), r.inlet_pa))
             if math.isfinite(v)
         )
-        parts.append(f"{r.rpm:.0f} rpm at {r.oil_k - 273.15:.0f} °C{pressures}")
-    parts += [f"made new: {', '.join(e.changed)}"] if e.changed else []
-    parts += [f"symptom: {s}" for s in e.symptoms]
+        parts.append(
+            tr("{rpm:.0f} rpm at {celsius:.0f} °C{pressures}").format(
+                rpm=r.rpm, celsius=r.oil_k - 273.15, pressures=pressures
+            )
+        )
+    parts += [tr("made new: {parts}").format(parts=commas(e.changed))] if e.changed else []
+    parts += [tr("symptom: {sign}").format(sign=s) for s in e.symptoms]
     parts += [e.note] if e.note else []
     return "; ".join(parts)
 
@@ -161,7 +172,7 @@ def run_import(options: argparse.Namespace) -> int:
     new = [e for e in found if e.uid not in known]
     book.add(*new)
     book.close()
-    print(f"{len(new)} of {len(found)} entries taken")
+    print(tr("{new} of {found} entries taken").format(new=len(new), found=len(found)))
     return OK
 
 
@@ -172,10 +183,10 @@ def run_health(options: argparse.Namespace) -> int:
 
     plan = plan_named(options.plan)
     if not 1 <= options.turbo <= len(plan.turbos):
-        raise InputError("turbo", options.turbo, f"1 to {len(plan.turbos)}")
+        raise InputError("turbo", options.turbo, tr("1 to {count}").format(count=len(plan.turbos)))
     found = health(plan, _book(options, write=False).entries(), options.turbo - 1)
     if found is None:
-        print(json.dumps({"readings": 0}) if options.json else "no pressure in the logbook yet")
+        print(json.dumps({"readings": 0}) if options.json else tr("no pressure in the logbook yet"))
         return OK
     where = outlook(found)
     if options.json:
@@ -213,6 +224,6 @@ def run_health(options: argparse.Namespace) -> int:
         for u in unclear(found):
             from gravidon.study.health.outlook import NAMES
 
-            other = f" and {NAMES[u.other]}" if u.other is not None else ""
-            print(f"not told apart: {NAMES[u.part]}{other}")
+            parts = [NAMES[part] for part in (u.part, u.other) if part is not None]
+            print(tr("not told apart: {parts}").format(parts=listed(parts)))
     return FAILS if where.closing else OK

@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import argparse
 import difflib
+import gettext
 import sys
 from collections.abc import Callable, Sequence
 from pathlib import Path
@@ -12,6 +13,7 @@ from pathlib import Path
 from gravidon import __version__
 from gravidon.errors import GravidonError, PlanFileError
 from gravidon.plan.model import Plan
+from gravidon.translate import DOMAIN, locales, tr
 
 OK, FAILS, UNUSABLE = 0, 1, 2
 WORDS = (
@@ -31,24 +33,28 @@ def build_parser() -> argparse.ArgumentParser:
 
     parser = _Parser(
         prog="gravidon",
-        description="Plan a turbocharger's oil feed and gravity drain.",
+        description=tr("Plan a turbocharger's oil feed and gravity drain."),
         formatter_class=argparse.RawDescriptionHelpFormatter,
         epilog=(
-            "Without a command the window opens with the last plan; 'gravidon PLAN' opens a file.\n"
-            "A PLAN is a plan file, or the name of a demo: demo (estate), coupe, special, van.\n\n"
-            "  gravidon check coupe --units imperial\n"
-            "  gravidon sheet my-car.gravidon -o sheet.pdf\n"
-            "  gravidon plan my-car.gravidon --lock tap -o plans/\n\n"
-            "Exit status: 0 fine, 1 the plan fails (or a seal would wet, or the feed closes), 2 the input cannot be used."
+            tr(
+                "Without a command the window opens with the last plan; 'gravidon PLAN' opens a file.\n"
+                "A PLAN is a plan file, or the name of a demo: demo (estate), coupe, special, van.\n\n"
+                "  gravidon check coupe --units imperial\n"
+                "  gravidon sheet my-car.gravidon -o sheet.pdf\n"
+                "  gravidon plan my-car.gravidon --lock tap -o plans/\n\n"
+                "Exit status: 0 fine, 1 the plan fails (or a seal would wet, or the feed closes), 2 the input cannot be used."
+            )
         ),
     )
-    parser.add_argument("--version", action="version", version=f"gravidon {__version__}")
+    parser.add_argument(
+        "--version", action="version", version="%(prog)s " + __version__, help=tr("show the version and exit")
+    )
     parser.add_argument(
         "--uninstall-user-data",
         action="store_true",
-        help="say what is kept for this user, and remove it if agreed",
+        help=tr("say what is kept for this user, and remove it if agreed"),
     )
-    parser.add_argument("--yes", action="store_true", help="with --uninstall-user-data: agree to it")
+    parser.add_argument("--yes", action="store_true", help=tr("with --uninstall-user-data: agree to it"))
     commands = parser.add_subparsers(dest="command", metavar="COMMAND", parser_class=_Parser)
     for module in (check, plan, replay, simulate, log, diagnose, calc, files, window):
         module.add(commands)
@@ -57,6 +63,8 @@ def build_parser() -> argparse.ArgumentParser:
 
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run Gravidon and return the exit status: 0 fine, 1 the plan fails, 2 unusable input."""
+    gettext.bindtextdomain(DOMAIN, str(locales()))  # argparse asks gettext of its own accord
+    gettext.textdomain(DOMAIN)
     given = list(sys.argv[1:] if arguments is None else arguments)
     if not given or (given[0] not in WORDS and not given[0].startswith("-")):
         given = ["open", *given]
@@ -84,9 +92,15 @@ def _is_a_plan(given: Sequence[str]) -> None:
         return
     near = difflib.get_close_matches(given[1], WORDS, 1)
     if near:
-        raise PlanFileError(f"'{given[1]}' is no command and no file; did you mean '{near[0]}'?")
+        raise PlanFileError(
+            tr("'{word}' is no command and no file; did you mean '{near}'?").format(
+                word=given[1], near=near[0]
+            )
+        )
     if len(given) > 2:
-        raise PlanFileError(f"'{given[1]}' is no command and no file; gravidon --help lists the commands")
+        raise PlanFileError(
+            tr("'{word}' is no command and no file; gravidon --help lists the commands").format(word=given[1])
+        )
 
 
 def plan_named(name: str) -> Plan:

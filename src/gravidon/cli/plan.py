@@ -11,6 +11,7 @@ from typing import Any
 
 from gravidon.cli.main import FAILS, OK, plan_named
 from gravidon.plan.units import FAMILIES, Family
+from gravidon.translate import commas, listed, tr
 
 
 def add(commands: Any) -> None:
@@ -19,24 +20,29 @@ def add(commands: Any) -> None:
 
     parser = commands.add_parser(
         "plan",
-        help="make plans: whole ones, ranked, with reasons; exit 1 if none is found that does not fail",
-        description="Make whole plans within what may change, rank them, and say why. "
-        f"Choices: {', '.join(CHOICES)}.",
+        help=tr("make plans: whole ones, ranked, with reasons; exit 1 if none is found that does not fail"),
+        description=tr(
+            "Make whole plans within what may change, rank them, and say why. Choices: {choices}."
+        ).format(choices=commas(CHOICES)),
     )
-    parser.add_argument("plan", help="a plan file, or 'demo'")
+    parser.add_argument("plan", help=tr("a plan file, or 'demo'"))
     parser.add_argument(
         "--lock",
         action="append",
         default=[],
         metavar="CHOICE[=VALUES]",
-        help="hold a choice: 'clock', 'entry-means=tapped,bulkhead', 'restrictor=0.9..2.2', 'clock=open'; '@2' after "
-        "the choice means the second turbo",
+        help=tr(
+            "hold a choice: 'clock', 'entry-means=tapped,bulkhead', 'restrictor=0.9..2.2', 'clock=open'; '@2' after "
+            "the choice means the second turbo"
+        ),
     )
-    parser.add_argument("--seed", type=int, default=1, help="same seed, same answer")
-    parser.add_argument("--json", action="store_true", help="print the answer as JSON")
-    parser.add_argument("--units", choices=FAMILIES, default="metric", help="units of the printed sentences")
-    parser.add_argument("-o", "--output", type=Path, help="folder for the named plans, a file each")
-    parser.add_argument("--workers", type=int, default=2, help="worker processes (0: none)")
+    parser.add_argument("--seed", type=int, default=1, help=tr("same seed, same answer"))
+    parser.add_argument("--json", action="store_true", help=tr("print the answer as JSON"))
+    parser.add_argument(
+        "--units", choices=FAMILIES, default="metric", help=tr("units of the printed sentences")
+    )
+    parser.add_argument("-o", "--output", type=Path, help=tr("folder for the named plans, a file each"))
+    parser.add_argument("--workers", type=int, default=2, help=tr("worker processes (0: none)"))
     parser.set_defaults(run=run)
 
 
@@ -75,26 +81,42 @@ def _written(folder: Path, plan_name: str, name: str, plan: Any) -> Path:
 
 
 def _print_text(data: dict[str, Any], family: Family) -> None:
-    print(f"{data['plan']}: {len(data['plans'])} plans of {data['looked_at']} looked at")
+    print(
+        tr("{plan}: {count} plans of {seen} looked at").format(
+            plan=data["plan"], count=len(data["plans"]), seen=data["looked_at"]
+        )
+    )
     for row in data["plans"]:
-        sure = "" if row["holds_share"] is None else f", holds in {row['holds_share']:.0%} of the tolerances"
-        print(f"\n{' and '.join(row['names']) or 'another'}: {row['verdict']}{sure}")
+        sure = (
+            ""
+            if row["holds_share"] is None
+            else tr(", holds in {share:.0%} of the tolerances").format(share=row["holds_share"])
+        )
+        print(f"\n{listed(row['names']) or tr('another')}: {tr(row['verdict'])}{sure}")
         print(
-            f"  margin {row['least_margin']:+.2f}, {row['cost']:.0f} to pay, {row['work_minutes'] / 60.0:.1f} h of work, "
-            f"{row['joints']} joints, {row['parts_to_order']} kinds of parts to order, {row['into_the_engine']}"
+            tr(
+                "  margin {margin:+.2f}, {cost:.0f} to pay, {hours:.1f} h of work, {joints} joints, {parts} kinds of parts to order, {goes_in}"
+            ).format(
+                margin=row["least_margin"],
+                cost=row["cost"],
+                hours=row["work_minutes"] / 60.0,
+                joints=row["joints"],
+                parts=row["parts_to_order"],
+                goes_in=row["into_the_engine"],
+            )
         )
         for decision in row["decisions"]:
             print(f"  {decision['choice']}: {decision['was']} → {decision['now']}")
-        print(f"  decided by: {row['decided_by']}")
+        print(tr("  decided by: {what}").format(what=row["decided_by"]))
         if row["gives_up"]:
-            print(f"  gives up: {'; '.join(row['gives_up'])}")
+            print(tr("  gives up: {what}").format(what="; ".join(row["gives_up"])))
         print(f"  {row['rests_on']}")
         if "file" in row:
-            print(f"  written to {row['file']}")
+            print(tr("  written to {file}").format(file=row["file"]))
     for title, lines in (
-        ("All of them have", data["shared"]),
-        ("Why not", [lost["why"] for lost in data["lost"]]),
-        ("No way", data["no_way"]),
+        (tr("All of them have"), data["shared"]),
+        (tr("Why not"), [lost["why"] for lost in data["lost"]]),
+        (tr("No way"), data["no_way"]),
     ):
         if lines:
             print(f"\n{title}")

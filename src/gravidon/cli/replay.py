@@ -11,22 +11,23 @@ from typing import Any
 
 from gravidon.cli.main import FAILS, OK, plan_named
 from gravidon.errors import InputError
+from gravidon.translate import commas, tr
 
 
 def add(commands: Any) -> None:
     """Add the command."""
-    parser = commands.add_parser("replay", help="replay a drive log; exit 1 if a seal would wet")
-    parser.add_argument("plan", help="a plan file, or 'demo'")
-    parser.add_argument("log", help="a CSV with a heading, or 'demo'")
+    parser = commands.add_parser("replay", help=tr("replay a drive log; exit 1 if a seal would wet"))
+    parser.add_argument("plan", help=tr("a plan file, or 'demo'"))
+    parser.add_argument("log", help=tr("a CSV with a heading, or 'demo'"))
     parser.add_argument(
         "--map",
         action="append",
         default=[],
         metavar="CHANNEL=COLUMN:UNIT",
-        help="where a channel is, for example ay=lat_acc:-g",
+        help=tr("where a channel is, for example ay=lat_acc:-g"),
     )
-    parser.add_argument("--turbo", type=int, default=1, help="which turbo, counted from 1")
-    parser.add_argument("--json", action="store_true", help="print the spells as JSON")
+    parser.add_argument("--turbo", type=int, default=1, help=tr("which turbo, counted from 1"))
+    parser.add_argument("--json", action="store_true", help=tr("print the spells as JSON"))
     parser.set_defaults(run=run)
 
 
@@ -43,12 +44,14 @@ def run(options: argparse.Namespace) -> int:
         key, _, rest = given.partition("=")
         column, _, unit = rest.rpartition(":")
         if key not in CHANNELS or not column:
-            raise InputError("map", given, f"CHANNEL=COLUMN:UNIT with one of {', '.join(CHANNELS)}")
+            raise InputError(
+                "map", given, tr("CHANNEL=COLUMN:UNIT with one of {known}").format(known=commas(CHANNELS))
+            )
         mapping[key] = Mapped(column, unit)
     log = read_log(text, mapping, options.log)
     evaluation = evaluate(plan_named(options.plan))
     if not 1 <= options.turbo <= len(evaluation.all):
-        raise InputError("turbo", options.turbo, f"1 to {len(evaluation.all)}")
+        raise InputError("turbo", options.turbo, tr("1 to {count}").format(count=len(evaluation.all)))
     *_, last = replay(evaluation.of(options.turbo - 1), log)
     rows = [
         {
@@ -71,17 +74,33 @@ def run(options: argparse.Namespace) -> int:
     else:
         _print_text(log.seconds, rows)
         for b in log.bad:
-            print(f"left out: line {b.line}, {b.channel}: {b.why}")
+            print(
+                tr("left out: line {line}, {channel}: {why}").format(
+                    line=b.line, channel=b.channel, why=b.why
+                )
+            )
         if log.bad_count > len(log.bad):
-            print(f"and {log.bad_count - len(log.bad)} more rows")
+            print(tr("and {count} more rows").format(count=log.bad_count - len(log.bad)))
     return FAILS if rows else OK
 
 
 def _print_text(seconds: float, rows: list[dict[str, Any]]) -> None:
-    print(f"{seconds:.0f} s of driving: {len(rows)} times a seal would be under oil")
+    print(
+        tr("{seconds:.0f} s of driving: {count} times a seal would be under oil").format(
+            seconds=seconds, count=len(rows)
+        )
+    )
     for row in rows:
-        where = f" at {row['distance_m']:.0f} m" if row["distance_m"] is not None else ""
+        far = row["distance_m"]
         print(
-            f"{row['start_s']:8.1f} s to {row['end_s']:.1f} s{where}: {row['forward_g']:+.2f} g forward, "
-            f"{row['left_g']:+.2f} g left, freeboard {row['freeboard_mm']:.0f} mm"
+            tr(
+                "{start:8.1f} s to {end:.1f} s{where}: {forward:+.2f} g forward, {left:+.2f} g left, freeboard {freeboard:.0f} mm"
+            ).format(
+                start=row["start_s"],
+                end=row["end_s"],
+                where=tr(" at {far:.0f} m").format(far=far) if far is not None else "",
+                forward=row["forward_g"],
+                left=row["left_g"],
+                freeboard=row["freeboard_mm"],
+            )
         )

@@ -13,6 +13,7 @@ from typing import TYPE_CHECKING, Any
 
 from gravidon.cli.main import OK, plan_named
 from gravidon.errors import InputError, PlanFileError
+from gravidon.translate import tr
 
 if TYPE_CHECKING:
     from gravidon.records.recording import Recording
@@ -20,37 +21,49 @@ if TYPE_CHECKING:
 
 def add(commands: Any) -> None:
     """Add both commands."""
-    simulate = commands.add_parser("simulate", help="run a simulated car; write what its senders show")
+    simulate = commands.add_parser("simulate", help=tr("run a simulated car; write what its senders show"))
     _scenario(simulate)
     simulate.add_argument(
-        "-o", "--output", required=True, metavar="FILE", help="CSV to write; compressed if it ends in .gz"
+        "-o", "--output", required=True, metavar="FILE", help=tr("CSV to write; compressed if it ends in .gz")
     )
     simulate.set_defaults(run=run)
-    logger = commands.add_parser("logger", help="play a simulated car, or a recording, on a pseudo-terminal")
+    logger = commands.add_parser(
+        "logger", help=tr("play a simulated car, or a recording, on a pseudo-terminal")
+    )
     _scenario(logger)
-    logger.add_argument("--recording", metavar="FILE", help="play this recording instead of a simulated car")
-    logger.add_argument("--speed", type=float, default=1.0, help="times as fast as it was (1: as it was)")
-    logger.add_argument("--link", metavar="PATH", help="also make the port known under this name")
+    logger.add_argument(
+        "--recording", metavar="FILE", help=tr("play this recording instead of a simulated car")
+    )
+    logger.add_argument("--speed", type=float, default=1.0, help=tr("times as fast as it was (1: as it was)"))
+    logger.add_argument("--link", metavar="PATH", help=tr("also make the port known under this name"))
     logger.set_defaults(run=run_logger)
 
 
 def _scenario(parser: argparse.ArgumentParser) -> None:
-    parser.add_argument("plan", help="a plan file, or 'demo'")
+    parser.add_argument("plan", help=tr("a plan file, or 'demo'"))
     parser.add_argument(
         "--script",
         default="first-start",
-        help="a script's name (first-start, no-oil, warm-up, drive), a file of stretches, or such as 'crank 12, idle 60, 2500 rpm 2 min load=0.3'",
+        help=tr(
+            "a script's name (first-start, no-oil, warm-up, drive), a file of stretches, or such as 'crank 12, idle 60, 2500 rpm 2 min load=0.3'"
+        ),
     )
-    parser.add_argument("--seed", type=int, default=1, help="which car: its hidden values and its noise")
+    parser.add_argument("--seed", type=int, default=1, help=tr("which car: its hidden values and its noise"))
     parser.add_argument(
         "--fault",
         action="append",
         default=[],
-        help="screen, choked, kinked, wrong-hole, weak-pump, worn, leak, sender-inlet and others; choked=0.9@40+20 is as bad as 0.9, from 40 s, over 20 s",
+        help=tr(
+            "screen, choked, kinked, wrong-hole, weak-pump, worn, leak, sender-inlet and others; choked=0.9@40+20 is as bad as 0.9, from 40 s, over 20 s"
+        ),
     )
-    parser.add_argument("--oil", type=float, default=15.0, metavar="°C", help="oil temperature at the start")
-    parser.add_argument("--rate", type=float, default=20.0, help="rows a second, 1 to 50")
-    parser.add_argument("--full", action="store_true", help="gallery and lines are full of oil at the start")
+    parser.add_argument(
+        "--oil", type=float, default=15.0, metavar="°C", help=tr("oil temperature at the start")
+    )
+    parser.add_argument("--rate", type=float, default=20.0, help=tr("rows a second, 1 to 50"))
+    parser.add_argument(
+        "--full", action="store_true", help=tr("gallery and lines are full of oil at the start")
+    )
 
 
 def _script(text: str) -> str:
@@ -64,7 +77,7 @@ def _script(text: str) -> str:
     try:
         lines = path.read_text(encoding="utf-8").splitlines()
     except (OSError, UnicodeDecodeError) as error:
-        raise PlanFileError(f"{path.name} cannot be read as a script") from error
+        raise PlanFileError(tr("{name} cannot be read as a script").format(name=path.name)) from error
     return ", ".join(line.strip().strip(",") for line in lines if line.strip() and not line.startswith("#"))
 
 
@@ -101,7 +114,11 @@ def run(options: argparse.Namespace) -> int:
 
     made = recorded(options)
     save(made, Path(options.output))
-    print(f"{len(made)} rows, {made.seconds:.0f} s: {options.output}")
+    print(
+        tr("{count} rows, {seconds:.0f} s: {file}").format(
+            count=len(made), seconds=made.seconds, file=options.output
+        )
+    )
     return OK
 
 
@@ -121,13 +138,20 @@ def run_logger(options: argparse.Namespace) -> int:
             try:
                 link.symlink_to(device.port.name)
             except OSError as error:
-                raise PlanFileError(f"{link.name} cannot be made: {error.strerror}") from error
-        print(f"playing {made.seconds:.0f} s on {options.link or device.port.name}", flush=True)
+                raise PlanFileError(
+                    tr("{name} cannot be made: {why}").format(name=link.name, why=error.strerror)
+                ) from error
+        print(
+            tr("playing {seconds:.0f} s on {port}").format(
+                seconds=made.seconds, port=options.link or device.port.name
+            ),
+            flush=True,
+        )
         device.start()
         while device.playing:
             time.sleep(0.1)
     except KeyboardInterrupt:
-        print("stopped", file=sys.stderr)
+        print(tr("stopped"), file=sys.stderr)
     finally:
         if link is not None and link.is_symlink():
             with suppress(OSError):

@@ -10,11 +10,12 @@ from pathlib import Path
 from platformdirs import user_config_path, user_data_path, user_state_path
 
 from gravidon.cli.main import OK, UNUSABLE
+from gravidon.translate import tr
 
 WORDS = {
-    "settings": "preferences, recent files",
-    "state": "work a crash left, logbooks of plans never saved, the trainer's record",
-    "environment": "the private environment of a checkout that could not be written to",
+    "settings": tr("preferences, recent files"),
+    "state": tr("work a crash left, logbooks of plans never saved, the trainer's record"),
+    "environment": tr("the private environment of a checkout that could not be written to"),
 }
 
 
@@ -37,23 +38,28 @@ def uninstall(agreed: bool) -> int:
     """Say what would be removed, ask unless it is agreed to, remove it; return the exit status."""
     there = folders()
     if not there:
-        print("Nothing of Gravidon's is kept for this user.")
+        print(tr("Nothing of Gravidon's is kept for this user."))
         return OK
-    print("This would be removed (plans, and logbooks beside them, stay):")
+    print(tr("This would be removed (plans, and logbooks beside them, stay):"))
     for words, path in there:
         print(f"  {path}  ({size_of(path) / 1e6:.1f} MB: {words})")
     if not agreed:
         if not sys.stdin.isatty():
-            print("Nothing was removed. Add --yes to remove it.")
+            print(tr("Nothing was removed. Add --yes to remove it."))
             return OK
-        if input("Remove it? [y/N] ").strip().lower() not in ("y", "yes"):
-            print("Nothing was removed.")
+        if input(tr("Remove it? [y/N] ")).strip().lower() not in ("y", "yes", tr("y"), tr("yes")):
+            print(tr("Nothing was removed."))
             return OK
     for _, path in there:
         try:
             shutil.rmtree(path)
         except OSError as error:
-            print(f"gravidon: {path} cannot be removed: {error.strerror or error}", file=sys.stderr)
+            print(
+                tr("gravidon: {path} cannot be removed: {why}").format(
+                    path=path, why=error.strerror or error
+                ),
+                file=sys.stderr,
+            )
             return UNUSABLE
-        print(f"removed {path}")
+        print(tr("removed {path}").format(path=path))
     return OK

@@ -8,17 +8,18 @@ from pathlib import Path
 from typing import Any
 
 from gravidon.cli.main import OK
+from gravidon.translate import tr
 
 
 def add(commands: Any) -> None:
     """Add the commands."""
-    demo = commands.add_parser("demo", help="open the window with the main demo plan")
+    demo = commands.add_parser("demo", help=tr("open the window with the main demo plan"))
     demo.set_defaults(run=run_open, plan="demo")
-    opened = commands.add_parser("open", help="open the window with a plan file")
-    opened.add_argument("plan", nargs="?", help="a plan file, or 'demo'")
+    opened = commands.add_parser("open", help=tr("open the window with a plan file"))
+    opened.add_argument("plan", nargs="?", help=tr("a plan file, or 'demo'"))
     opened.set_defaults(run=run_open)
-    shots = commands.add_parser("screenshots", help="render the main views from the demo")
-    shots.add_argument("-o", "--output", type=Path, default=Path("docs/screenshots"), help="folder")
+    shots = commands.add_parser("screenshots", help=tr("render the main views from the demo"))
+    shots.add_argument("-o", "--output", type=Path, default=Path("docs/screenshots"), help=tr("folder"))
     shots.set_defaults(run=run_screenshots)
 
 
