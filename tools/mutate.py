@@ -51,7 +51,7 @@ def pytest_runtest_setup(item):
     """What one test has worked out and kept, the next works out again, so that it is seen to pass through it."""
     for module in list(sys.modules.values()):
         if str(getattr(module, "__file__", None)).startswith((f"{HERE}/src/", f"{HERE}/tests/")):
-            for value in vars(module).values():
+            for value in list(vars(module).values()):
                 if callable(getattr(value, "cache_clear", None)):
                     value.cache_clear()
 '''

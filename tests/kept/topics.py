@@ -64,7 +64,7 @@ from gravidon.study.verdict.remedies import MAKERS, remedies
 from gravidon.study.verdict.report import report, verdict_sentence, verdict_words
 from gravidon.study.verdict.trials import trial
 from kept.plans import BUILT, DEMOS, FAMILIES, HARD, MORE, plan
-from kept.topics_life import bench, car, first, lessons, sick, smoke, worn, years
+from kept.topics_life import bench, car, first, lessons, patients, sick, smoke, worn, years
 from robust.sampling import random_plan
 
 LIGHT = Effort(asked=12, rounds=1, cured=1, places=1, weighed=6, shown=4, samples=4)
@@ -394,7 +394,10 @@ Topic = Callable[[str], Mapping[str, Any]]
 TOPICS: Mapping[str, tuple[Topic, tuple[str, ...]]] = {
     "answers": (answers, (*DEMOS, *MORE, *HARD, *BUILT)),
     "verdicts": (verdicts, (*DEMOS, *MORE, *HARD)),
-    "cures": (cures, ("estate", "bad 0", "odd 0", "odd 1", *HARD)),
+    "cures": (
+        cures,
+        ("estate", *(f"bad {k}" for k in range(4)), *(f"odd {k}" for k in range(8)), "good 2", *HARD),
+    ),
     "supply": (supply, (*DEMOS, "fitted estate")),
     "home": (home, (*DEMOS, "bad 1", "boxed coupe")),
     "drive": (drive, ("coupe", "estate", "hard pumped")),
@@ -407,7 +410,12 @@ TOPICS: Mapping[str, tuple[Topic, tuple[str, ...]]] = {
     "anywhere": (anywhere, ("1", "2", "3", "4", "5")),
     "small": (
         small,
-        ("restrictor,tap", "drain-size,clock"),
+        (
+            "restrictor,tap",
+            "drain-size,clock",
+            "drain-size,tap,feed-size,entry-means",
+            "clock,drain-size,tap,entry-means,feed-size",
+        ),
     ),
     "first": (first, ("coupe", "van")),
     "worn": (worn, ("coupe",)),
@@ -418,6 +426,7 @@ TOPICS: Mapping[str, tuple[Topic, tuple[str, ...]]] = {
     "bench": (bench, ("coupe", "special")),
     "years": (years, ("coupe", "special")),
     "smoke": (smoke, ("coupe",)),
+    "patients": (patients, ("coupe", "special")),
     "lessons": (lessons, ("any",)),
 }
 """By name: what is asked, and of which plans."""

@@ -3,11 +3,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
 
 from gravidon.errors import GravidonError
+from gravidon.plan.model import Plan
+from gravidon.records.entry import Entry
 from gravidon.records.shipped import demo_log
 from gravidon.study.bench.expected import channels_of, expected
 from gravidon.study.bench.first_start import FirstStart
@@ -18,8 +21,11 @@ from gravidon.study.car.script import script_from
 from gravidon.study.car.season import Wear, season
 from gravidon.study.car.senses import plain_senders, sensed
 from gravidon.study.diagnosis import drills
+from gravidon.study.diagnosis.prior import changed, prior
 from gravidon.study.diagnosis.report import diagnosis, told_case
+from gravidon.study.diagnosis.sick import marked, plain
 from gravidon.study.diagnosis.tables import tables
+from gravidon.study.diagnosis.trainer import LEVELS, Lesson, begin
 from gravidon.study.health.fit import health
 from gravidon.study.health.learnt import offers
 from gravidon.study.health.outlook import day_after, outlook, said, unclear
@@ -62,14 +68,43 @@ def first(name: str) -> dict[str, Any]:
     return found
 
 
+WEARS = {
+    "closes": Wear(closing=0.4, gallery=-0.1, passage=0.1),
+    "closes fast": Wear(closing=2.5),
+    "pump": Wear(gallery=-0.35),
+    "worn bearing": Wear(passage=0.4),
+    "sound": Wear(),
+}
+
+
 def worn(name: str) -> dict[str, Any]:
-    """A season of a car that wears, drifts and is read now and then."""
-    wear = Wear(closing=0.4, gallery=-0.1, passage=0.1)
-    made = season(plan(name), 3, wear, tuple(float(k) for k in range(0, 4001, 800)))
-    h = health(plan(name), made.entries)
+    """Seasons of a car that wears, drifts and is read now and then: what is made of them, and of a part of them."""
+    p = plan(name)
+    found: dict[str, Any] = {}
+    for k, (how, wear) in enumerate(WEARS.items()):
+        made = season(p, 3 + k, wear, tuple(float(d) for d in range(0, 4001, 800)))
+        found[how] = {"entries": made.entries} | {
+            str(n): told_health(p, made.entries[:n]) for n in (2, len(made.entries))
+        }
+    return found
+
+
+def told_health(p: Plan, entries: Sequence[Entry]) -> dict[str, Any] | None:
+    """What a logbook says of the feed, and what that makes of the causes of smoke."""
+    h = health(p, entries)
+    if h is None:
+        return None
+    o = outlook(h, seed=2)
     return {
-        "entries": made.entries,
-        "health": {k: v for k, v in vars(h).items() if isinstance(v, np.ndarray | float)} if h else None,
+        "health": {k: v for k, v in vars(h).items() if isinstance(v, np.ndarray | float | tuple)},
+        "outlook": o,
+        "said": said(h, o).text("metric"),
+        "unclear": unclear(h),
+        "day": day_after(h, 40.0),
+        "changed": changed(h, o),
+        "prior": prior(p, tables().of(p), h, o),
+        "offers": [(w.__class__.__name__, str(getattr(w, "words", ""))) for w in offers(p, entries, h)],
+        "held": held_against(p, entries),
     }
 
 
@@ -136,21 +171,9 @@ def bench(name: str) -> dict[str, Any]:
 
 
 def years(name: str) -> dict[str, Any]:
-    """A season in the logbook."""
-    p, entries = plan(name), demo_log(name)
-    h = health(p, entries)
-    if h is None:
-        return {"health": None}
-    o = outlook(h, seed=2)
-    return {
-        "health": {k: v for k, v in vars(h).items() if isinstance(v, np.ndarray | float | tuple)},
-        "outlook": o,
-        "said": said(h, o),
-        "unclear": unclear(h),
-        "day": day_after(h, 40.0),
-        "offers": [(w.__class__.__name__, str(getattr(w, "words", ""))) for w in offers(p, entries, h)],
-        "held": held_against(p, entries),
-    }
+    """A season in the logbook, whole and as far as it had come."""
+    entries = demo_log(name)
+    return {str(n): told_health(plan(name), entries[:n]) for n in (4, len(entries))}
 
 
 def smoke(name: str) -> dict[str, Any]:
@@ -160,6 +183,29 @@ def smoke(name: str) -> dict[str, Any]:
     )
     entries = demo_log(name) if name in ("coupe", "special") else ()
     return diagnosis(plan(name), told, entries)
+
+
+def patients(name: str) -> dict[str, Any]:
+    """Cases of every level: what the owner tells, what every sign and test says, and what is then believed."""
+    found: dict[str, Any] = {}
+    for level in range(1, len(LEVELS) + 1):
+        play = begin(Lesson(name, level, 3))
+        sick = play.sick
+        known = tables().of(play.plan)
+        for sign in list(known.signs)[::9]:
+            play = play.ask(sign) if play.minutes_left > 60.0 else play
+        found[str(level)] = {
+            "story": play.story,
+            "ills": [(i.cause, i.severity) for i in sick.ills],
+            "signs": sick.signs,
+            "chances": [sick.chance(s) for s in known.signs],
+            "outcomes": [sick.outcome(t) for t in known.tests],
+            "marked": [marked(sick), plain(play.plan, sick.seed)],
+            "case": play.case.text(),
+            "left": [play.minutes_left, play.money_left],
+            "next": [play.case.minutes(t) for t in known.tests.values()],
+        }
+    return found
 
 
 def lessons(name: str) -> dict[str, Any]:

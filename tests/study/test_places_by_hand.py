@@ -12,6 +12,11 @@ from gravidon.plan.demos import demo_plan
 from gravidon.plan.model import Hold, Hose, Plan
 from gravidon.records.recording import Recording
 from gravidon.study.bench.steady import steady_readings
+from gravidon.study.diagnosis.prior import GRADE_FACTOR
+from gravidon.study.diagnosis.prior import _grades as prior_grades
+from gravidon.study.diagnosis.tables import has
+from gravidon.study.judge.quantity import GRADES
+from gravidon.study.judge.table import BY_CODE
 from gravidon.study.planning.choices import CHOICES
 from gravidon.study.planning.freedom import broken, lets, read_hold, with_hold, without_hold
 from gravidon.study.solve import assemble
@@ -223,3 +228,41 @@ def test_a_second_turbo_without_a_gauge_of_its_own_has_no_reading() -> None:
     assert found[0].rpm == pytest.approx(2500.0)
     both = steady_readings(plan, Recording("made up", time, {**channels, "inlet2": np.full(n, 2e5)}))
     assert sorted(r.turbo for r in both) == [0, 1]
+
+
+# --- what a plan has -------------------------------------------------------------------------------
+
+
+def test_a_plan_of_which_one_turbo_is_pumped_has_both_a_pump_and_a_gravity_drain() -> None:
+    """Two turbos, one pumped, one ball bearing: what any of them has, the plan has."""
+    plan = demo_plan("van")
+    mixed = paths.put(paths.put(plan, "turbos.1.drain_by", "scavenge"), "turbos.1.turbo.bearing", "ball")
+    assert {"pump", "gravity", "ball", "journal", "twin"} <= has(mixed)
+    assert {"gravity", "twin"} <= has(plan)
+    assert "pump" not in has(plan)
+    single = demo_plan("coupe")
+    assert "twin" not in has(single)
+    assert len({"ball", "journal"} & has(single)) == 1
+
+
+@pytest.mark.parametrize(
+    ("kind", "parts"),
+    [
+        ("valve to intake", {"valve", "valve-only"}),
+        ("can and valve", {"valve", "can"}),
+        ("catch can", {"can"}),
+    ],
+)
+def test_a_breather_is_what_its_kind_says(kind: str, parts: set[str]) -> None:
+    plan = paths.put(demo_plan("coupe"), "breather.kind", kind)
+    assert has(plan) & {"valve", "valve-only", "can"} == parts
+
+
+def test_of_two_findings_alike_the_harder_one_speaks() -> None:
+    """Two turbos whose findings of one kind differ in grade: the cause that they speak for counts by the harder one."""
+    plan = demo_plan("van")
+    known = trial(plan)
+    strength = prior_grades(known)
+    for code in {f.code for f in known.findings if f.code not in BY_CODE}:
+        worst = max(GRADES.index(f.severity) for f in known.findings if f.code == code)
+        assert strength[code] == GRADE_FACTOR[worst]
