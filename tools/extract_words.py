@@ -21,6 +21,8 @@ from gravidon.draw.geometry.elevation import VIEWS
 from gravidon.parts.entry_means import MEANS
 from gravidon.parts.part_kinds import KINDS
 from gravidon.parts.shapes import SHAPES
+from gravidon.parts.sources import SHORT
+from gravidon.physics.validity import ALL as RANGES
 from gravidon.plan.storage import json_schema
 from gravidon.plan.things import THINGS
 from gravidon.study.diagnosis.tables import tables
@@ -63,8 +65,11 @@ def data_texts() -> Iterator[str]:
         yield from (name.capitalize(), means.ask, *means.steps, *means.hazards)
     yield from words_in(json_schema())
     yield from COMMAND_LINE
+    yield from (*SHORT, *SHORT.values())
+    yield from (text for it in RANGES for text in (it.quantity, it.source))
     yield from KINDS
-    yield from (view.capitalize() for view in VIEWS)
+    yield from (said for view in VIEWS for said in (view, view.capitalize()))
+    yield from ("across", "along")  # the cuts of the seat
     yield from (thing.words for thing in THINGS.values())
     yield from (shape.words for shape in SHAPES.values())
     known = tables()  # untranslated: this tool runs without a catalogue

@@ -171,3 +171,52 @@ def test_right_to_left_the_figures_stay_readable(window: MainWindow) -> None:
         assert re.search(r"\d\s*(bar|kPa|°C|mm)", said)
     finally:
         QApplication.setLayoutDirection(Qt.LayoutDirection.LeftToRight)
+
+
+TYPES = """
+from gravidon.desk.application import make_application, make_window
+from gravidon.desk.value_field import ValueField
+from gravidon.plan.demos import demo_plan
+from gravidon.translate import tr
+application = make_application()
+window = make_window(demo_plan("coupe"))
+field = ValueField(window.session, "line.turbo.drain_flange.y_mm")
+for typed in (f"120 mm {tr('left')}", "130 mm right"):
+    field.setText(typed)
+    field.setModified(True)
+    field._commit()
+    print(window.session.line.turbo.drain_flange.y_mm, field.text().replace(chr(0x202F), " "))
+import os, sys
+sys.stdout.flush()
+os._exit(0)
+"""
+
+
+def test_a_place_is_told_and_typed_in_the_language(catalogues: Path, tmp_path: Path) -> None:
+    """The side of a place is shown in the language and can be typed in it; English is understood too."""
+    done = subprocess.run(
+        [sys.executable, "-c", TYPES],
+        env=environment(catalogues, tmp_path),
+        capture_output=True,
+        text=True,
+        check=True,
+    )
+    first, second = done.stdout.splitlines()[-2:]
+    assert first.startswith("120.0 ")
+    assert first.endswith(pseudo("left"))
+    assert second.startswith("-130.0 ")
+    assert second.endswith(pseudo("right"))
+
+
+def test_findings_and_remedies_are_said_whole_in_the_language(catalogues: Path, tmp_path: Path) -> None:
+    """Sixteen plans in which much is wrong: every finding, reason, remedy and step; what is filled in is translated too."""
+    done = subprocess.run(
+        [sys.executable, str(HERE / "findings_pseudo.py")],
+        env=environment(catalogues, tmp_path),
+        capture_output=True,
+        text=True,
+        check=True,
+    )
+    told = json.loads(done.stdout.splitlines()[-1])
+    assert len(told) > 12
+    assert {k: v for k, v in told.items() if v} == {}

@@ -44,6 +44,10 @@ from gravidon.plan.model import Plan
 LONG = 24
 """Letters from which on a name is written in lines."""
 WORD = re.compile(r"[A-Za-z]{3,}")
+LETTERS, PLAIN = re.compile(r"[^\W\d_]{3,}"), set("aeiouncy")
+"""Words of any letters; and what the language of marks never leaves as it was, so that a word with it between marks was filled in untranslated."""
+TAG = re.compile(r"</?[a-z][^>]*>")
+PLAIN_RUN = re.compile(r"[A-Za-z]+(?: [A-Za-z]+){2,}")
 DECIMALS = re.compile(r"(?<![\d.x-])\d+\.\d+(?![\d.])")
 
 
@@ -75,7 +79,10 @@ class Own:
 
     def __init__(self, plan: Plan) -> None:
         goods = (f"{part.name}|{part.material}|{part.id}".split("|") for part in catalogue().values())
-        names = {*names_in(plan.model_dump()), *(w for g in goods for w in g), *THREADS}
+        sizes = {
+            s for p in catalogue().values() for e in p.ends for s in (e.size, e.size.replace("two-bolt ", ""))
+        }
+        names = {*names_in(plan.model_dump()), *(w for g in goods for w in g), *THREADS, *sizes}
         short = {n.replace(" flare male", "") for n in names}  # as the chain is labelled
         whole = sorted((n for n in names | short if n.strip()), key=len, reverse=True)
         self.names = re.compile("|".join(rf"(?<!\w){re.escape(n)}(?!\w)" for n in whole), re.IGNORECASE)
@@ -86,12 +93,18 @@ class Own:
 
     def left(self, text: str) -> bool:
         """Return whether something of a text is in no language but the sources', or a number written as there."""
+        text = TAG.sub(" ", text)
         outer = outside(text).strip()
-        if any(outer in name for name in self.long):  # a line of a long name
+        if outer and any(outer in name for name in self.long):  # a line of a long name
             return False
         bare = self.names.sub("", text)
         words = WORD.findall(outside(self.names.sub("", outside(text))))
-        return any(w.lower() not in self.symbols for w in words) or DECIMALS.search(bare) is not None
+        for run in PLAIN_RUN.findall(bare):  # a line of a long name
+            bare = bare.replace(run, "") if any(run in name for name in self.long) else bare
+        filled = [w for w in LETTERS.findall(bare) if w.isascii() and set(w.lower()) & PLAIN]
+        return (
+            any(w.lower() not in self.symbols for w in (*words, *filled)) or DECIMALS.search(bare) is not None
+        )
 
 
 def texts(window: QWidget) -> list[str]:

@@ -74,4 +74,4 @@ def _print_text(data: dict[str, Any], sentences: list[str], family: Family) -> N
             )
     for finding, words in zip(data["findings"], sentences, strict=True):
         also = tr(" (also {names})").format(names=commas(finding["also"])) if finding["also"] else ""
-        print(f"{tr(SEVERITIES[finding['severity']]):>6}  {words}{also} [{finding['source']}]")
+        print(f"{tr(SEVERITIES[finding['severity']]):>6}  {words}{also} [{tr(finding['source'])}]")

@@ -118,7 +118,10 @@ class ShortcutSheet(QDialog):
             (tr("On the drain drawing: nudge the chosen point (Shift: ten times)"), tr("arrow keys")),
             (tr("On the drain drawing: next point, zoom, fit"), "N, +, −, 0"),
             (tr("On the restrictor chart: next drill"), tr("arrow keys")),
-            (tr("On any drawing: read with a cross (Shift: finer), click there"), "Alt+arrows, Alt+Return"),
+            (
+                tr("On any drawing: read with a cross (Shift: finer), click there"),
+                tr("Alt+arrows, Alt+Return"),
+            ),
             (tr("In a number: give back the plan's value"), "Esc"),
             (tr("In a number: mark as measured, maker's, or a guess"), "Ctrl+G"),
         )

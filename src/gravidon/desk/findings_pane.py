@@ -188,9 +188,9 @@ class FindingCard(QFrame):
             column.addWidget(_faint(tr("Also in {listed}.").format(listed=listed(finding.also))))
         column.addWidget(_faint(finding.why))
         mark = _faint(
-            tr("The limit is {source}").format(source=LIMIT_WORDS.get(finding.source, finding.source))
+            tr("The limit is {source}").format(source=LIMIT_WORDS.get(finding.source, tr(finding.source)))
         )
-        mark.setToolTip(tr("Where the limit comes from: {source}").format(source=finding.source))
+        mark.setToolTip(tr("Where the limit comes from: {source}").format(source=tr(finding.source)))
         if finding.limit_path:
             colour = PALETTES[session.theme].focus
             mark.setProperty("markup", True)

@@ -16,7 +16,7 @@ from gravidon.errors import GravidonError, InputError
 from gravidon.plan import paths, units
 from gravidon.plan.fields import Basis, Known, Spec
 from gravidon.study.solve.wall import across_wall, mark_at
-from gravidon.words.text import tr
+from gravidon.words.text import N_, tr
 
 BASIS_WORDS: dict[Basis, str] = {
     "guess": tr("a guess: nobody measured it"),
@@ -25,23 +25,31 @@ BASIS_WORDS: dict[Basis, str] = {
 }
 
 
-SIDES = {"x_mm": ("back", "forward"), "y_mm": ("right", "left"), "z_mm": ("under", "over")}
+SIDES = {
+    "x_mm": (N_("back"), N_("forward")),
+    "y_mm": (N_("right"), N_("left")),
+    "z_mm": (N_("under"), N_("over")),
+}
 """The two sides of a place along each of the car's axes, as a builder says them: from the origin back or forward, right or
 left of the middle, under or over the pan's rail."""
 SAID_TOO = {
-    "behind": "back",
-    "rear": "back",
-    "ahead": "forward",
-    "front": "forward",
-    "below": "under",
-    "above": "over",
+    N_("behind"): "back",
+    N_("rear"): "back",
+    N_("ahead"): "forward",
+    N_("front"): "forward",
+    N_("below"): "under",
+    N_("above"): "over",
 }
 
 
-OUT = "out"
+OUT = N_("out")
 """The word for a place counted from the pan's wall outward, as a rule laid on the wall shows it."""
-MARKS, FILLERS = ("bolt", "flange"), ("of", "the", "from", "a", "rail", "rail's", "turbo's")
+MARKS, FILLERS = (N_("bolt"), N_("flange")), ("of", "the", "from", "a", "rail", "rail's", "turbo's")
 """What else a place may be counted from ("30 forward of the bolt", "280 under the flange"), and what may be said with it."""
+TOLD = {
+    tr(word).lower(): word for word in (*(w for two in SIDES.values() for w in two), *SAID_TOO, OUT, *MARKS)
+}
+"""The same words as they are typed in the language of the session; English is understood too."""
 AXIS = {"x_mm": 0, "y_mm": 1}
 WINDOW_KEYS = frozenset(
     getattr(Qt.Key, f"Key_{name}")
@@ -80,7 +88,7 @@ class ValueField(QLineEdit):
         if not self.sides:
             return units.show(value, spec.kind, self.session.family)
         words = units.show(abs(value), spec.kind, self.session.family)
-        return words if not any(c in "123456789" for c in words) else f"{words} {self.sides[value > 0.0]}"
+        return words if not any(c in "123456789" for c in words) else f"{words} {tr(self.sides[value > 0.0])}"
 
     @property
     def sides(self) -> tuple[str, str] | None:
@@ -97,6 +105,7 @@ class ValueField(QLineEdit):
         sides, now = self.sides, paths.number(self.session.plan, self.place)
         if sides is None:
             return text, 1.0, 0.0
+        text = " ".join(TOLD.get(w.lower(), w) for w in text.split())
         if OUT in text.lower().split():
             axis = AXIS.get(self.path.rpartition(".")[2], 2)
             found = across_wall(self.session.plan, self.session.line, axis)
@@ -118,7 +127,7 @@ class ValueField(QLineEdit):
             raise InputError(
                 label,
                 text,
-                tr("a side of it as well: {one} or {other}").format(one=sides[0], other=sides[1]),
+                tr("a side of it as well: {one} or {other}").format(one=tr(sides[0]), other=tr(sides[1])),
             )
         signed = text.strip()[:1] in "+-−"
         return text, 1.0 if signed or now >= 0.0 else -1.0, 0.0
@@ -181,13 +190,17 @@ class ValueField(QLineEdit):
         """Return, for a place across the pan's wall, that it may be counted from there."""
         axis = AXIS.get(self.path.rpartition(".")[2]) if self.sides else None
         found = across_wall(self.session.plan, self.session.line, axis) if axis is not None else None
-        told = tr("\n'180 out' counts from the pan's wall") if found else ""
+        told = tr("\n'180 {out}' counts from the pan's wall").format(out=tr(OUT)) if found else ""
         if self.sides and self.path.endswith(("entry.x_mm", "entry.y_mm")) and not found:
-            told = tr("\n'30 {sides} of the bolt' counts from the rail's nearest bolt").format(
-                sides=self.sides[1]
+            told = tr("\n'30 {sides} of the {bolt}' counts from the rail's nearest bolt").format(
+                bolt=tr("bolt"), sides=tr(self.sides[1])
             )
         return told + (
-            tr("\n'280 under the flange' counts from the turbo's") if self.path.endswith("entry.z_mm") else ""
+            tr("\n'280 {under} the {flange}' counts from the turbo's").format(
+                under=tr("under"), flange=tr("flange")
+            )
+            if self.path.endswith("entry.z_mm")
+            else ""
         )
 
     def _mark(self, name: str, on: bool) -> None:

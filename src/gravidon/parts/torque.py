@@ -61,10 +61,12 @@ def how_tight(one: End, other: End, fit: Fit, soft: bool) -> str:
         return fit.tighten
     metal = "aluminium" if soft else "steel"
     bolts = (
-        {True: "M6 bolts, ", False: "M8 bolts, "}["inlet" in one.size + other.size]
+        tr("M6 bolts, ")
+        if "inlet" in one.size + other.size
+        else tr("M8 bolts, ")
         if "flange" in (one.kind, other.kind)
         else ""
     )
     return tr("{tighten}; {bolts}{low:g} to {high:g} N·m, {metal}").format(
-        tighten=fit.tighten, bolts=bolts, low=found[0], high=found[1], metal=metal
+        tighten=fit.tighten, bolts=bolts, low=found[0], high=found[1], metal=tr(metal)
     )

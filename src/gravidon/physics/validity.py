@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from gravidon.physics.arrays import Flags
+from gravidon.translate import number, tr
 
 
 @dataclass(frozen=True)
@@ -27,8 +28,8 @@ class Validity:
 
     def holds(self, value: ArrayLike) -> Flags:
         """Return, entry by entry, whether `value` lies inside the range."""
-        number = np.asarray(value, dtype=float)
-        inside: Flags = (number >= self.low) & (number <= self.high)
+        given = np.asarray(value, dtype=float)
+        inside: Flags = (given >= self.low) & (given <= self.high)
         return inside
 
     def sentence(self) -> str:
@@ -38,7 +39,10 @@ class Validity:
             low, high, unit = low - 273.15, high - 273.15, "°C"
         elif unit == "rad":
             low, high, unit = round(np.degrees(low)), round(np.degrees(high)), "°"
-        return f"{self.quantity}: {low:g} to {high:g} {unit}".rstrip()
+        words = tr("{quantity}: {low} to {high} {unit}").format(
+            quantity=tr(self.quantity), low=number(low, "g"), high=number(high, "g"), unit=unit
+        )
+        return words.rstrip()
 
 
 OIL_TEMPERATURE = Validity(

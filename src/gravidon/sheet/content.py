@@ -76,7 +76,7 @@ def content(e: Evaluation, family: Family) -> SheetContent:
         (tr("oil"), plan.oil.grade),
         (
             tr("turbo"),
-            tr("{label}, {bearing} bearing").format(label=it.turbo.label, bearing=it.turbo.bearing),
+            tr("{label}, {bearing} bearing").format(label=it.turbo.label, bearing=tr(it.turbo.bearing)),
         ),
         (
             tr("tap"),
@@ -144,7 +144,7 @@ def content(e: Evaluation, family: Family) -> SheetContent:
             f.severity,
             f.title,
             tr("{finding} [limit: {source}]").format(
-                finding=f.text(family), source=sources.SHORT.get(f.source, f.source)
+                finding=f.text(family), source=tr(sources.SHORT.get(f.source, f.source))
             ),
         )
         for f in findings

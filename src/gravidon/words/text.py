@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import TypeAlias
 
 from gravidon.plan.units import Family, show
 from gravidon.translate import N_, tr, trn
@@ -24,8 +25,8 @@ class Amount:
     kind: str
 
 
-Number = Amount | float | int | str
-"""What a template may be filled with: an amount, a bare number, or a name."""
+Number: TypeAlias = "Amount | float | int | str | Said"
+"""What a template may be filled with: an amount, a bare number, a name, or what is said in its turn."""
 
 
 @dataclass(frozen=True)
@@ -49,7 +50,10 @@ def fill(template: str, numbers: Mapping[str, Number], family: Family) -> str:
     >>> fill("It gets {have}.", {"have": Amount(1e5, "kpa")}, "metric").replace(chr(0x202F), " ")
     'It gets 1.00 bar.'
     """
-    shown = {k: _Shown(n, family) if isinstance(n, Amount) else n for k, n in numbers.items()}
+    shown = {
+        k: _Shown(n, family) if isinstance(n, Amount) else n.text(family) if isinstance(n, Said) else n
+        for k, n in numbers.items()
+    }
     return tr(template).format(**shown)
 
 

@@ -167,7 +167,7 @@ class MeansCard(QFrame):
         head.addWidget(title)
         head.addStretch(1)
         self.button = QPushButton(tr("Use it"))
-        self.button.setAccessibleName(tr("Enter by {name}").format(name=name))
+        self.button.setAccessibleName(tr("Enter by {name}").format(name=tr(name)))
         self.button.clicked.connect(self._use)
         head.addWidget(self.button)
         column.addLayout(head)

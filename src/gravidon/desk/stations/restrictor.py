@@ -270,7 +270,7 @@ class RestrictorStation(Station):
             unit = display_unit("kpa", family).symbol
             button.setText(
                 tr("{name}: {hole}\n{low} to {high} {unit}, {verdict}").format(
-                    name=rule.name,
+                    name=tr(rule.name),
                     hole=hole,
                     low=low,
                     high=high,
@@ -293,7 +293,7 @@ class RestrictorStation(Station):
         rule = self.rules_known[index]
         self.session.propose(
             applied(self.session.plan, self.session.turbo, rule),
-            tr("restrictor: {name}").format(name=rule.name),
+            tr("restrictor: {name}").format(name=tr(rule.name)),
         )
         self.refresh()
 

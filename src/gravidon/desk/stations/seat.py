@@ -33,7 +33,7 @@ class SectionCanvas(Canvas):
     station: SeatStation
 
     def __init__(self, station: SeatStation, cut: Cut) -> None:
-        super().__init__(station, tr("Centre housing cut {cut} the shaft").format(cut=cut), (330, 260))
+        super().__init__(station, tr("Centre housing cut {cut} the shaft").format(cut=tr(cut)), (330, 260))
         self.cut: Cut = cut
         self.held = False
 
@@ -259,7 +259,7 @@ class SeatStation(Station):
             if maker
             else tr(
                 "Limits: common practice for a {use} car, no source; the maker's sheet overrides them."
-            ).format(use=s.plan.use)
+            ).format(use=tr(s.plan.use))
         )
         self.words.setText(" ".join(parts))
         self.fold.refresh()

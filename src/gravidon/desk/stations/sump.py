@@ -37,7 +37,7 @@ class PanCanvas(Canvas):
     station: SumpStation
 
     def __init__(self, station: SumpStation, view: View) -> None:
-        super().__init__(station, tr("The pan from the {view}, to scale").format(view=view), (240, 236))
+        super().__init__(station, tr("The pan from the {view}, to scale").format(view=tr(view)), (240, 236))
         self.view: View = view
         self.held: pan_view.Grip | None = None
         self._frame: Frame | None = None

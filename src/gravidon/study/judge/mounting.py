@@ -16,7 +16,7 @@ from gravidon.study.judge.quantity import BAD, HOLDS, NOTE, WATCH, Quantity, bad
 from gravidon.study.solve.assemble import turning
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.solve.seating import Seating, cavity_oil, seating
-from gravidon.words.text import N_, Amount, Message, Number
+from gravidon.words.text import N_, Amount, Message, Number, tr
 
 # --- seat ------------------------------------------------------------------------------------
 
@@ -64,7 +64,7 @@ def _turned(
         numbers=lambda e, i: {
             "angle": float(np.degrees(value(seating(e)))),
             "most": float(np.degrees(limit(seating(e)))),
-            "use": e.plan.use,
+            "use": tr(e.plan.use),
         },
         variant=lambda e, i: "usual" if known(e).basis == "guess" else "own",
         rests_on=(rests_on,),

@@ -99,7 +99,7 @@ def _entry_steps(plan: Plan, pan_off: bool) -> list[Step]:
         steps.append(
             Step(
                 f"entry-{k}",
-                tr("Make the entry{which}: {name}").format(which=which, name=means.name),
+                tr("Make the entry{which}: {name}").format(which=which, name=tr(means.name)),
                 tr("Use the paper template: {tool}; stop at {both_lengths} of drill. {text}").format(
                     tool=template.tool, both_lengths=both_lengths(template.stop_m, 0), text=text
                 ),
@@ -169,7 +169,7 @@ def _sealed_in(plan: Plan) -> list[Step]:
         how = (
             tr("tape, kept off the first two threads")
             if plan.build.sealing == "tape"
-            else tr("{sealing}, none on the first two threads").format(sealing=plan.build.sealing)
+            else tr("{sealing}, none on the first two threads").format(sealing=tr(plan.build.sealing))
         )
         steps.append(
             Step(
@@ -223,7 +223,7 @@ def finishing_steps(plan: Plan) -> list[Step]:
     last += [f"pump-{k}" for k, it in enumerate(plan.turbos) if it.drain_by == "scavenge"]
     tap = plan.taps[plan.tap]
     sealing = tr("Seal taper threads with {sealing}; nothing on flares, banjos and O-rings.").format(
-        sealing=plan.build.sealing
+        sealing=tr(plan.build.sealing)
     )
     fits = joint(THREADS[tap.fitting_thread], THREADS[tap.port_thread]).verdict == "seals"
     threads = (

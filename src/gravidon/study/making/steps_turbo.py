@@ -18,7 +18,7 @@ def drilled_steps(plan: Plan, k: int) -> list[Step]:
     which = "" if len(plan.turbos) == 1 else f", {it.turbo.label}"
     steps = []
     for key, name, hole, part in (
-        ("restrictor", "restrictor", it.restrictor, next((p for p in parts if p.what.narrow), None)),
+        ("restrictor", tr("restrictor"), it.restrictor, next((p for p in parts if p.what.narrow), None)),
         (
             "flange-hole",
             tr("oil inlet flange"),

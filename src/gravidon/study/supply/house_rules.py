@@ -13,6 +13,7 @@ from gravidon.plan.model import Plan
 from gravidon.study.judge.supply import window_margins
 from gravidon.study.solve import assemble
 from gravidon.study.supply.restrictor_choice import RestrictorChoice, smallest_safe
+from gravidon.translate import N_
 
 
 @dataclass(frozen=True)
@@ -35,9 +36,9 @@ def house_rules(plan: Plan, index: int, choice: RestrictorChoice) -> tuple[House
     """Return never, always and measured, evaluated on a turbo of the plan."""
     it = plan.turbos[index]
     always = round(it.turbo.kind.house_bore_in * INCH_MM, 2)
-    rows: list[tuple[str, float | None]] = [("never", None), ("always", always)]
+    rows: list[tuple[str, float | None]] = [(N_("never"), None), (N_("always"), always)]
     if choice.range_m is not None:
-        rows.append(("measured", smallest_safe(choice.drills, choice.range_m).diameter_mm))
+        rows.append((N_("measured"), smallest_safe(choice.drills, choice.range_m).diameter_mm))
     return tuple(_rule(plan, index, name, bore) for name, bore in rows)
 
 

@@ -153,7 +153,7 @@ def uncertain_inputs(plan: Plan) -> tuple[Uncertain, ...]:
         width = half_width(field, value)
         if width > 0.0 and _counts(plan, path):
             turbo = int(path.split(".")[1]) if path.startswith("turbos.") else None
-            name = field.label if turbo is None else _named(plan, turbo, field.label)
+            name = tr(field.label) if turbo is None else _named(plan, turbo, tr(field.label))
             found.append(Uncertain(name, {path: width}, value.basis))
     return tuple(u for u in found if any(u.widths.values()))
 
@@ -166,7 +166,9 @@ def _of_conditions(plan: Plan, field: str, width: float, share: bool = False) ->
 
 
 def _named(plan: Plan, turbo: int, label: str) -> str:
-    return f"{label}, {plan.turbos[turbo].turbo.label}" if len(plan.turbos) > 1 else label
+    if len(plan.turbos) == 1:
+        return label
+    return tr("{name}, {label}").format(name=label, label=plan.turbos[turbo].turbo.label)
 
 
 def half_width(field: Spec, value: Known) -> float:

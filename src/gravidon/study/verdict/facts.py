@@ -131,7 +131,7 @@ def foreign_hole(e: Evaluation) -> Iterable[Finding]:
                 value=hole.bore_mm * 1e-3,
                 limit=least * 1e-3,
                 kind="bore",
-                numbers={"bearing": e.line.turbo.bearing},
+                numbers={"bearing": tr(e.line.turbo.bearing)},
                 variant=name,
                 margin=hole.bore_mm / least - 1.0,
             )

@@ -22,7 +22,7 @@ from gravidon.study.solve.wall import spanner_room_m, wall_of, walls
 from gravidon.study.verdict.finding import Finding
 from gravidon.study.verdict.proposal import Proposal, cures, freed, next_dash, proposal
 from gravidon.study.verdict.trials import trial
-from gravidon.words.text import N_, Amount
+from gravidon.words.text import N_, Amount, tr
 
 _MAPS: Kept[EntryMap] = Kept(8)
 """Coarse maps last made: several findings ask for the same one."""
@@ -54,7 +54,7 @@ def full_bore_fitting(e: Evaluation, finding: Finding) -> Iterator[Proposal | No
         yield proposal(
             N_("{ask}, {thread}, {bore} bore"),
             plan,
-            ask=means.ask,
+            ask=tr(means.ask),
             thread=thread,
             bore=Amount(bore * 1e-3, "bore"),
         )

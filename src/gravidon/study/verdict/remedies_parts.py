@@ -37,7 +37,7 @@ def true_bore(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     plan = paths.put(e.plan, e.at("drain.fitting.bore_mm"), round(finding.limit * 1e3, 2))
     yield proposal(N_("Count with what the thread passes"), plan)
     for name in MEANS:
-        yield proposal(N_("{ask} in the size of the hose"), with_means(e, name), ask=MEANS[name].ask)
+        yield proposal(N_("{ask} in the size of the hose"), with_means(e, name), ask=tr(MEANS[name].ask))
 
 
 @cures("tighter-parts")
@@ -59,7 +59,7 @@ def other_way_in(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     for means in MEANS.values():
         if means is not e.line.drain.fitting.way:
             plan = with_means(e, means.name)
-            yield proposal(N_("{ask} in the size of the hose"), plan, ask=means.ask)
+            yield proposal(N_("{ask} in the size of the hose"), plan, ask=tr(means.ask))
 
 
 @cures(*CODES)
