@@ -44,13 +44,14 @@ from pathlib import Path
 import pytest
 
 HERE = str(Path(__file__).resolve().parent.parent)
+PLACES = tuple(f"{HERE}/{p}/" for p in ("src/gravidon/physics", "src/gravidon/study", "tests/kept", "tests/study"))
 
 
 @pytest.hookimpl(tryfirst=True)
 def pytest_runtest_setup(item):
     """What one test has worked out and kept, the next works out again, so that it is seen to pass through it."""
     for module in list(sys.modules.values()):
-        if str(getattr(module, "__file__", None)).startswith((f"{HERE}/src/", f"{HERE}/tests/")):
+        if str(getattr(module, "__file__", None)).startswith(PLACES):
             for value in list(vars(module).values()):
                 if callable(getattr(value, "cache_clear", None)):
                     value.cache_clear()

@@ -114,7 +114,7 @@ def _with_price(effect: Said, before: Trial, after: Trial) -> Said:
     new = [f.title for f in after.findings if f.severity == "watch" and (f.code, f.turbo) not in known]
     if not new:
         return effect
-    words = "; ".join(dict.fromkeys(new))
+    words = "; ".join(title[:1].lower() + title[1:] for title in dict.fromkeys(new))
     return Said(N_("{effect} ({new})"), {"effect": effect, "new": words})
 
 
