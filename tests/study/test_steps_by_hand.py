@@ -1,0 +1,144 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
+"""How far a step of the first start is, what a season teaches a plan, ideas kept in a tree: told by hand. Rules: as their
+docstrings promise them."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from gravidon.errors import InputError
+from gravidon.physics import space
+from gravidon.plan import paths
+from gravidon.plan.demos import demo_plan
+from gravidon.records.shipped import demo_log
+from gravidon.study.bench.first_start import FIRED_S, IDLE_S, KEYS, LOAD_S, WARM_K, FirstStart, Sample
+from gravidon.study.health.fit import PASSAGE, Health, health
+from gravidon.study.health.learnt import LEARNT, offers
+from gravidon.study.planning.compare import bare, with_idea, without_idea
+
+# --- how far a step is -----------------------------------------------------------------------------
+
+
+def at(
+    key: str, rpm: float, oil_k: float = 300.0, since: float | None = None, now: float = 100.0
+) -> FirstStart:
+    """Return a first start at a step, one row seen, with something lasting since a time."""
+    bench = FirstStart(demo_plan("coupe"), at=KEYS.index(key))
+    bench.last = Sample(now, rpm, oil_k, {})
+    if since is not None:
+        bench._since[key] = since
+    return bench
+
+
+@pytest.mark.parametrize(("key", "lasts"), [("fire", FIRED_S), ("idle", IDLE_S), ("load", LOAD_S)])
+def test_a_step_that_lasts_is_told_by_its_share_of_the_time(key: str, lasts: float) -> None:
+    assert at(key, 900.0).share() == 0.0
+    assert at(key, 900.0, since=100.0).share() == 0.0
+    assert at(key, 900.0, since=100.0 - 0.25 * lasts).share() == pytest.approx(0.25)
+    assert at(key, 900.0, since=100.0 - 2.0 * lasts).share() == 1.0
+
+
+def test_warming_is_told_from_fifteen_degrees_to_warm() -> None:
+    cold = 288.15
+    assert at("warm", 900.0, cold).share() == 0.0
+    assert at("warm", 900.0, 280.0).share() == 0.0
+    assert at("warm", 900.0, 0.5 * (cold + WARM_K)).share() == pytest.approx(0.5)
+    assert at("warm", 900.0, 400.0).share() == 1.0
+
+
+def test_cranking_is_told_by_the_longest_turbo() -> None:
+    bench = FirstStart(demo_plan("van"), at=KEYS.index("crank"))
+    bench.last = Sample(1.0, 250.0, 300.0, {})
+    longest = max(bench.planned_s)
+    assert longest > 0.0
+    bench._turned_s = 0.5 * longest
+    assert bench.share() == pytest.approx(0.5)
+    bench._turned_s = 3.0 * longest
+    assert bench.share() == 1.0
+
+
+def test_what_only_a_tick_passes_has_no_share_and_the_end_is_whole() -> None:
+    bench = FirstStart(demo_plan("coupe"))
+    assert math.isnan(bench.share())
+    bench.at = len(KEYS)
+    assert bench.share() == 1.0
+
+
+# --- what a season teaches -------------------------------------------------------------------------
+
+
+def learnt(passage: float, width: float) -> tuple[Health, float]:
+    """Return the shipped season's health with a passage and its standard deviation as given; and the first deviation."""
+    h = health(demo_plan("coupe"), demo_log("coupe"))
+    assert h is not None
+    mean, sd = h.mean.copy(), h.sd.copy()
+    mean[-1, PASSAGE], sd[-1, PASSAGE] = passage, width
+    return replace(h, mean=mean, sd=sd), float(sd[0, PASSAGE])
+
+
+def test_the_bearings_flow_is_learnt_with_its_width() -> None:
+    """The passage is a logarithm: e^0.1 times the flow; 95 % are 1.96 deviations of that."""
+    plan = demo_plan("coupe")
+    h, first = learnt(0.1, 0.02)
+    old = plan.turbos[0].turbo.reference_flow_l_min.value
+    made = next(o for o in offers(plan, demo_log("coupe"), h) if o.key == "flow")
+    new = made.plan.turbos[0].turbo.reference_flow_l_min
+    assert new.value == pytest.approx(old * math.exp(0.1), abs=6e-4)
+    assert new.tolerance == pytest.approx(1.96 * 0.02 * old * math.exp(0.1), abs=6e-4)
+    assert new.basis == "measured"
+    assert f"{old:.2f}" in made.said.text("metric")
+    wide, _ = learnt(0.1, LEARNT * first)
+    assert all(o.key != "flow" for o in offers(plan, demo_log("coupe"), wide))
+
+
+# --- ideas -----------------------------------------------------------------------------------------
+
+
+def test_an_idea_of_a_name_is_replaced_where_it_stands_and_keeps_what_was_said_of_it() -> None:
+    plan = with_idea(demo_plan("coupe"), "a", note="first")
+    plan = with_idea(with_idea(plan, "b", after="a"), "c", after="b")
+    other = paths.put(plan, "turbos.0.restrictor.bore_mm", 1.7)
+    again = with_idea(plan, " b ", state=other)
+    assert [i.name for i in again.ideas] == ["a", "b", "c"]
+    assert again.ideas[1].after == "a"
+    assert again.ideas[1].state.turbos[0].restrictor.bore_mm == 1.7
+    assert with_idea(again, "a").ideas[0].note == "first"
+    assert with_idea(again, "d", after="nobody").ideas[-1].after == ""
+    assert with_idea(again, "a", after="a").ideas[0].after == ""
+    assert [(i.name, i.after) for i in without_idea(again, "b").ideas] == [("a", ""), ("c", "a")]
+    assert without_idea(again, "x") is again
+    assert bare(again).ideas == ()
+    assert bare(again).drawer == ()
+
+
+def test_twenty_four_ideas_are_the_most_and_eighty_letters_the_longest_name() -> None:
+    plan = demo_plan("coupe")
+    for k in range(24):
+        plan = with_idea(plan, f"idea {k}")
+    with pytest.raises(InputError, match="24"):
+        with_idea(plan, "one more")
+    assert len(with_idea(plan, "idea 3").ideas) == 24
+    assert with_idea(demo_plan("coupe"), "x" * 80).ideas[0].name == "x" * 80
+    with pytest.raises(InputError, match="name"):
+        with_idea(demo_plan("coupe"), "x" * 81)
+
+
+# --- space -----------------------------------------------------------------------------------------
+
+
+def test_in_a_space_of_one_free_cell_nothing_is_within_reach() -> None:
+    """One cell free among 27: its own distance is nought, and there is no step to another."""
+    free = np.zeros((3, 3, 3), dtype=bool)
+    free[1, 1, 1] = True
+    cells = space.Cells(np.zeros(3), np.full(3, 0.01), free)
+    found = space.reach(cells, np.full(3, 0.01), space.Rule(np.zeros((0, 3))))
+    assert found.far_m[np.isfinite(found.far_m)].tolist() == [0.0]
+    assert found.start == 13
+    assert found.path(0) is None
+    way = found.path(13)
+    assert way is not None
+    assert way == pytest.approx(np.full((1, 3), 0.01))
