@@ -103,6 +103,8 @@ def changed(node: ast.AST) -> ast.AST | None:  # noqa: PLR0911  one line a kind
     if isinstance(node, ast.BinOp) and type(node.op) in OPERATORS:
         if isinstance(node.left, ast.Constant | ast.JoinedStr) and not _number(node.left):
             return None
+        if isinstance(node.right, ast.BinOp) and _nothing(node.right.left):  # `+ 0.0 * x` only gives a shape
+            return None
         return ast.BinOp(node.left, OPERATORS[type(node.op)](), node.right)
     if isinstance(node, ast.BoolOp):
         return ast.BoolOp(ast.Or() if isinstance(node.op, ast.And) else ast.And(), node.values)
@@ -120,6 +122,10 @@ def changed(node: ast.AST) -> ast.AST | None:  # noqa: PLR0911  one line a kind
         if name in CALLS and isinstance(node.func, ast.Attribute):
             return ast.Call(ast.Attribute(node.func.value, CALLS[name]), node.args, node.keywords)
     return None
+
+
+def _nothing(node: ast.AST) -> bool:
+    return isinstance(node, ast.Constant) and node.value == 0.0
 
 
 def _number(node: ast.AST) -> bool:

@@ -15,6 +15,7 @@ from gravidon.plan import demos, paths
 from gravidon.plan.fields import Known
 from gravidon.plan.model import Plan, Shape
 from gravidon.study.making.parts_list import runs
+from gravidon.study.planning.choices import places
 from gravidon.study.planning.ways import model_points
 from gravidon.study.solve import assemble
 from gravidon.study.solve.as_bought import as_bought
@@ -41,6 +42,24 @@ def _hard(name: str) -> Plan:
     plan = demos.demo_plan(demo)
     for path, value in changes.items():
         plan = paths.put(plan, path, value)
+    return plan
+
+
+def _mixed(seed: int) -> Plan:
+    """A shipped plan in which choices anywhere on the oil's way were made otherwise, as the planner may make them; every other
+    one with a dozen of its figures somewhere else too."""
+    draw = random.Random(1000 + seed)  # noqa: S311  repeatable
+    plan = demos.demo_plan(demos.NAMES[seed % len(demos.NAMES)])
+    for _ in range(9):
+        choice, k = draw.choice(places(plan))
+        others = [v for v in choice.values(plan, k) if v != choice.value(plan, k)]
+        with suppress(GravidonError):
+            made = choice.put(plan, k, draw.choice(others)) if others else None
+            plan = made if made is not None else plan
+    for path, _, known in draw.sample(list(paths.walk_known(plan)), 12) if seed % 2 else ():
+        with suppress(GravidonError):
+            value = Known(value=round(known.value * draw.uniform(0.75, 1.3), 2), basis="measured")
+            plan = paths.put(plan, path, value)
     return plan
 
 
@@ -129,6 +148,8 @@ def plan(name: str) -> Plan:  # noqa: PLR0911  one line a kind
         return family(6, bad=True, seed=11)[int(rest)]
     if kind == "odd":
         return _odd(int(rest))
+    if kind == "mix":
+        return _mixed(int(rest))
     if kind == "hard":
         return _hard(rest)
     if kind == "boxed":
@@ -143,5 +164,6 @@ def plan(name: str) -> Plan:  # noqa: PLR0911  one line a kind
 DEMOS = demos.NAMES
 BUILT = ("boxed estate", "boxed coupe", "fitted estate", "fitted van")
 MORE = ("good 0", "bad 0", "journal", "odd 0", "odd 1", "odd 2", "odd 3")
+MIXED = tuple(f"mix {k}" for k in range(40))
 HARD = ("hard low", "hard flooded", "hard starved", "hard pumped")
 FAMILIES = ("metric", "imperial")

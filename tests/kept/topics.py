@@ -63,8 +63,8 @@ from gravidon.study.verdict.drain_choice import both_ways
 from gravidon.study.verdict.remedies import MAKERS, remedies
 from gravidon.study.verdict.report import report, verdict_sentence, verdict_words
 from gravidon.study.verdict.trials import trial
-from kept.plans import BUILT, DEMOS, FAMILIES, HARD, MORE, plan
-from kept.topics_life import bench, car, first, lessons, patients, sick, smoke, worn, years
+from kept.plans import BUILT, DEMOS, FAMILIES, HARD, MIXED, MORE, plan
+from kept.topics_life import ailing, bench, car, first, lessons, patients, sick, smoke, worn, years
 from robust.sampling import random_plan
 
 LIGHT = Effort(asked=12, rounds=1, cured=1, places=1, weighed=6, shown=4, samples=4)
@@ -392,17 +392,17 @@ def sure(name: str) -> dict[str, Any]:
 
 Topic = Callable[[str], Mapping[str, Any]]
 TOPICS: Mapping[str, tuple[Topic, tuple[str, ...]]] = {
-    "answers": (answers, (*DEMOS, *MORE, *HARD, *BUILT)),
-    "verdicts": (verdicts, (*DEMOS, *MORE, *HARD)),
+    "answers": (answers, (*DEMOS, *MORE, *HARD, *BUILT, *MIXED)),
+    "verdicts": (verdicts, (*DEMOS, *MORE, *HARD, *MIXED)),
     "cures": (
         cures,
         ("estate", *(f"bad {k}" for k in range(4)), *(f"odd {k}" for k in range(8)), "good 2", *HARD),
     ),
-    "supply": (supply, (*DEMOS, "fitted estate")),
-    "home": (home, (*DEMOS, "bad 1", "boxed coupe")),
+    "supply": (supply, (*DEMOS, "fitted estate", *MIXED[:6])),
+    "home": (home, (*DEMOS, "bad 1", "boxed coupe", *MIXED[:6])),
     "drive": (drive, ("coupe", "estate", "hard pumped")),
-    "making": (making, (*DEMOS, "journal", "fitted estate", "fitted van")),
-    "choosing": (choosing, (*DEMOS, "boxed coupe", "fitted estate")),
+    "making": (making, (*DEMOS, "journal", "fitted estate", "fitted van", *MIXED[:24])),
+    "choosing": (choosing, (*DEMOS, "boxed coupe", "fitted estate", *MIXED[:4])),
     "laying": (laying, ("boxed estate", "good 1", "bad 1")),
     "proposals": (proposals, (*DEMOS, "bad 0", "odd 1", "fitted estate", "boxed coupe", *HARD)),
     "lying": (lying, ("estate", "van", "boxed coupe")),
@@ -422,6 +422,7 @@ TOPICS: Mapping[str, tuple[Topic, tuple[str, ...]]] = {
     "search": (search_, ("special",)),
     "sure": (sure, ("coupe",)),
     "car": (car, DEMOS),
+    "ailing": (ailing, ("coupe", "special", "van")),
     "sick": (sick, ("coupe", "special")),
     "bench": (bench, ("coupe", "special")),
     "years": (years, ("coupe", "special")),

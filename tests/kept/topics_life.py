@@ -131,6 +131,29 @@ def car(name: str) -> dict[str, Any]:
     }
 
 
+TRIP = "off 2, crank 4, idle 10, 3000 rpm 12 s load=0.5 left=0.5, 5500 rpm 6 s load=1.0 forward=-0.6, idle 4, off 6"
+
+
+def ailing(name: str) -> dict[str, Any]:
+    """A short trip with each fault in turn, some of which grow on the way: where the oil went, and what was felt."""
+    p = plan(name)
+    p = p if p.senders else p.model_copy(update={"senders": plain_senders(p)})
+    found: dict[str, Any] = {}
+    for n, (key, fault) in enumerate(FAULTS.items()):
+        faulty = Faulty(fault, 0.7, *((12.0, 8.0) if n % 3 == 0 else ()))
+        cold = 280.0 + 15.0 * (n % 6)
+        try:
+            run = simulate(Scenario(p, script_from(TRIP, p), n, (faulty,), 0.1, cold, n % 2 == 0))
+            found[key] = [
+                run.masses,
+                {k: v for k, v in vars(run).items() if isinstance(v, np.ndarray)},
+                sensed(run, 2.0).channels,
+            ]
+        except GravidonError as error:
+            found[key] = str(error)
+    return found
+
+
 def sick(name: str) -> dict[str, Any]:
     """The car with each fault in turn: what the plan becomes, and what is felt at the end of a drive."""
     p = plan(name)
