@@ -12,13 +12,19 @@ import pytest
 
 from gravidon.errors import InputError
 from gravidon.physics import space
+from gravidon.physics.line import elbow_hooper
 from gravidon.plan import paths
 from gravidon.plan.demos import demo_plan
 from gravidon.records.shipped import demo_log
 from gravidon.study.bench.first_start import FIRED_S, IDLE_S, KEYS, LOAD_S, WARM_K, FirstStart, Sample
+from gravidon.study.car.car import PUMP_COLD_S, PUMP_HOT_S, _gallery_primed
 from gravidon.study.health.fit import PASSAGE, Health, health
 from gravidon.study.health.learnt import LEARNT, offers
 from gravidon.study.planning.compare import bare, with_idea, without_idea
+from gravidon.study.solve.evaluate import evaluate
+from gravidon.study.verdict.facts import smallest_counted_mm
+from gravidon.study.verdict.remedies_gravity import bent, steeper_entry
+from gravidon.study.verdict.trials import trial
 
 # --- how far a step is -----------------------------------------------------------------------------
 
@@ -142,3 +148,105 @@ def test_in_a_space_of_one_free_cell_nothing_is_within_reach() -> None:
     way = found.path(13)
     assert way is not None
     assert way == pytest.approx(np.full((1, 3), 0.01))
+
+
+# --- the simulated car's gallery -------------------------------------------------------------------
+
+
+def primed(turning: list[tuple[float, float]], full: bool = False) -> tuple[np.ndarray, float, float]:
+    """Return how far the gallery is filled each tenth of a second for (seconds, engine speed) in turn, and the plan's cold and warm speeds."""
+    plan = demo_plan("coupe")
+    cold = min(c.rpm for c in plan.conditions if c.kind.turning and not c.kind.warm and not c.kind.driving)
+    warm = min(c.rpm for c in plan.conditions if c.kind.turning and c.kind.warm and not c.kind.driving)
+    rpm = np.concatenate([np.full(round(10 * s), n * cold) for s, n in turning])
+    filled, _ = _gallery_primed(plan, rpm, 0.1, full)
+    return filled, cold, warm
+
+
+def test_an_empty_gallery_takes_the_pumps_time_at_the_cold_starts_speed() -> None:
+    """At that speed PUMP_COLD_S, at twice the speed half as long: so many turns of the pump fill it."""
+    filled, _, _ = primed([(2.0, 0.0), (3.0 * PUMP_COLD_S, 1.0)])
+    assert filled[:20].max() == 0.0
+    assert np.argmax(filled >= 1.0 - 1e-9) * 0.1 == pytest.approx(2.0 + PUMP_COLD_S, abs=0.21)
+    fast, _, _ = primed([(2.0, 0.0), (3.0 * PUMP_COLD_S, 2.0)])
+    assert np.argmax(fast >= 1.0 - 1e-9) * 0.1 == pytest.approx(2.0 + 0.5 * PUMP_COLD_S, abs=0.21)
+
+
+def test_a_gallery_that_stood_takes_the_hot_starts_time_and_a_full_one_none() -> None:
+    """Stopped and started again, it lacks what the pump delivers in PUMP_HOT_S at the warm idle; told full, it is full from the first turn."""
+    long = 3.0 * PUMP_COLD_S
+    filled, cold, warm = primed([(long, 1.0), (5.0, 0.0), (long, 1.0)])
+    begins = round(10 * (long + 5.0))
+    lacking = PUMP_HOT_S * warm / (PUMP_COLD_S * cold)
+    assert filled[begins] == pytest.approx(1.0 - lacking, abs=0.15 / PUMP_COLD_S)
+    assert filled[begins - 1] == pytest.approx(1.0)
+    assert np.argmax(filled[begins:] >= 1.0 - 1e-9) * 0.1 == pytest.approx(PUMP_HOT_S * warm / cold, abs=0.25)
+    whole, _, _ = primed([(2.0, 0.0), (5.0, 1.0), (5.0, 0.0), (long, 1.0)], full=True)
+    assert whole[:70].min() == 1.0
+    assert whole[120] == pytest.approx(1.0 - lacking, abs=0.15 / PUMP_COLD_S)
+
+
+# --- bores and ends --------------------------------------------------------------------------------
+
+
+def test_the_smallest_bore_of_a_drain_counts_its_fitting_only_where_it_has_one() -> None:
+    plan = paths.put(demo_plan("coupe"), "turbos.0.drain.fitting.bore_mm", 5.0)
+    it = plan.turbos[0]
+    assert smallest_counted_mm(it, "drain") == 5.0
+    others = min(it.drain.flange_bore_mm, it.drain.hose_bore_mm, *(p.bore_mm for p in it.drain.pieces), 99.0)
+    pumped = paths.put(plan, "turbos.0.drain_by", "scavenge").turbos[0]
+    assert smallest_counted_mm(pumped, "drain") == others
+    assert smallest_counted_mm(it, "feed") == min(p.bore_mm for p in it.feed.pieces)
+    van = demo_plan("van")
+    joined = next(t for t in van.turbos if t.drain.joins is not None)
+    small = joined.model_copy(
+        update={
+            "drain": joined.drain.model_copy(
+                update={"fitting": joined.drain.fitting.model_copy(update={"bore_mm": 2.0})}
+            )
+        }
+    )
+    assert smallest_counted_mm(small, "drain") > 2.0
+
+
+@pytest.mark.parametrize(("rise", "offered"), [(0.0, True), (29.9, True), (30.0, False), (35.0, False)])
+def test_a_steeper_entry_is_offered_where_it_is_worth_turning(rise: float, offered: bool) -> None:
+    plan = paths.put(demo_plan("estate"), "turbos.0.drain.fitting.rise_deg", rise)
+    known = trial(plan)
+    made = [p for p in steeper_entry.propose(known.evaluation, known.findings[0]) if p is not None]
+    assert [p.plan.turbos[0].drain.fitting.rise_deg for p in made] == ([35.0] if offered else [])
+
+
+def test_a_bend_put_in_before_a_tee_moves_the_tee_along_and_one_behind_it_does_not() -> None:
+    """The joined drain keeps its place on the hose it joins: bends are counted from the turbo."""
+    plan = demo_plan("van")
+    j = next(k for k, t in enumerate(plan.turbos) if t.drain.joins is not None)
+    joins = plan.turbos[j].drain.joins
+    assert joins is not None
+    e = trial(plan).evaluation.of(joins.turbo)
+    place = np.array([-0.2, 0.1, -0.05])
+    before, behind = bent(e, 1, place), bent(e, joins.bend + 2, place)
+    assert before is not None
+    moved = before.turbos[j].drain.joins
+    assert moved is not None
+    assert moved.bend == joins.bend + 1
+    if behind is not None:
+        assert behind.turbos[j].drain.joins == joins
+    own = bent(trial(plan).evaluation.of(j), 1, place)
+    assert own is not None
+    assert own.turbos[j].drain.joins == joins
+
+
+def test_an_angled_hose_end_costs_head_and_a_straight_one_none() -> None:
+    """The loss of the pieces of a straight end is nought; of an angled one the elbow's, shared by the stations inside it."""
+    plan = demo_plan("estate")
+    at = next(k for k, p in enumerate(plan.turbos[0].drain.pieces))
+    losses = {}
+    for angle in (0.0, 45.0, 90.0):
+        bentplan = paths.put(plan, f"turbos.0.drain.pieces.{at}.angle_deg", angle)
+        losses[angle] = evaluate(bentplan).route.fittings.sum(axis=1)
+    others = losses[0.0]
+    assert (losses[45.0] > others).any()
+    assert (losses[90.0] >= losses[45.0]).all()
+    assert losses[90.0] - others == pytest.approx(np.array(elbow_hooper(90.0)))
+    assert losses[45.0] - others == pytest.approx(np.array(elbow_hooper(45.0)))
