@@ -11,6 +11,7 @@ import numpy as np
 import pytest
 
 from gravidon.errors import InputError
+from gravidon.parts.threads import passes_mm
 from gravidon.physics import space
 from gravidon.physics.line import elbow_hooper
 from gravidon.plan import paths
@@ -18,11 +19,13 @@ from gravidon.plan.demos import demo_plan
 from gravidon.records.shipped import demo_log
 from gravidon.study.bench.first_start import FIRED_S, IDLE_S, KEYS, LOAD_S, WARM_K, FirstStart, Sample
 from gravidon.study.car.car import PUMP_COLD_S, PUMP_HOT_S, _gallery_primed
+from gravidon.study.diagnosis.prior import changed
 from gravidon.study.health.fit import PASSAGE, Health, health
 from gravidon.study.health.learnt import LEARNT, offers
+from gravidon.study.health.outlook import outlook
 from gravidon.study.planning.compare import bare, with_idea, without_idea
 from gravidon.study.solve.evaluate import evaluate
-from gravidon.study.verdict.facts import smallest_counted_mm
+from gravidon.study.verdict.facts import BORE_SLACK_MM, impossible_bore, smallest_counted_mm
 from gravidon.study.verdict.remedies_gravity import bent, steeper_entry
 from gravidon.study.verdict.trials import trial
 
@@ -250,3 +253,25 @@ def test_an_angled_hose_end_costs_head_and_a_straight_one_none() -> None:
     assert (losses[90.0] >= losses[45.0]).all()
     assert losses[90.0] - others == pytest.approx(np.array(elbow_hooper(90.0)))
     assert losses[45.0] - others == pytest.approx(np.array(elbow_hooper(45.0)))
+
+
+@pytest.mark.parametrize(("over", "told"), [(-0.02, ""), (0.02, "watch"), (4.0, "bad")])
+def test_a_bore_that_the_port_cannot_pass_is_told(over: float, told: str) -> None:
+    """A wide fitting in a narrow port: the port's own bore and twice the slack, and the slack again, are let pass; a quarter more is bad."""
+    plan = paths.put(demo_plan("estate"), "turbos.0.drain.fitting.fitting_thread", "3/4 NPT")
+    port = plan.turbos[0].drain.fitting.port_thread
+    most = passes_mm(port) + 3.0 * BORE_SLACK_MM
+    assert most < passes_mm("3/4 NPT")
+    plan = paths.put(plan, "turbos.0.drain.fitting.bore_mm", round(most + over, 3))
+    found = [f.severity for f in impossible_bore(evaluate(plan))]
+    assert found == ([told] if told else [])
+
+
+def test_without_an_outlook_four_units_of_closing_stand_for_where_the_window_is_left() -> None:
+    """Nobody can say where the feed would starve: then, as where it never does, the same is taken; where it can be said, that."""
+    h, _ = learnt(0.0, 0.02)
+    nobody = changed(h, None)
+    o = outlook(h)
+    assert changed(h, replace(o, left_at=math.inf)) == nobody
+    assert changed(h, replace(o, left_at=4.0 * h.scale.closing)) == nobody
+    assert changed(h, replace(o, left_at=1000.0 * h.scale.closing))["closing"] < 0.5
