@@ -37,27 +37,6 @@ BUDGET_S, HANGS_S = 60.0, 600.0
 """[s] of kept answers, and of other tests, as timed without a mutant, that are run against one, quickest first; a run that takes
 HANGS_S hangs, which is noticed."""
 
-FORGETS = '''
-import sys
-from pathlib import Path
-
-import pytest
-
-HERE = str(Path(__file__).resolve().parent.parent)
-PLACES = tuple(f"{HERE}/{p}/" for p in ("src/gravidon/physics", "src/gravidon/study", "tests/kept", "tests/study"))
-
-
-@pytest.hookimpl(tryfirst=True)
-def pytest_runtest_setup(item):
-    """What one test has worked out and kept, the next works out again, so that it is seen to pass through it."""
-    for module in list(sys.modules.values()):
-        if str(getattr(module, "__file__", None)).startswith(PLACES):
-            for value in list(vars(module).values()):
-                if callable(getattr(value, "cache_clear", None)):
-                    value.cache_clear()
-'''
-"""Loaded into the tests while it is found which test passes where."""
-
 LARGE = 1e3
 """A number is changed by one; from this size on by a tenth, since one would be nothing."""
 
@@ -186,7 +165,7 @@ def all_mutants() -> list[Mutant]:
 def _pytest(where: Path, *arguments: str, seconds: float | None = None) -> int:
     command = [sys.executable, "-m", "pytest", "-q", "-p", "no:cacheprovider", *arguments]
     environment = {
-        "PYTHONPATH": f"{where}/src:{where}/tests:{KEPT}",
+        "PYTHONPATH": f"{where}/src:{where}/tests:{ROOT}/tools",
         "QT_QPA_PLATFORM": "offscreen",
         "HOME": str(Path.home()),
     }
@@ -215,7 +194,6 @@ def prepare(workers: int) -> dict[str, dict[str, list[str]]]:
     (KEPT / "rc").write_text(
         f"[run]\ndata_file = {data}\nsource = {ROOT}/src/gravidon/physics,{ROOT}/src/gravidon/study\n"
     )
-    (KEPT / "forgets.py").write_text(FORGETS)
     status = _pytest(
         ROOT,
         *TESTS,

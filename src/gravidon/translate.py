@@ -36,13 +36,21 @@ def locales() -> Path:
     return Path(os.environ.get(FOLDER_SET, Path(__file__).parent / "words" / "locale"))
 
 
+@cache
+def home() -> Path | None:
+    """Return the folder of the language that texts are shown in, named after it; None for the sources' own."""
+    found = gettext.find(DOMAIN, locales())
+    return Path(found).parents[1] if found else None
+
+
 def language() -> str:
     """Return the language that texts are shown in, as in RFC 5646.
 
     >>> language()
     'en'
     """
-    return _catalogue().info().get("language", "en").replace("_", "-")
+    folder = home()
+    return folder.name.partition("@")[0].replace("_", "-") if folder else "en"
 
 
 @cache

@@ -129,9 +129,7 @@ COMMANDS = (
 
 
 @pytest.mark.parametrize("command", ["", *COMMANDS])
-def test_the_help_speaks_it_too(
-    catalogues: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, command: str
-) -> None:
+def test_the_help_speaks_it_too(catalogues: Path, tmp_path: Path, command: str) -> None:
     """Every line of help that says something carries marks; what is typed stays as it is typed."""
     done = subprocess.run(
         [sys.executable, "-m", "gravidon", *command.split(), "--help"],

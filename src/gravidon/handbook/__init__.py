@@ -6,7 +6,7 @@ from __future__ import annotations
 import re
 from importlib import resources
 
-from gravidon.translate import language, locales, tr
+from gravidon.translate import home, tr
 
 PAGES = {
     "start": tr("Start here"),
@@ -38,8 +38,9 @@ FIGURE = re.compile(r"!\[([^\]]*)\]\(figure:([a-z]+)\)")
 
 def page_text(page: str) -> str:
     """Return a handbook page as Markdown: in the language of the session where its catalogue brings the page, else as it ships."""
-    own = locales() / language() / "handbook" / f"{page}.md"
-    if own.is_file():
+    folder = home()
+    own = folder / "handbook" / f"{page}.md" if folder else None
+    if own is not None and own.is_file():
         return own.read_text(encoding="utf-8")
     return resources.files("gravidon.handbook").joinpath(f"{page}.md").read_text(encoding="utf-8")
 

@@ -60,13 +60,9 @@ def how_tight(one: End, other: End, fit: Fit, soft: bool) -> str:
     if found is None:
         return fit.tighten
     metal = "aluminium" if soft else "steel"
-    bolts = (
-        tr("M6 bolts, ")
-        if "inlet" in one.size + other.size
-        else tr("M8 bolts, ")
-        if "flange" in (one.kind, other.kind)
-        else ""
-    )
+    bolts = ""
+    if "flange" in (one.kind, other.kind):
+        bolts = tr("M6 bolts, ") if "inlet" in one.size + other.size else tr("M8 bolts, ")
     return tr("{tighten}; {bolts}{low:g} to {high:g} N·m, {metal}").format(
         tighten=fit.tighten, bolts=bolts, low=found[0], high=found[1], metal=tr(metal)
     )

@@ -46,7 +46,6 @@ def handbook_html(e: Evaluation, condition: int, family: Family) -> str:
         html = HEADING.sub(
             lambda m: f"<{m[1]}h{int(m[2]) + 1}>", html
         )  # one heading of the first rank a page
-        html = html.replace("<th></th>", "<td></td>")  # a table's empty corner heads nothing
         html = re.sub(
             r'<p><img alt="([^"]*)" src="figure:([a-z]+)" ?/></p>', _figure(e, condition, family), html
         )
