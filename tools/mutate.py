@@ -82,8 +82,8 @@ def changed(node: ast.AST) -> ast.AST | None:  # noqa: PLR0911  one line a kind
     if isinstance(node, ast.BinOp) and type(node.op) in OPERATORS:
         if isinstance(node.left, ast.Constant | ast.JoinedStr) and not _number(node.left):
             return None
-        if isinstance(node.right, ast.BinOp) and _nothing(node.right.left):  # `+ 0.0 * x` only gives a shape
-            return None
+        if _nothing(node.left) or (isinstance(node.right, ast.BinOp) and _nothing(node.right.left)):
+            return None  # `0.0 * x` and `+ 0.0 * x` only give a shape
         return ast.BinOp(node.left, OPERATORS[type(node.op)](), node.right)
     if isinstance(node, ast.BoolOp):
         return ast.BoolOp(ast.Or() if isinstance(node.op, ast.And) else ast.And(), node.values)

@@ -141,7 +141,20 @@ def cures(name: str) -> dict[str, Any]:
             [r.text("metric"), r.text("imperial"), r.cures, r.bad_after, r.margin_after]
             for r in remedies(tried.evaluation, f)
         ]
-    found["ways"] = [w.__class__.__name__ for w in both_ways(tried.evaluation)]
+    found["ways"] = [
+        [
+            w.way,
+            w.least_freeboard_m,
+            w.worst_condition,
+            w.wet,
+            w.fill,
+            w.bad,
+            [f.key for f in w.findings],
+            w.refused,
+        ]
+        for lens in tried.evaluation.all
+        for w in both_ways(lens)
+    ]
     return found
 
 
@@ -185,6 +198,7 @@ def home(name: str) -> dict[str, Any]:
     moved = moved_entry(p, 0, wall, 0.3 * float(where.along_m[-1]), 0.5 * float(where.up_m[0]))
     return {
         "map": where,
+        "other walls": [entry_map(e, w, 10, 4) for side in ("left", "front") for w in walls(p, side)],
         "problems": place_problems(e),
         "moved": [differences(p, moved, f) for f in FAMILIES],  # type: ignore[arg-type]
         "envelope": envelope(e, base, 12),
@@ -236,8 +250,7 @@ def choosing(name: str) -> dict[str, Any]:
     for choice, k in places(p):
         values = choice.values(p, k)
         options[f"{choice.name} {k}"] = [choice.said(v, f) for v in values for f in FAMILIES]  # type: ignore[arg-type]
-        others = [v for v in values if v != choice.value(p, k)][:2]
-        for value in others:
+        for n, value in enumerate(v for v in values if v != choice.value(p, k)):
             try:
                 new = choice.put(p, k, value)
             except GravidonError as error:
@@ -245,7 +258,8 @@ def choosing(name: str) -> dict[str, Any]:
                 continue
             if new is not None:
                 steps = differences(p, new)
-                options[f"{choice.name} {k} {value}"] = [steps, [taken(p, new, d) == p for d in steps]]
+                back = [taken(p, new, d) == p for d in steps] if n < 2 else None
+                options[f"{choice.name} {k} {value}"] = [steps, back]
         options[f"{choice.name} {k} allowed"] = allowed(p, choice, k)
     found, findings, _ = weighed(p)
     return {
@@ -360,14 +374,19 @@ def small(name: str) -> dict[str, Any]:
     for choice, k in places(p):
         if choice.name not in open_ones:
             p = with_hold(p, read_hold(p, f"{choice.name}@{k + 1}"))
-    *_, answer = search(p, 2, effort=LIGHT)
-    return {"listed": len(combinations(p) or ()), "answer": planned(answer, "imperial")}
+    on_the_way = list(search(p, 2, effort=LIGHT))
+    return {
+        "listed": len(combinations(p) or ()),
+        "answer": planned(on_the_way[-1], "imperial"),
+        "on the way": [(a.stage, a.share, a.tried, a.final) for a in on_the_way],
+    }
 
 
 def search_(name: str) -> dict[str, Any]:
     """A light search, why not otherwise, and chances."""
     p = plan(name)
-    *_, answer = search(p, 3, effort=LIGHT)
+    on_the_way = list(search(p, 3, effort=LIGHT))
+    answer = on_the_way[-1]
     best = answer.ranked[0].plan
     asked = [(c, k) for c, k in places(p) if c.name in ("drain-size", "clock", "entry-means", "tap")]
     reasons = []
@@ -377,6 +396,7 @@ def search_(name: str) -> dict[str, Any]:
     return {
         "answer": [planned(answer, f) for f in FAMILIES],  # type: ignore[arg-type]
         "why": reasons,
+        "on the way": [(a.stage, a.share, a.tried, len(a.ranked), a.final) for a in on_the_way],
         "outcomes": outcomes(p, best),
         "chance": with_chance(best, answer.ranked[0].merit, samples=6),
     }
@@ -385,9 +405,14 @@ def search_(name: str) -> dict[str, Any]:
 def sure(name: str) -> dict[str, Any]:
     """What is not known and what decides."""
     p = plan(name)
-    *_, sampled = certainty(p, samples=8)
+    on_the_way = list(certainty(p, samples=8))
     *_, decides = deciders(p)
-    return {"inputs": uncertain_inputs(p), "sampled": sampled, "decides": decides}
+    return {
+        "inputs": uncertain_inputs(p),
+        "sampled": on_the_way[-1],
+        "decides": decides,
+        "on the way": [(c.samples, c.whole) for c in on_the_way],
+    }
 
 
 Topic = Callable[[str], Mapping[str, Any]]
@@ -396,16 +421,23 @@ TOPICS: Mapping[str, tuple[Topic, tuple[str, ...]]] = {
     "verdicts": (verdicts, (*DEMOS, *MORE, *HARD, *MIXED)),
     "cures": (
         cures,
-        ("estate", *(f"bad {k}" for k in range(4)), *(f"odd {k}" for k in range(8)), "good 2", *HARD),
+        (
+            *DEMOS,
+            *(f"bad {k}" for k in range(4)),
+            *(f"odd {k}" for k in range(8)),
+            "good 2",
+            *HARD,
+            *MIXED[:8],
+        ),
     ),
-    "supply": (supply, (*DEMOS, "fitted estate", *MIXED[:6])),
-    "home": (home, (*DEMOS, "bad 1", "boxed coupe", *MIXED[:6])),
-    "drive": (drive, ("coupe", "estate", "hard pumped")),
+    "supply": (supply, (*DEMOS, "fitted estate", *MIXED[:12])),
+    "home": (home, (*DEMOS, "bad 1", "boxed coupe", "boxed estate", *MIXED[:16])),
+    "drive": (drive, (*DEMOS, "hard pumped")),
     "making": (making, (*DEMOS, "journal", "fitted estate", "fitted van", *MIXED[:24])),
-    "choosing": (choosing, (*DEMOS, "boxed coupe", "fitted estate", *MIXED[:4])),
-    "laying": (laying, ("boxed estate", "good 1", "bad 1")),
+    "choosing": (choosing, (*DEMOS, "boxed coupe", "fitted estate", *MIXED[:20])),
+    "laying": (laying, ("boxed estate", "boxed coupe", "good 1", "bad 1", *MIXED[:8])),
     "proposals": (proposals, (*DEMOS, "bad 0", "odd 1", "fitted estate", "boxed coupe", *HARD)),
-    "lying": (lying, ("estate", "van", "boxed coupe")),
+    "lying": (lying, (*DEMOS, "boxed coupe")),
     "bought": (bought, ("fitted estate", "fitted coupe", "fitted van")),
     "anywhere": (anywhere, ("1", "2", "3", "4", "5")),
     "small": (
@@ -417,16 +449,16 @@ TOPICS: Mapping[str, tuple[Topic, tuple[str, ...]]] = {
             "clock,drain-size,tap,entry-means,feed-size",
         ),
     ),
-    "first": (first, ("coupe", "van")),
-    "worn": (worn, ("coupe",)),
-    "search": (search_, ("special",)),
-    "sure": (sure, ("coupe",)),
+    "first": (first, DEMOS),
+    "worn": (worn, ("coupe", "special", "van")),
+    "search": (search_, ("special", "coupe")),
+    "sure": (sure, ("coupe", "special", "van")),
     "car": (car, DEMOS),
     "ailing": (ailing, ("coupe", "special", "van")),
-    "sick": (sick, ("coupe", "special")),
-    "bench": (bench, ("coupe", "special")),
+    "sick": (sick, DEMOS),
+    "bench": (bench, DEMOS),
     "years": (years, ("coupe", "special")),
-    "smoke": (smoke, ("coupe",)),
+    "smoke": (smoke, ("coupe", "special", "van")),
     "patients": (patients, ("coupe", "special")),
     "lessons": (lessons, ("any",)),
 }

@@ -83,7 +83,7 @@ def worn(name: str) -> dict[str, Any]:
     found: dict[str, Any] = {}
     for k, (how, wear) in enumerate(WEARS.items()):
         made = season(p, 3 + k, wear, tuple(float(d) for d in range(0, 4001, 800)))
-        found[how] = {"entries": made.entries} | {
+        found[how] = {"season": made} | {
             str(n): told_health(p, made.entries[:n]) for n in (2, len(made.entries))
         }
     return found
@@ -98,12 +98,16 @@ def told_health(p: Plan, entries: Sequence[Entry]) -> dict[str, Any] | None:
     return {
         "health": {k: v for k, v in vars(h).items() if isinstance(v, np.ndarray | float | tuple)},
         "outlook": o,
+        "odd": h.odd,
         "said": said(h, o).text("metric"),
         "unclear": unclear(h),
         "day": day_after(h, 40.0),
         "changed": changed(h, o),
         "prior": prior(p, tables().of(p), h, o),
-        "offers": [(w.__class__.__name__, str(getattr(w, "words", ""))) for w in offers(p, entries, h)],
+        "offers": [
+            (o.key, o.said.text("metric"), differences(p, o.plan), o.before, o.after)
+            for o in offers(p, entries, h)
+        ],
         "held": held_against(p, entries),
     }
 
@@ -158,8 +162,8 @@ def sick(name: str) -> dict[str, Any]:
     """The car with each fault in turn: what the plan becomes, and what is felt at the end of a drive."""
     p = plan(name)
     found: dict[str, Any] = {}
-    for key, fault in FAULTS.items():
-        faulty = Faulty(fault, 0.6)
+    for key, severity in ((k, s) for k in FAULTS for s in (0.6, 0.95)):
+        faulty = Faulty(FAULTS[key], severity)
         worse = as_it_is(p, (faulty,), (1.0,))
         row: list[Any] = [
             [(d.what, d.after) if hasattr(d, "after") else str(d) for d in differences(p, worse)]
@@ -174,7 +178,7 @@ def sick(name: str) -> dict[str, Any]:
             ]
         except GravidonError as error:
             row.append(str(error))
-        found[key] = row
+        found[f"{key} {severity}"] = row
     return found
 
 

@@ -27,6 +27,13 @@ ENDS: tuple[tuple[str, Callable[[float], object], float, float], ...] = (
     ("length over bore", restrictor.discharge_coefficient, 0.0, 100.0),
     ("bore of a hole, 0.01-100 mm", lambda v: restrictor.loss_coefficients(v, 1e-6, 850.0, 0.01), 1e-5, 0.1),
     ("length of a hole, 0-1 m", lambda v: restrictor.loss_coefficients(0.1, v, 850.0, 0.01), 0.0, 1.0),
+    ("drop over a hole, 0-1 GPa", lambda v: restrictor.flow(v, 1e-3, 1e-3, 850.0, 0.01), 0.0, 1e9),
+    ("drop of a coefficient", lambda v: restrictor.effective_coefficient(v, 1e-5, 1e-3, 850.0), 1e-9, 1e9),
+    ("bore of a coefficient", lambda v: restrictor.effective_coefficient(1e5, 1e-5, v, 850.0), 1e-5, 0.1),
+    ("drop of a front, 0-1 GPa", lambda v: priming.viscous_fill_time([5e-3], [1.0], v, 0.1), 0.0, 1e9),
+    ("density at 15, kg/m³", lambda v: oil.Oil(1e-4, 1e-5, v), 600.0, 1200.0),
+    ("size of a pan", lambda v: sump.columns_of_boxes([[0.0, 0.0, 0.0]], [[v, 0.3, 0.1]]), 1e-3, 3.0),
+    ("bore of a fitting, 0.1-500 mm", lambda v: line.loss_coefficient_hooper(1000.0, 800.0, 0.4, v), 1e-4, 0.5),
     ("wire", scavenge.awg_diameter, 0.0, 40.0),
     ("oil in a pan", lambda v: sump.level(PAN, UP, v), 0.0, 1.0),
 )  # fmt: skip
@@ -43,6 +50,14 @@ def test_to_the_end_and_no_further(
     for outside in (low - reach, high + reach, float("nan")):
         with pytest.raises(PhysicsError):
             asked(outside)
+
+
+def test_an_oil_is_as_thick_as_oils_are() -> None:
+    """1 to 5000 mm²/s, thinner at 100 °C than at 40."""
+    oil.Oil(5e-3, 1e-6, 850.0)
+    for v40, v100 in ((5.001e-3, 1e-5), (1e-5, 0.999e-6), (1e-5, 1e-5), (1e-5, 2e-5)):
+        with pytest.raises(PhysicsError):
+            oil.Oil(v40, v100, 850.0)
 
 
 def test_the_value_that_is_outside_is_the_one_that_is_named() -> None:

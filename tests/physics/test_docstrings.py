@@ -11,7 +11,7 @@ import pytest
 from gravidon import physics
 from gravidon.physics import validity
 
-HELPERS = {"arrays", "rootfind", "part_full_table", "validity", "part_full_solver"}
+HELPERS = {"arrays", "rootfind", "part_full_table", "validity"}
 
 
 def relations() -> list[tuple[str, object]]:

@@ -7,8 +7,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from gravidon.physics import part_full
-from gravidon.physics.part_full_solver import flow_ratio_by_solution, main
 from gravidon.physics.part_full_table import FILL_STEP, FLOW_RATIO
+from physics.part_full_solver import flow_ratio_by_solution, main
 
 
 def test_half_and_full_are_exact() -> None:

@@ -214,3 +214,14 @@ def test_cold_metal_takes_the_heat_first(seconds: float) -> None:
     assert bearing.temperature_rise(heat, 0.0, rho, c, 0.0, capacity / 2.0) == pytest.approx(
         heat * 2.0 / capacity, rel=0.01
     )
+
+
+@pytest.mark.parametrize(
+    ("length_over_bore", "cd"),
+    [(0.0, 0.61), (0.5, 0.61), (2.0, 0.81), (5.0, 0.7845), (10.0, 0.742), (10.9, 0.742), (40.0, 0.742)],
+)
+def test_the_coefficient_of_holes_thin_long_and_longer_than_was_measured(
+    length_over_bore: float, cd: float
+) -> None:
+    """Thin plate 0.61; 0.827 - 0.0085 L/d from 2 to 10 (Lichtarowicz, Duggins and Markland 1965, from memory), held from there on."""
+    assert float(restrictor.discharge_coefficient(length_over_bore)) == pytest.approx(cd, abs=1e-9)

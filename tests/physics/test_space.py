@@ -193,3 +193,16 @@ def test_a_way_that_is_found_keeps_every_rule(seed: int, boxes: int, bend: float
         turn = math.acos(float(np.clip(one @ two, -1.0, 1.0)))
         tangent = bend * math.tan(0.5 * turn)
         assert tangent <= min(np.linalg.norm(b - a), np.linalg.norm(c - b)) + 1e-6
+
+
+@pytest.mark.parametrize("axis", [0, 1, 2])
+def test_a_leg_along_an_axis_runs_through_what_lies_on_it_and_past_what_lies_beside_it(axis: int) -> None:
+    """A plate 1 mm thick half way along a metre, 0.1 m to each side; a leg 0.2 m beside it, one that ends before it."""
+    low, high = np.full(3, -0.1), np.full(3, 0.1)
+    low[axis], high[axis] = 0.5, 0.501
+    plate = Keepout(low, high, 0.0)
+    way = np.eye(3)[axis]
+    beside = 0.2 * np.eye(3)[(axis + 1) % 3]
+    begins = np.array([np.zeros(3), beside, np.zeros(3), way])
+    ends = np.array([way, way + beside, 0.49 * way, np.zeros(3)])
+    assert space._through(begins, ends - begins, [plate]).tolist() == [True, False, False, True]

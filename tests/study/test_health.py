@@ -258,7 +258,8 @@ def test_a_reading_typed_wrong_counts_little_and_is_told() -> None:
     h = health(plan, entries)
     assert sound is not None
     assert h is not None
-    assert 7 in h.odd
+    assert h.odd == (7,)
+    assert sound.odd == ()
     assert not outlook(h).closing
     assert h.now[CLOSING] == pytest.approx(sound.now[CLOSING], abs=2.0 * sound.sd[-1, CLOSING])
 

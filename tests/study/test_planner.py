@@ -10,13 +10,14 @@ from hypothesis import strategies as st
 from gravidon.plan import paths
 from gravidon.plan.demos import demo_plan
 from gravidon.plan.model import Hold, Plan, Point, Shape
+from gravidon.study.judge.quantity import BAD
 from gravidon.study.planning import search as searching
 from gravidon.study.planning.board import Effort
 from gravidon.study.planning.choices import CHOICES
 from gravidon.study.planning.crew import Workers
 from gravidon.study.planning.freedom import broken, read_hold, with_hold
 from gravidon.study.planning.look import look, look_whole
-from gravidon.study.planning.merit import AXES, Grip, Merit, dominates, front, weighed
+from gravidon.study.planning.merit import AXES, Grip, Merit, dominates, front, grip, weighed
 from gravidon.study.planning.names import NAMED, named
 from gravidon.study.planning.reasons import gives_up, lost_words, shared, why_not
 from gravidon.study.planning.refine import FACTS
@@ -250,6 +251,20 @@ def test_names_go_to_the_least_of_each(found: list[Merit]) -> None:
         running = [m for m in running if (m.sure or 0.0) >= 0.5 * surest]
     cheapest = next(r for r in ranked if "least money" in r.names)
     assert cheapest.merit.cost == min(m.cost for m in running)
+
+
+def test_a_plan_far_behind_the_firmest_wins_no_name_however_cheap_it_is() -> None:
+    """By the rule: within one margin of the firmest. Of three that fail, the one three margins short costs and asks nothing."""
+    plan = demo_plan("coupe")
+    held = [grip([(BAD, m)]) for m in (-0.2, -0.9, -3.2)]
+    plans = [
+        Ranked(plan, Merit("fails", h.margin, 1, 0, cost, minutes, 0.0, 5, 0, 0, h, 0.5, 0.5), None)
+        for h, cost, minutes in zip(held, (90.0, 60.0, 0.0), (300, 200, 0), strict=True)
+    ]
+    firm, near, far = named(plans)
+    assert far.names == ()
+    assert "least money" in near.names
+    assert set(firm.names) | set(near.names) == set(NAMED)
 
 
 @settings(max_examples=15, deadline=None)

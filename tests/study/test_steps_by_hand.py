@@ -189,6 +189,17 @@ def test_a_gallery_that_stood_takes_the_hot_starts_time_and_a_full_one_none() ->
     assert whole[120] == pytest.approx(1.0 - lacking, abs=0.15 / PUMP_COLD_S)
 
 
+def test_a_plan_without_starts_is_primed_as_at_twelve_hundred_and_eight_hundred_and_fifty() -> None:
+    """No start, cold or warm, is in the plan: 1200 rpm for PUMP_COLD_S fill it, as the docstring's times at usual speeds."""
+    plan = demo_plan("coupe")
+    driven = tuple(c for c in plan.conditions if c.kind.driving or not c.kind.turning)
+    rpm = np.concatenate([np.full(60, 1200.0), np.zeros(30), np.full(60, 850.0)])
+    filled, turns = _gallery_primed(plan.model_copy(update={"conditions": driven}), rpm, 0.1, False)
+    assert turns == pytest.approx(PUMP_COLD_S * 1200.0 / 60.0)
+    assert np.argmax(filled >= 1.0 - 1e-9) * 0.1 == pytest.approx(PUMP_COLD_S, abs=0.15)
+    assert filled[90] == pytest.approx(1.0 - PUMP_HOT_S * 850.0 / (PUMP_COLD_S * 1200.0), abs=0.02)
+
+
 # --- bores and ends --------------------------------------------------------------------------------
 
 

@@ -98,7 +98,7 @@ def flow_ratio(fill: ArrayLike) -> Array:
 
     Raises: PhysicsError outside 0-1.
     Valid: see `validity.PART_FULL_REYNOLDS`.
-    Source: `part_full_solver`; exact at 0.5 and 1.
+    Source: the problem solved by finite differences (`tests/physics/part_full_solver.py`); exact at 0.5 and 1.
 
     >>> round(float(flow_ratio(0.5)), 6)
     0.5

@@ -1,5 +1,6 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""Q/Q_full of laminar part-full flow at fills 0, 1/40 ... 1, made by `part_full_solver`."""
+"""Q/Q_full of laminar part-full flow at fills 0, 1/40 ... 1, from the Poisson problem on the
+segment, solved by `tests/physics/part_full_solver.py`."""
 
 from __future__ import annotations
 

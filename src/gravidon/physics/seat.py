@@ -29,12 +29,12 @@ def housing_frame(heading_rad: ArrayLike, pitch_rad: ArrayLike, clock_rad: Array
     >>> np.round(housing_frame(0.0, 0.0, np.pi / 2)[2], 3).tolist()
     [0.0, -1.0, 0.0]
     """
-    h, p, c = (np.asarray(v, dtype=float) for v in (heading_rad, pitch_rad, clock_rad))
-    zero = np.zeros(np.broadcast(h, p, c).shape)
-    along = np.stack([np.cos(h) * np.cos(p) + zero, np.sin(h) * np.cos(p) + zero, np.sin(p) + zero], axis=-1)
-    level = np.stack([-np.sin(h) + zero, np.cos(h) + zero, zero], axis=-1)
+    angles = (np.asarray(v, dtype=float) for v in (heading_rad, pitch_rad, clock_rad))
+    h, p, c = np.broadcast_arrays(*angles)
+    along = np.stack([np.cos(h) * np.cos(p), np.sin(h) * np.cos(p), np.sin(p)], axis=-1)
+    level = np.stack([-np.sin(h), np.cos(h), np.zeros_like(h)], axis=-1)
     upright = np.cross(along, level)
-    turn_c, turn_s = (np.cos(c) + zero)[..., None], (np.sin(c) + zero)[..., None]
+    turn_c, turn_s = np.cos(c)[..., None], np.sin(c)[..., None]
     top = upright * turn_c - level * turn_s
     side = level * turn_c + upright * turn_s
     return np.stack([along, side, top], axis=-2)

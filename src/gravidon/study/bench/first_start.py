@@ -187,7 +187,8 @@ class FirstStart:
     def _pass(self, when_s: float) -> None:
         self.passed[STEPS[self.at].key] = when_s
         self.at += 1
-        self._since.clear()
+        for key in KEYS:  # what is wrong goes on counting
+            self._since.pop(key, None)
 
     def _lasts(self, key: str, so: bool, now_s: float) -> float:
         """Return how long something has been so [s]; 0 where it is not."""

@@ -174,12 +174,6 @@ def clocking(seed: int, family: Family) -> Drill:
         if sorted(left)[1] - min(left) > 8.0 and best != 0:
             break
     options = [best, best + (1 if best < 0 else -1), -best, best + (-1 if best < 0 else 1)]
-    options = list(dict.fromkeys(options))
-    more = 2
-    while len(options) < COUNT:
-        if best + more not in options:
-            options.append(best + more)
-        more += 1
     order = dice.permutation(COUNT)
 
     def words(n: int) -> str:

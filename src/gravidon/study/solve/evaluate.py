@@ -155,11 +155,6 @@ def evaluate(plan: Plan) -> Evaluation:
     return every[0]
 
 
-def smallest_bore_m(it: TurboLine) -> float:
-    """Return the smallest bore [m] of a feed line, restrictors aside."""
-    return min(p.bore_mm for p in it.feed.pieces) * 1e-3
-
-
 def out_of_range(e: Evaluation) -> tuple[validity.Validity, ...]:
     """Return the ranges that the answers left, each looked at where its relation is used."""
     it, plan, d = e.line, e.plan, e.drainage

@@ -1,5 +1,6 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""Laminar flow in a part-full round pipe, solved from scratch; makes `part_full_table`.
+"""Laminar flow in a part-full round pipe, solved from scratch: the second method beside the
+product's table, and what makes it (`gravidon.physics.part_full_table`).
 
 The wetted segment and its mirror image over the free surface form a lens between two arcs.
 In bipolar coordinates about the lens tips the lens is a strip, so a plain rectangle of finite
