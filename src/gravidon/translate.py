@@ -8,6 +8,7 @@ numbers and lists are written is said by the catalogue too, so that a sentence a
 from __future__ import annotations
 
 import gettext
+import math
 import os
 from collections.abc import Iterable
 from functools import cache
@@ -77,12 +78,12 @@ def written(number: str) -> str:
 
 
 def number(value: float, spec: str) -> str:
-    """Return a number formatted as Python's `format` does, written as the language writes it.
+    """Return a number formatted as Python's `format` does, written as the language writes it; a dash where there is none.
 
-    >>> number(0.75, ".1f"), number(-2, "g")
-    ('0.8', '−2')
+    >>> number(0.75, ".1f"), number(-2, "g"), number(math.inf, ".1f")
+    ('0.8', '−2', '–')
     """
-    return written(format(value, spec))
+    return written(format(value, spec)) if math.isfinite(value) else "–"
 
 
 class _Number(float):

@@ -43,6 +43,23 @@ def test_bad_values_are_refused_with_the_fields_name(path: str, value: object, n
     assert plan == demo_plan()
 
 
+def test_a_part_that_was_copied_with_a_figure_out_of_bounds_is_refused_by_that_figures_name() -> None:
+    """A whole part put into a plan is looked at like a single figure: a plan that could not be opened again is none."""
+    plan = demo_plan("coupe")
+    hole = plan.turbos[0].restrictor.model_copy(update={"bore_mm": 13.0})
+    with pytest.raises(InputError, match=r"restrictor bore.*13.*0.2 to 12"):
+        paths.put(plan, "turbos.0.restrictor", hole)
+    box = plan.sump.boxes[0].model_copy(update={"depth_mm": -5.0})
+    with pytest.raises(InputError, match="-5"):
+        paths.put(plan, "sump.boxes", (box,))
+    smuggled = plan.turbos[0].model_copy(update={"restrictor": hole})
+    with pytest.raises(InputError, match="restrictor bore"):
+        paths.put(plan, "turbos.0", smuggled)
+    with pytest.raises(InputError, match="restrictor bore"):
+        paths.checked(plan.model_copy(update={"turbos": (smuggled,)}))
+    assert paths.checked(plan) is plan
+
+
 def test_changing_the_bearing_replaces_guesses_only() -> None:
     plan = paths.put(demo_plan(), "turbos.0.turbo.window.speed_max_kpa", 480.0)
     ball = with_turbo_kind(plan, "ball", "small")

@@ -4,6 +4,7 @@
 from __future__ import annotations
 
 import gc
+import math
 import random
 import re
 import traceback
@@ -22,6 +23,9 @@ from gravidon.desk.stations import STATIONS
 from gravidon.desk.window import MainWindow
 from gravidon.errors import GravidonError
 from gravidon.plan.demos import demo_plan
+from gravidon.plan.fields import Known
+from gravidon.sheet.shop_sheet import html_text
+from gravidon.study.solve.priming import arrival
 from robust.sampling import HOSTILE, random_plan
 from robust.times import TIMES
 
@@ -109,6 +113,26 @@ def test_a_monkey_finds_nothing_that_goes_wrong(window: MainWindow, quiet: list[
         if n % 10 == 0:
             wrong = [t for t in texts_of(window) if NO_NUMBER.search(t)]
             assert not wrong, (n, window.station.key, wrong)
+
+
+@pytest.mark.parametrize("name", ["coupe", "van", "special"])
+def test_where_no_oil_comes_every_page_and_paper_says_so_in_words(
+    window: MainWindow, quiet: list[str], name: str
+) -> None:
+    """Taps so far below the gallery that nothing arrives at a hot idle: no page, tip or paper shows an infinity."""
+    plan = demo_plan(name)
+    dry = tuple(t.model_copy(update={"offset_kpa": Known(value=-300.0)}) for t in plan.taps)
+    window.session.replace(plan.model_copy(update={"taps": dry}), None)
+    e = window.session.evaluation
+    assert math.isinf(arrival(e.plan, e.supply).hot_s)
+    for entry in STATIONS:
+        window.go_to(entry.key)
+        at_rest()
+        assert not [t for t in texts_of(window) if NO_NUMBER.search(t)], entry.key
+    made = html_text(e, "metric")
+    assert not NO_NUMBER.search(re.sub(r"<style.*?</style>|<svg.*?</svg>", "", made, flags=re.S))
+    assert "never hot" in made
+    assert not quiet
 
 
 def test_names_from_a_file_are_shown_as_they_are(window: MainWindow, quiet: list[str]) -> None:

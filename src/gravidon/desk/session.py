@@ -224,7 +224,7 @@ class Session(QObject):
             return True
         moving = merge.startswith(DRAG)
         try:
-            made = trial(plan)
+            made = trial(plan if moving else paths.checked(plan))
             if not moving:  # a drag waits for rest with what is not under the hand
                 _ = made.evaluation.drainage
         except GravidonError as error:

@@ -17,8 +17,9 @@ from gravidon.parts.drills import DRILLS
 from gravidon.physics.arrays import Array
 from gravidon.plan.fields import si
 from gravidon.plan.units import Family, Unit, display_unit, in_inches, show
-from gravidon.study.solve.evaluate import Evaluation, smallest_bore_m
+from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.supply.restrictor_choice import RestrictorChoice
+from gravidon.study.verdict.facts import smallest_counted_mm
 from gravidon.translate import number
 from gravidon.words.text import tr
 
@@ -276,7 +277,7 @@ def _choice(
     e: Evaluation,
 ) -> None:
     fitted = e.line.restrictor.fitted
-    bore = si(e.line.restrictor, "bore_mm") if fitted else smallest_bore_m(e.line)
+    bore = si(e.line.restrictor, "bore_mm") if fitted else smallest_counted_mm(e.line, "feed") * 1e-3
     x = where.pressure.x(min(bore, where.pressure.x_high))
     if fitted:
         half = si(e.line.restrictor, "tolerance_mm")

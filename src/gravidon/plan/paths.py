@@ -9,7 +9,7 @@ from typing import Any
 from pydantic import BaseModel, ValidationError
 
 from gravidon.errors import InputError
-from gravidon.plan.fields import Known, Spec, spec
+from gravidon.plan.fields import Known, Model, Spec, spec
 from gravidon.plan.model import Plan
 from gravidon.plan.problems import first_problem
 from gravidon.translate import tr
@@ -55,7 +55,29 @@ def put(plan: Plan, path: str, value: Any) -> Plan:
     except ValidationError as error:
         _, message = first_problem(error)
         raise InputError(_label(plan, path), getattr(value, "value", value), message) from error
+    parts = {f"{path}.{k}": v for k, v in enumerate(value)} if isinstance(value, tuple) else {path: value}
+    for place, part in parts.items():
+        if isinstance(part, Model) and not isinstance(part, Known):
+            _whole(part, plan, f"{place}.")
     return changed
+
+
+def checked(plan: Plan) -> Plan:
+    """Return a plan; parts that were copied with other figures were not looked at when they were made.
+
+    Raises: InputError naming the first field that is out of its bounds.
+    """
+    _whole(plan, plan, "")
+    return plan
+
+
+def _whole(part: Model, plan: Plan, path: str) -> None:
+    """Look at every figure of a part: a plan that could not be opened again is none. Ideas were looked at when they were kept."""
+    try:
+        type(part).model_validate(part.model_dump(exclude={"ideas"}))
+    except ValidationError as error:
+        place, message = first_problem(error)
+        raise InputError(_label(plan, path + place), error.errors()[0]["input"], message) from error
 
 
 def _finite(value: float) -> bool:
@@ -65,7 +87,7 @@ def _finite(value: float) -> bool:
 def _label(plan: Plan, path: str) -> str:
     try:
         return spec_at(plan, path).label
-    except (KeyError, AttributeError):
+    except (KeyError, AttributeError, IndexError, ValueError):
         return path
 
 

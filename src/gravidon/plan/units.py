@@ -334,8 +334,10 @@ def both_lengths(length_m: float, digits: int = 1) -> str:
 
 
 def show_difference(value_si: float, kind: str, family: Family) -> str:
-    """Return a difference (no offset) as display text: temperature and gauge kinds included."""
+    """Return a difference (no offset) as display text: temperature and gauge kinds included; '–' when it is not finite."""
     unit = display_unit(kind, family)
+    if not abs(value_si) < 1e15:
+        return "–"
     plain = Unit(unit.symbol, unit.factor, 0.0, unit.digits)
     number = plain_number(plain.from_si(value_si), unit.digits)
     return f"{number}\u202f{unit.symbol}".rstrip()

@@ -19,7 +19,7 @@ from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.solve.heat_soak import COKING_K, heat_soak
 from gravidon.study.solve.priming import arrival
 from gravidon.translate import commas, number
-from gravidon.words.text import tr
+from gravidon.words.text import comes_after, tr
 
 Rows = tuple[tuple[str, ...], ...]
 
@@ -275,7 +275,9 @@ def _first_start(e: Evaluation, family: Family) -> Section:
     rows += [
         (
             tr("Oil at the turbo after"),
-            tr("{cold:.1f} s cold, {hot:.1f} s hot").format(cold=arrives.cold_s, hot=arrives.hot_s),
+            tr("{cold} cold, {hot} hot").format(
+                cold=comes_after(arrives.cold_s), hot=comes_after(arrives.hot_s)
+            ),
             tr("seen:"),
         ),
         (tr("Feed joint cracked: oil comes"), tr("before the first firing"), tr("yes / no")),

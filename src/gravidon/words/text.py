@@ -7,14 +7,27 @@ when shown (gettext domain "gravidon", catalogues under words/locale) and filled
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import TypeAlias
 
 from gravidon.plan.units import Family, show
-from gravidon.translate import N_, tr, trn
+from gravidon.translate import N_, number, tr, trn
 
-__all__ = ["N_", "Amount", "Message", "Number", "Said", "Wording", "capital", "fill", "tr", "trn"]
+__all__ = [
+    "N_",
+    "Amount",
+    "Message",
+    "Number",
+    "Said",
+    "Wording",
+    "capital",
+    "comes_after",
+    "fill",
+    "tr",
+    "trn",
+]
 
 
 @dataclass(frozen=True)
@@ -38,7 +51,7 @@ class _Shown:
 
     def __format__(self, spec: str) -> str:
         if spec == "%":
-            return f"{self.amount.value:.0%}"
+            return number(self.amount.value, ".0%")
         return show(self.amount.value, self.amount.kind, self.family, with_unit=spec != "bare")
 
 
@@ -55,6 +68,15 @@ def fill(template: str, numbers: Mapping[str, Number], family: Family) -> str:
         for k, n in numbers.items()
     }
     return tr(template).format(**shown)
+
+
+def comes_after(seconds: float) -> str:
+    """Return how long something takes to come, in words where it never does.
+
+    >>> comes_after(2.25).replace(chr(0x202F), " "), comes_after(float("inf"))
+    ('2.2 s', 'never')
+    """
+    return show(seconds, "s", "metric") if math.isfinite(seconds) else tr("never")
 
 
 VERDICTS = (N_("holds"), N_("watch"), N_("fails"))

@@ -23,7 +23,7 @@ from gravidon.study.solve.priming import arrival, stack_height_mm
 from gravidon.study.solve.split import split_shares
 from gravidon.study.supply.cascade import Step, cascade, piece_name
 from gravidon.translate import commas
-from gravidon.words.text import tr
+from gravidon.words.text import comes_after, tr
 
 PIECE_FIELDS: dict[str, tuple[tuple[str, str], ...]] = {
     "hose": (("bore_mm", tr("bore or dash")), ("length_mm", "length")),
@@ -142,13 +142,13 @@ class FeedStation(Station):
         arrives = arrival(s.plan, e.supply)
         tall = stack_height_mm(e.line.feed.pieces) * 1e-3
         words = tr(
-            "Flow {amount} in {names}. The dry line holds {volume_m3}; oil arrives {cold:.1f} s after a cold start, {hot:.1f} s hot. Fittings over the inlet stand {tall} tall."
+            "Flow {amount} in {names}. The dry line holds {volume_m3}; oil arrives {cold} after a cold start, {hot} hot. Fittings over the inlet stand {tall} tall."
         ).format(
             amount=show(float(e.feed.flow_m3_s[s.condition]), "l_min", s.family),
             names=e.names[s.condition],
             volume_m3=show(arrives.volume_m3, "ml", s.family),
-            cold=arrives.cold_s,
-            hot=arrives.hot_s,
+            cold=comes_after(arrives.cold_s),
+            hot=comes_after(arrives.hot_s),
             tall=show(tall, "run", s.family),
         )
         if len(s.plan.turbos) > 1:

@@ -17,6 +17,8 @@ from gravidon.desk.value_field import ValueField
 from gravidon.draw import restrictor_chart
 from gravidon.draw.ink import Ink
 from gravidon.parts.drills import DRILLS, Drill
+from gravidon.plan.fields import spec
+from gravidon.plan.model import Restrictor
 from gravidon.plan.units import display_unit, show
 from gravidon.study.solve.assemble import gauge_pressure
 from gravidon.study.supply.house_rules import applied, house_rules
@@ -24,7 +26,8 @@ from gravidon.study.supply.restrictor_choice import RestrictorChoice, choose
 from gravidon.translate import either
 from gravidon.words.text import tr
 
-METRIC = tuple(d for d in DRILLS if d.metric)
+BORES = spec(Restrictor, "bore_mm")
+METRIC = tuple(d for d in DRILLS if d.metric and BORES.low <= d.diameter_mm <= BORES.high)
 
 
 class ChartCanvas(Canvas):

@@ -209,7 +209,9 @@ class SumpStation(Station):
         self.refresh()
 
     def _picked(self, index: int) -> None:
-        self.choose(*self._items()[index])
+        item = self.which.itemData(index)
+        if item is not None:  # a list opened before the plan had fewer
+            self.choose(*item)
 
     def follow(self) -> None:
         """Only the drawing under the hand."""
@@ -222,7 +224,8 @@ class SumpStation(Station):
             self.chosen = items[0]
         self.which.blockSignals(True)
         self.which.clear()
-        self.which.addItems([f"{KINDS[kind]} {k + 1}" for kind, k in items])
+        for kind, k in items:
+            self.which.addItem(f"{KINDS[kind]} {k + 1}", (kind, k))
         self.which.setCurrentIndex(items.index(self.chosen))
         self.which.blockSignals(False)
         if self._shown != self.chosen:
