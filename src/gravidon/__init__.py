@@ -3,7 +3,7 @@
 
 import os
 
-__version__ = "0.11.0"
+__version__ = "0.11.1"
 
 # The matrices here are small: a second thread of the linear algebra only waits, and burns a core waiting.
 # Whoever has set it, or loaded NumPy before, keeps it as it is.

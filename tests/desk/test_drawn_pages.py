@@ -21,7 +21,7 @@ from gravidon.desk.window import MainWindow
 from gravidon.draw.chain_chart import STRIP, paint_numbered
 from gravidon.draw.figures import FIGURES
 from gravidon.draw.ink import Ink
-from gravidon.draw.labels import Labels
+from gravidon.draw.labels import STEP, Labels
 from gravidon.draw.pan_view import grips
 from gravidon.draw.step_view import PLACES, has_place, paint_map, stem
 from gravidon.draw.style import LIGHT
@@ -378,8 +378,8 @@ def test_labels_find_the_nearest_free_place(qtbot: QtBot) -> None:
         best = min(
             (
                 (x + 20 - anchor.x()) ** 2 + (y + 7 - anchor.y()) ** 2
-                for x in np.arange(0, 260, 12.0)
-                for y in np.arange(0, 186, 12.0)
+                for x in np.arange(0, 260, STEP)
+                for y in np.arange(0, 186, STEP)
                 if not any(QRectF(x - 4, y - 4, 48, 22).intersects(b) for b in boxes)
             ),
             default=None,

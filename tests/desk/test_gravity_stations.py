@@ -184,6 +184,18 @@ def test_a_drain_that_carries_another_takes_it_to_its_pot(qtbot: QtBot, window: 
 # --- sump and entry --------------------------------------------------------------------------
 
 
+def test_a_box_chosen_from_a_list_that_is_older_than_the_plan_is_no_choice(fed: MainWindow) -> None:
+    """The list was opened with three boxes and a baffle; while it is open another plan with fewer comes."""
+    fed.go_to("sump")
+    station = fed.station
+    station.add_box()
+    station.add_baffle()
+    last = station.which.count() - 1
+    fed.session.replace(demo_plan("coupe"), None)
+    station.which.activated.emit(last)
+    assert station.chosen == ("box", 0)
+
+
 def test_the_pan_is_reshaped_by_its_corner(qtbot: QtBot, fed: MainWindow) -> None:
     """The floor corner dragged up by 20 px makes the pan shallower by 20 px / scale; the rail stays."""
     fed.go_to("sump")

@@ -13,6 +13,7 @@ from gravidon.draw import cascade as cascade_drawing
 from gravidon.draw import map_chart, tap_chart
 from gravidon.plan import paths
 from gravidon.plan.demos import NAMES, demo_plan
+from gravidon.plan.storage import plan_from_text, plan_to_text
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -303,3 +304,27 @@ def test_sampling_reports_ends_and_can_be_cancelled(
     assert "samples" in station.words.text()
     qtbot.waitUntil(lambda: not station.deciding.busy, timeout=60_000)
     assert "Measure first" in station.words.text()
+
+
+@pytest.mark.parametrize("by", [1, -1])
+def test_however_often_a_drill_is_stepped_the_plan_can_be_opened_again(window: MainWindow, by: int) -> None:
+    window.go_to("restrictor")
+    for _ in range(260):
+        window.station.step(by)
+    plan = window.session.plan
+    assert plan_from_text(plan_to_text(plan)) == plan
+    for k in range(len(window.station.rules_known)):
+        window.station.take_rule(k)
+
+
+def test_a_whole_plan_with_a_figure_out_of_its_bounds_is_not_taken(window: MainWindow) -> None:
+    before, said = window.session.plan, []
+    window.session.refused.connect(said.append)
+    it = before.turbos[0]
+    hole = it.restrictor.model_copy(update={"bore_mm": 99.0})
+    wrong = before.model_copy(
+        update={"turbos": (it.model_copy(update={"restrictor": hole}), *before.turbos[1:])}
+    )
+    assert not window.session.propose(wrong, "from somewhere")
+    assert window.session.plan is before
+    assert "restrictor bore" in said[0]

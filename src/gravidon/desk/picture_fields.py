@@ -7,7 +7,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
-from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
+from PyQt6.QtCore import QLineF, QPointF, QRectF, QSizeF, Qt
 from PyQt6.QtWidgets import QLabel, QSizePolicy, QToolButton, QVBoxLayout, QWidget
 
 from gravidon.desk.canvas import Canvas
@@ -51,6 +51,18 @@ class PictureField(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
         self.setCursor(Qt.CursorShape.ArrowCursor)
 
+    def nearest(self, at: QPointF) -> QPointF:
+        """Return the place on caption or field nearest to a place on the drawing: the field is narrower than its caption."""
+        wide = self.caption.fontMetrics().horizontalAdvance(self.caption.text())
+        high = self.caption.sizeHint().height()
+        caption = QRectF(self.x(), self.y(), wide + 2, high)
+        field = QRectF(self.x(), self.y() + high, self.field.width() + 2, self.height() - high)
+        feet = [
+            QPointF(min(max(at.x(), r.left()), r.right()), min(max(at.y(), r.top()), r.bottom()))
+            for r in (caption, field)
+        ]
+        return min(feet, key=lambda foot: QLineF(at, foot).length())
+
     def fit(self) -> None:
         """Make the field as wide as what stands in it."""
         wide = (
@@ -88,14 +100,17 @@ class PictureFields:
             filled: what is drawn and must stay in sight [px].
             spared: what stays in sight where there is room for all fields beside it [px].
         """
-        if not self._laid((*filled, *spared)) and spared:
-            self._laid(filled)
+        grounds = ((*filled, *spared), filled) if spared else (filled,)
+        turned = [self.fields[k:] + self.fields[:k] for k in range(len(self.fields))]
+        # where the last finds no room, another comes first
+        if not any(self._laid(blocked, order) for blocked in grounds for order in turned):
+            self._laid(filled, self.fields)
 
-    def _laid(self, blocked: Sequence[QRectF]) -> bool:
+    def _laid(self, blocked: Sequence[QRectF], order: Sequence[PictureField]) -> bool:
         labels = Labels(QRectF(self.canvas.rect()).adjusted(4, 4, -4, -4))
         labels.block(blocked)
         self.leaders, self.rects = [], []
-        for made in self.fields:
+        for made in order:
             made.fit()
             hint = made.sizeHint()
             anchor = made.spot.anchor()
@@ -107,7 +122,7 @@ class PictureFields:
             made.setGeometry(placed.rect.toRect())
             self.rects.append(placed.rect)
             if placed.leader is not None:
-                self.leaders.append(placed.leader)
+                self.leaders.append((anchor, made.nearest(anchor)))
         return len(self.rects) == len(self.fields)
 
     def paint(self, ink: Ink) -> None:

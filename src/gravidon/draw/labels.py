@@ -7,36 +7,45 @@ rather than laid over something else.
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-from dataclasses import dataclass, field
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass, field, replace
 from itertools import pairwise
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, QSizeF
 from PyQt6.QtGui import QPolygonF
 
-from gravidon.physics.arrays import Array
+from gravidon.physics.arrays import Array, Flags
 
 AWAY = (10.0, 22.0, 38.0, 58.0, 84.0, 116.0, 156.0, 204.0, 260.0)
 """[px] rings round an anchor on which a label is tried; project choice."""
-ANGLES = tuple(np.radians(a) for a in (-60, -120, 0, 180, 60, 120, -90, 90, -30, -150, 30, 150))
+LIKELY = (-60, -120, 0, 180, 60, 120, -90, 90, -30, -150, 30, 150)
+ANGLES = np.radians([*LIKELY, *(a for a in range(-165, 180, 15) if a not in LIKELY)])
 """Directions tried on each ring, the likeliest first (screen angles: negative is up)."""
 CLEAR = 4.0
 """[px] kept free round a label."""
 NAMED = 12.0
-"""[px] round an anchor in which what it names may be crossed by its leader; project choice."""
-CROSSING = 70.0
-"""[px] that a place may be further away to save its leader from running through something; project choice."""
+"""[px] from an anchor on which what it names may be crossed by its leader; project choice."""
+CROSSING, OVER_WORDS = 10.0, 1e4
+"""[px] that a place may be further away to save its leader a pixel of running through something, and to save it from running
+over words, which is worth any way; project choice."""
+ASIDE = (0.15, 0.3, 0.7, 0.85)
+"""Shares of a label's width at which it is tried over and under its anchor too."""
+AT_A_TIME = 200
+"""Places that are looked at before the next, which are further off; project choice."""
+STEP = 6.0
+"""[px] between the places that are tried over the whole drawing."""
 LEADER = 16.0
 """[px] from which a label wants a leader to its anchor."""
 
 
 @dataclass(frozen=True)
 class Placed:
-    """Where a label stands, and the leader it needs (None: it stands beside its anchor)."""
+    """Where a label stands, the leader it needs (None: it stands beside its anchor), and whether that runs over other words."""
 
     rect: QRectF
     leader: tuple[QPointF, QPointF] | None
+    over_words: bool = False
 
 
 @dataclass
@@ -45,14 +54,19 @@ class Labels:
 
     bounds: QRectF
     taken: list[QRectF] = field(default_factory=list)
+    words: list[QRectF] = field(default_factory=list)
+    """The labels among what is filled."""
     _edges: Array = field(default_factory=lambda: np.empty((0, 4)), repr=False)
     _counted: int = 0
+
+    def copy(self) -> Labels:
+        """Return the same room, to be filled by itself."""
+        return Labels(self.bounds, [*self.taken], [*self.words])
 
     def _boxes(self) -> Array:
         """Return what is filled as (boxes, 4): left, top, right, bottom; what has no area fills nothing."""
         if self._counted != len(self.taken):
-            new = self.taken[self._counted :]
-            edges = np.array([(r.left(), r.top(), r.right(), r.bottom()) for r in new]).reshape(-1, 4)
+            edges = _edges(self.taken[self._counted :])
             edges = edges[(edges[:, 2] > edges[:, 0]) & (edges[:, 3] > edges[:, 1])]
             self._edges = np.concatenate([self._edges, edges])
             self._counted = len(self.taken)
@@ -77,93 +91,139 @@ class Labels:
                 x, y = a.x() + share * (b.x() - a.x()), a.y() + share * (b.y() - a.y())
                 self.taken.append(QRectF(x - width / 2, y - width / 2, width, width))
 
+    def write(self, rect: QRectF) -> None:
+        """Keep labels off words, and leaders too as far as they can."""
+        self.taken.append(rect)
+        self.words.append(rect)
+
     def free(self, rect: QRectF) -> bool:
         """Whether a label would touch nothing there."""
-        if not self.bounds.contains(rect):
-            return False
-        left, top, right, bottom = self._boxes().T
-        return not bool(
-            (
-                (left < rect.right() + CLEAR)
-                & (right > rect.left() - CLEAR)
-                & (top < rect.bottom() + CLEAR)
-                & (bottom > rect.top() - CLEAR)
-            ).any()
-        )
+        return bool(self._free(_edges([rect]))[0])
 
-    def place(self, anchor: QPointF, size: QSizeF, reach: float = AWAY[-1]) -> Placed | None:
-        """Return a free place near an anchor and fill it; None where there is none within reach [px]."""
-        best: tuple[float, QRectF, QPointF] | None = None
+    def _free(self, at: Array) -> Flags:
+        """Return which rectangles (places, 4) lie within the bounds and touch nothing."""
+        left, top, right, bottom = at.T[:, :, None]
+        b = self.bounds
+        inside = (left >= b.left()) & (top >= b.top()) & (right <= b.right()) & (bottom <= b.bottom())
+        low_x, low_y, high_x, high_y = self._boxes().T
+        touched = (low_x < right + CLEAR) & (high_x > left - CLEAR)
+        touched &= (low_y < bottom + CLEAR) & (high_y > top - CLEAR)
+        free: Flags = inside[:, 0] & ~touched.any(axis=1)
+        return free
+
+    def place(
+        self, anchor: QPointF, size: QSizeF, reach: float = AWAY[-1], needed: bool = True
+    ) -> Placed | None:
+        """Return a free place near an anchor and fill it; None where there is none within reach [px], or, for what is not needed,
+        none whose leader stays off other words."""
+        best, found = np.inf, None
         for away in (a for a in AWAY if a <= reach):
-            if best is not None and best[0] <= away:
+            if best <= away:
                 break
-            for turn, angle in enumerate(ANGLES):
-                rect = _beside(anchor, size, away, float(angle))
-                if not self.free(rect):
-                    continue
-                foot = QPointF(
-                    min(max(anchor.x(), rect.left()), rect.right()),
-                    min(max(anchor.y(), rect.top()), rect.bottom()),
-                )
-                cost = away + CROSSING * self._crossed(anchor, foot) + 0.5 * turn
-                if best is None or cost < best[0]:
-                    best = cost, rect, foot
-        if best is None:
+            at = _beside(anchor, size, away)
+            free = self._free(at)
+            cost = away + 0.5 * np.flatnonzero(free) + self._in_the_way(anchor, at[free])
+            if len(cost) and cost.min() < best:
+                best, found = float(cost.min()), at[free][int(cost.argmin())]
+        if best >= OVER_WORDS and needed and found is not None:  # anywhere else is better
+            at = self._grid(size)
+            apart = _apart(anchor, at)
+            for some in _nearest_first(apart):
+                if apart[some[0]] >= best:
+                    break
+                go = some[self._free(at[some])]
+                cost = apart[go] + self._in_the_way(anchor, at[go])
+                if len(go) and cost.min() < best:
+                    best, found = float(cost.min()), at[go[cost.argmin()]]
+        if found is None or (best >= OVER_WORDS and not needed):
             return None
-        _, rect, foot = best
-        self.taken.append(rect)
-        gap = float(np.hypot(foot.x() - anchor.x(), foot.y() - anchor.y()))
-        if gap <= LEADER:
-            return Placed(rect, None)
-        self.block_line([anchor, foot], 3.0)
-        return Placed(rect, (anchor, foot))
+        return replace(self._stands(anchor, found), over_words=best >= OVER_WORDS)
 
-    def anywhere(self, anchor: QPointF, size: QSizeF, step: float = 12.0) -> Placed | None:
-        """Return the free place nearest to an anchor, however far it is, with its leader; None where the drawing is full."""
-        across = np.arange(self.bounds.left(), self.bounds.right() - size.width(), step)
-        down = np.arange(self.bounds.top(), self.bounds.bottom() - size.height(), step)
-        wide, tall = size.width(), size.height()
+    def anywhere(self, anchor: QPointF, size: QSizeF) -> Placed | None:
+        """Return the free place nearest to an anchor, however far it is, its leader under what else comes; None where
+        the drawing is full."""
+        at = self._grid(size)
+        middles = 0.5 * (at[:, :2] + at[:, 2:]) - np.array([anchor.x(), anchor.y()])
+        for go in _nearest_first(np.linalg.norm(middles, axis=1)):
+            free = self._free(at[go])
+            if free.any():
+                return self._stands(anchor, at[go[free.argmax()]], False)
+        return None
+
+    def _grid(self, size: QSizeF) -> Array:
+        """Return the places (places, 4) of a label on a grid over the whole drawing, free or not."""
+        b, wide, tall = self.bounds, size.width(), size.height()
+        across = np.arange(b.left(), b.right() - wide, STEP)
+        down = np.arange(b.top(), b.bottom() - tall, STEP)
         x, y = (v.ravel() for v in np.meshgrid(across, down, indexing="ij"))
-        away = (x + wide / 2 - anchor.x()) ** 2 + (y + tall / 2 - anchor.y()) ** 2
-        for left, top, right, bottom in self._boxes():
-            touched = (
-                (left < x + wide + CLEAR)
-                & (right > x - CLEAR)
-                & (top < y + tall + CLEAR)
-                & (bottom > y - CLEAR)
-            )
-            x, y, away = x[~touched], y[~touched], away[~touched]
-        if not len(away):
-            return None
-        k = int(away.argmin())
-        rect = QRectF(float(x[k]), float(y[k]), wide, tall)
-        self.taken.append(rect)
-        foot = QPointF(
-            min(max(anchor.x(), rect.left()), rect.right()),
-            min(max(anchor.y(), rect.top()), rect.bottom()),
-        )
+        return np.stack([x, y, x + wide, y + tall], axis=1)
+
+    def _stands(self, anchor: QPointF, at: Array, led_clear: bool = True) -> Placed:
+        """Return a label where it stands (4,), with the leader it needs, and fill what it takes; its leader too where others are
+        to stay clear of it."""
+        left, top, right, bottom = (float(v) for v in at)
+        rect = QRectF(left, top, right - left, bottom - top)
+        foot = QPointF(min(max(anchor.x(), left), right), min(max(anchor.y(), top), bottom))
+        self.write(rect)
+        if float(np.hypot(foot.x() - anchor.x(), foot.y() - anchor.y())) <= LEADER:
+            return Placed(rect, None)
+        if led_clear:
+            self.block_line([anchor, foot], 3.0)
         return Placed(rect, (anchor, foot))
 
-    def _crossed(self, anchor: QPointF, foot: QPointF) -> int:
-        """Return how many filled places a leader would run through; those at its anchor are what it names."""
-        length = float(np.hypot(foot.x() - anchor.x(), foot.y() - anchor.y()))
-        steps = int(length / 7.0)
-        if steps < 2:
-            return 0
-        left, top, right, bottom = self._boxes().T
-        x0, y0 = anchor.x(), anchor.y()
-        named = (left - 6 <= x0) & (x0 <= right + 6) & (top - 6 <= y0) & (y0 <= bottom + 6)
-        share = np.arange(1, steps)[:, None] / steps
-        x, y = x0 + share * (foot.x() - x0), y0 + share * (foot.y() - y0)
-        inside = (left <= x) & (x <= right) & (top <= y) & (y <= bottom)
-        inside &= ~named | (share * length > NAMED)
-        return int(inside.any(axis=1).sum())
+    def _in_the_way(self, anchor: QPointF, at: Array) -> Array:
+        """Return what it costs [px] that the leaders to places (places, 4) run through what is filled; over what an anchor is at,
+        which is what it names, a leader may go for a bit."""
+        start = np.array([anchor.x(), anchor.y()])
+        ways = np.clip(start, at[:, :2], at[:, 2:]) - start
+        boxes = self._boxes()
+        named = ((boxes[:, :2] - 6.0 <= start) & (start <= boxes[:, 2:] + 6.0)).all(axis=1)
+        through = _through(start, ways, boxes, np.where(named, NAMED, 0.0)).sum(axis=1)
+        words = _through(start, ways, _edges(self.words), np.zeros(len(self.words))) > 0.0
+        cost: Array = CROSSING * through + OVER_WORDS * words.sum(axis=1)
+        return cost
 
 
-def _beside(anchor: QPointF, size: QSizeF, away: float, angle: float) -> QRectF:
-    """Return the rectangle of a size that stands off an anchor by a distance in a direction."""
-    dx, dy = float(np.cos(angle)), float(np.sin(angle))
-    x, y = anchor.x() + away * dx, anchor.y() + away * dy
-    left = x - size.width() * (0.5 - 0.5 * np.sign(round(dx, 2)) * min(abs(dx) * 2.0, 1.0))
-    top = y - size.height() * (0.5 - 0.5 * np.sign(round(dy, 2)) * min(abs(dy) * 2.0, 1.0))
-    return QRectF(float(left), float(top), size.width(), size.height())
+def _nearest_first(far: Array) -> Iterator[np.ndarray]:
+    """Yield the numbers of places, nearest first, some at a time."""
+    order = np.argsort(far, kind="stable")
+    for begin in range(0, len(far), AT_A_TIME):
+        yield order[begin : begin + AT_A_TIME]
+
+
+def _apart(anchor: QPointF, at: Array) -> Array:
+    """Return how far [px] places (places, 4) are from an anchor."""
+    start = np.array([anchor.x(), anchor.y()])
+    apart: Array = np.linalg.norm(np.clip(start, at[:, :2], at[:, 2:]) - start, axis=1)
+    return apart
+
+
+def _edges(rects: Sequence[QRectF]) -> Array:
+    return np.array([(r.left(), r.top(), r.right(), r.bottom()) for r in rects]).reshape(-1, 4)
+
+
+def _through(start: Array, ways: Array, boxes: Array, spared: Array) -> Array:
+    """Return how far [px] straight ways (ways, 2) from a start run through boxes (boxes, 4), (ways, boxes): what is between the
+    two sides of a box across and along; the first stretch of the way is spared."""
+    length = np.maximum(np.linalg.norm(ways, axis=1), 1e-9)[:, None]
+    enters, leaves = spared / length, np.float64(1.0)
+    for axis in (0, 1):
+        step = np.where(np.abs(ways[:, axis]) < 1e-9, 1e-9, ways[:, axis])[:, None]
+        one, other = (boxes[:, axis] - start[axis]) / step, (boxes[:, axis + 2] - start[axis]) / step
+        enters = np.maximum(enters, np.minimum(one, other))
+        leaves = np.minimum(leaves, np.maximum(one, other))
+    through: Array = np.maximum(leaves - enters, 0.0) * length
+    return through
+
+
+def _beside(anchor: QPointF, size: QSizeF, away: float) -> Array:
+    """Return the rectangles of a size (ANGLES + 2 ASIDE, 4) that stand off an anchor by a distance in every direction, and
+    shifted aside over and under it."""
+    ways = np.stack([np.cos(ANGLES), np.sin(ANGLES)], axis=1)
+    sizes = np.array([size.width(), size.height()])
+    turned = np.sign(np.round(ways, 2)) * np.minimum(np.abs(ways) * 2.0, 1.0)
+    off = away * ways - sizes * (0.5 - 0.5 * turned)
+    left = -sizes[0] * np.array(ASIDE)
+    over, under = (np.stack([left, np.full_like(left, y)], axis=1) for y in (-away - sizes[1], away))
+    low = np.array([anchor.x(), anchor.y()]) + np.concatenate([off, over, under])
+    return np.concatenate([low, low + sizes], axis=1)

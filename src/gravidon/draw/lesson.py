@@ -14,7 +14,7 @@ from gravidon.draw import marks
 from gravidon.draw.ink import Ink
 from gravidon.draw.style import BODY, HAIR, LARGE, LINE, SMALL, fitted_text, font, wrapped
 from gravidon.draw.suspicion import places
-from gravidon.draw.whole_way import paint_scene, scale_of
+from gravidon.draw.whole_way import block_drawn, paint_scene, scale_of
 from gravidon.plan.units import show
 from gravidon.study.diagnosis.tables import tables
 from gravidon.study.diagnosis.trainer import Ending, Mark, progress
@@ -47,7 +47,7 @@ def paint_car(ink: Ink, rect: QRectF, e: Evaluation, condition: int, shown: Sequ
     scene = paint_scene(ink, rect, e, condition, k)
     p.fillRect(rect, ink.palette.color("sheet", 0.45))
     at = places(scene, e, k)
-    scene.labels.block([scene.breather[0]])
+    block_drawn(scene)
     by_place: dict[str, list[str]] = {}
     for sign in shown:
         place = place_of(sign)

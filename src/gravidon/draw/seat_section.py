@@ -39,8 +39,7 @@ def handle_angle(section: SeatSection, at: Array) -> float:
 
 def handle_place(section: SeatSection) -> Array:
     """Return where the handle is [mm]: under the drain, or at the compressor's end of the shaft."""
-    across = [0.0, -REACH * section.height]
-    along = [section.half_width * 2.35, 0.0]
+    across, along = [0.0, -_reach(section)], [_reach(section), 0.0]
     place: Array = section.turned(np.array([across if section.cut == "across" else along]))[0]
     return place
 
@@ -96,7 +95,7 @@ def _arc(
     """The band of angles that is allowed, with the handle's track on it."""
     across = section.cut == "across"
     limit = seat.clock_limit_rad if across else seat.tilt_limit_rad
-    reach = REACH * section.height if across else section.half_width * 2.35
+    reach = _reach(section)
     rest = -0.5 * np.pi if across else 0.0
     span = min(limit, np.pi)
     inner, outer = reach * 0.96, reach * 1.04
@@ -113,11 +112,33 @@ def _arc(
     for sign in (-1.0, 1.0):
         end = np.array([np.cos(rest + sign * span), np.sin(rest + sign * span)])
         ink.painter.drawLine(frame.at(end * inner * 0.97), frame.at(end * outer * 1.02))
-    end = np.array([np.cos(rest + span), np.sin(rest + span)]) * outer * 1.06
     ink.painter.setPen(ink.palette.color("good"))
-    at = frame.at(end)
-    text = f"{np.degrees(limit):.0f}°"
-    ink.painter.drawText(QPointF(at.x() - (0 if across else 4), at.y() + (4 if across else -4)), text)
+    ink.painter.drawText(limit_spot(frame, section, seat).bottomLeft(), f"{np.degrees(limit):.0f}°")
+
+
+def limit_spot(frame: Frame, section: SeatSection, seat: Seating) -> QRectF:
+    """Return where the limit is written, at the end of the band [px]; the words stand on its lower edge."""
+    across = section.cut == "across"
+    span = min(seat.clock_limit_rad if across else seat.tilt_limit_rad, np.pi)
+    reach, turned = 1.04 * 1.06 * _reach(section), (-0.5 * np.pi if across else 0.0) + span
+    at = frame.at(np.array([np.cos(turned), np.sin(turned)]) * reach)
+    return QRectF(at.x() - (0 if across else 4), at.y() + (4 if across else -4) - 12, 28, 12)
+
+
+def _reach(section: SeatSection) -> float:
+    """Return how far the handle is from the shaft's middle [mm]."""
+    return REACH * section.height if section.cut == "across" else section.half_width * 2.35
+
+
+def _wheel(section: SeatSection, sign: float) -> Array:
+    """Return a wheel's corners before it is turned [mm], the lower two last: the turbine's (-1) or the compressor's (1)."""
+    x, w, h = sign * section.half_width * 1.75, 0.36 * section.height, (1.275 + 0.075 * sign) * section.height
+    return np.array([[x - w, h], [x + w, h], [x + w, -h], [x - w, -h]])
+
+
+def wheel_rects(frame: Frame, section: SeatSection) -> list[QRectF]:
+    """Return what the wheels take of a cut along the shaft [px]."""
+    return [frame.polygon(section.turned(_wheel(section, s))).boundingRect() for s in (-1.0, 1.0)]
 
 
 def _wheels(
@@ -126,15 +147,14 @@ def _wheels(
     section: SeatSection,
 ) -> None:
     """Turbine at the left, washed with heat; compressor at the right."""
-    for sign, colour, size in ((-1.0, "heat", 1.2), (1.0, "metal", 1.35)):
-        x = sign * section.half_width * 1.75
-        w, h = 0.36 * section.height, size * section.height
-        outline = rounded(np.array([[x - w, h], [x + w, h], [x + w, -h], [x - w, -h]]), 0.3 * section.height)
+    for sign, colour in ((-1.0, "heat"), (1.0, "metal")):
+        corners = _wheel(section, sign)
+        outline = rounded(corners, 0.3 * section.height)
         ink.painter.setPen(ink.palette.pen("heat" if sign < 0 else "line", HAIR))
         ink.painter.setBrush(ink.palette.color(colour, 0.14))
         ink.painter.drawPolygon(frame.polygon(section.turned(outline)))
         word = tr("turbine") if sign < 0 else tr("compressor")
-        spot = frame.at(section.turned(np.array([[x, -h]]))[0])
+        spot = frame.at(section.turned(corners[2:].mean(axis=0)[None])[0])
         ink.painter.setPen(ink.palette.color("heat" if sign < 0 else "faint"))
         ink.painter.drawText(
             QPointF(spot.x() - ink.painter.fontMetrics().horizontalAdvance(word) / 2, spot.y() + 16), word

@@ -18,7 +18,7 @@ from gravidon.plan.units import Family, display_unit
 from gravidon.study.solve import assemble
 from gravidon.study.supply.tap_choice import TapCandidate
 from gravidon.translate import number
-from gravidon.words.text import tr
+from gravidon.words.text import comes_after, tr
 
 ROW = 86.0
 TEXT_SHARE = 0.40
@@ -94,22 +94,22 @@ def _row(ink: Ink, row: QRectF, plan: Plan, it: TapCandidate, chosen: bool) -> N
     left = row.left() + 42
     room = row.width() * TEXT_SHARE - 56
     verdict = "holds" if not it.reasons else "fails" if it.margin < 0 or not it.tap.filtered else "watch"
-    marks.paint_drop(ink, QRectF(left, row.top() + 9, 11, 15), verdict)
+    marks.paint_drop(ink, QRectF(left, row.top() + 5, 11, 15), verdict)
     ink.painter.setFont(font(BODY, bold=True))
     name = ink.painter.fontMetrics().elidedText(it.tap.label, Qt.TextElideMode.ElideRight, int(room - 18))
-    ink.painter.drawText(QPointF(left + 18, row.top() + 21), name)
+    ink.painter.drawText(QPointF(left + 18, row.top() + 17), name)
     ink.painter.setFont(font(SMALL))
     ink.painter.setPen(ink.palette.color("faint"))
     words = "; ".join(it.reasons) if it.reasons else tr("nothing speaks against it")
     if chosen:
         words = tr("chosen; {words}").format(words=words)
     ink.painter.drawText(
-        QRectF(left, row.top() + 28, room, row.height() - 30), int(Qt.TextFlag.TextWordWrap), words
+        QRectF(left, row.top() + 22, room, row.height() - 24), int(Qt.TextFlag.TextWordWrap), words
     )
     x = row.right() - NOTES + 14
     lines = (
-        tr("oil in {seconds:.1f} s cold").format(seconds=it.arrival.cold_s),
-        tr("{hot:.1f} s hot").format(hot=it.arrival.hot_s),
+        tr("oil: {after} cold").format(after=comes_after(it.arrival.cold_s)),
+        tr("{after} hot").format(after=comes_after(it.arrival.hot_s)),
         tr("{joints} joints").format(joints=it.joints)
         + (tr(", {open_share:.0%} open").format(open_share=it.open_share) if it.open_share < 0.995 else ""),
     )

@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
 
 from gravidon.draw import marks
@@ -20,13 +21,24 @@ ROOM_MM = 150.0
 
 @dataclass(frozen=True)
 class Section:
-    """The section's places [px]: scale [px/mm], the hole's axis, the wall's face, the gallery's middle and half height."""
+    """The section's places [px]: scale [px/mm], the hole's axis, the wall's face, the gallery's middle and half height, what is
+    hot, the ellipse in whose upper half a wrench swings, and the engine's block."""
 
     scale: float
     axis: float
     face: float
     gallery: float
     half: float
+    hot: QRectF
+    swing: QRectF
+    block: QRectF
+
+    def swept(self) -> list[QRectF]:
+        """Return places along the wrench's swing."""
+        middle, wide, high = self.swing.center(), 0.5 * self.swing.width(), 0.5 * self.swing.height()
+        turns = np.linspace(0.0, np.pi, 25)
+        spots = [(middle.x() + wide * np.cos(a), middle.y() - high * np.sin(a)) for a in turns]
+        return [QRectF(float(x) - 3, float(y) - 3, 6, 6) for x, y in spots]
 
 
 def layout(rect: QRectF, plan: Plan) -> Section:
@@ -35,7 +47,18 @@ def layout(rect: QRectF, plan: Plan) -> Section:
     scale = min(rect.width() / (2.2 * ROOM_MM), rect.height() / 110.0)
     face = rect.top() + 0.52 * rect.height()
     half = 0.5 * tap.gallery_bore_mm.value * scale
-    return Section(scale, rect.left() + 0.34 * rect.width(), face, face + 16.0 * scale + half, half)
+    axis = rect.left() + 0.34 * rect.width()
+    near, swing = axis + tap.hot_mm.value * scale, tap.wrench_mm.value * scale
+    return Section(
+        scale,
+        axis,
+        face,
+        face + 16.0 * scale + half,
+        half,
+        QRectF(near, rect.top() + 4, max(rect.right() - near, 14.0), face - rect.top() - 20),
+        QRectF(axis - swing, face - 8 * scale - 0.35 * swing, 2 * swing, 0.7 * swing),
+        QRectF(rect.left(), face, rect.width() * 0.72, rect.bottom() - face),
+    )
 
 
 def paint(ink: Ink, rect: QRectF, plan: Plan) -> None:
@@ -49,7 +72,7 @@ def paint(ink: Ink, rect: QRectF, plan: Plan) -> None:
     painter.setRenderHint(painter.RenderHint.Antialiasing)
     painter.setClipRect(rect)
     painter.setFont(font(SMALL))
-    block = QRectF(rect.left(), s.face, rect.width() * 0.72, rect.bottom() - s.face)
+    block = s.block
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(p.color("metal", 0.45))
     painter.drawRect(block)
@@ -82,17 +105,8 @@ def paint(ink: Ink, rect: QRectF, plan: Plan) -> None:
     tight = tap.wrench_mm.value < need.wrench_mm.value
     painter.setPen(p.pen("bad" if tight else "faint", HAIR, Qt.PenStyle.DashLine))
     painter.setBrush(Qt.BrushStyle.NoBrush)
-    swing = tap.wrench_mm.value * s.scale
-    painter.drawArc(
-        QRectF(s.axis - swing, s.face - 8 * s.scale - 0.35 * swing, 2 * swing, 0.7 * swing), 0, 180 * 16
-    )
-    near = tap.hot_mm.value < need.hot_mm.value
-    hot = QRectF(
-        s.axis + tap.hot_mm.value * s.scale,
-        rect.top() + 4,
-        max(rect.right() - s.axis - tap.hot_mm.value * s.scale, 14.0),
-        s.face - rect.top() - 20,
-    )
+    painter.drawArc(s.swing, 0, 180 * 16)
+    near, hot = tap.hot_mm.value < need.hot_mm.value, s.hot
     painter.setPen(p.pen("heat", LINE if near else HAIR))
     painter.setBrush(p.color("heat", 0.22 if near else 0.12))
     painter.drawRect(hot.intersected(rect.adjusted(0, 0, -2, 0)))
@@ -103,5 +117,5 @@ def paint(ink: Ink, rect: QRectF, plan: Plan) -> None:
     marks.clear_text(ink, QPointF(block.left() + 8, s.gallery + 4), tr("gallery"), "ink")
     marks.clear_text(ink, QPointF(hot.left() + 8, hot.bottom() - 6), tr("hot"), "heat")
     if not fits:
-        marks.clear_text(ink, QPointF(s.axis + 1.5 * own, s.face + 14), tr("threads do not match"), "bad")
+        marks.clear_text(ink, QPointF(s.axis + 1.5 * own, s.face - 15), tr("threads do not match"), "bad")
     painter.restore()

@@ -22,6 +22,8 @@ from gravidon.draw.style import LINE, SMALL, font
 from gravidon.draw.whole_way_words import (
     Picture,
     hang_flags,
+    hung,
+    lay_out,
     write_caption,
     write_figures,
     write_names,
@@ -76,14 +78,16 @@ def paint(
         ink.painter.setPen(ink.palette.pen("good", LINE * k, Qt.PenStyle.DashLine))
         ink.painter.setBrush(Qt.BrushStyle.NoBrush)
         ink.painter.drawPath(outline(after, s.inlet))
-    _block(s.labels, s.ribbon, s.frame, s.view, s.inlet, s.breather)
+    block_drawn(s)
     anchors = anchors_of(s, e)
     made = Picture(way=s.way(k))
     write_pressures(ink, s.labels, s.ribbon, k)
-    write_names(ink, s.labels, anchors, guesses, made, hovered, chosen, findings, k)
-    hang_flags(ink, s.labels, anchors, findings, made, s.ribbon.y, k)
-    write_caption(ink, s.labels, rect, e, condition, k)
-    write_figures(ink, s.labels, s.ribbon, s.frame, s.view, e, condition, k)
+    shown = hung(findings)
+    at = lay_out(s.labels, anchors, guesses, shown, s.ribbon.y, k)
+    write_names(ink, at.names, anchors, guesses, made, hovered, chosen, findings, k)
+    hang_flags(ink, at.flags, shown, made, k)
+    write_caption(ink, at.labels, rect, e, condition, k)
+    write_figures(ink, at.labels, s.ribbon, s.gate, s.frame, s.view, e, condition, k)
     painter.restore()
     return made
 
@@ -100,6 +104,13 @@ class Scene:
     inlet: QPointF
     breather: tuple[QRectF, QPolygonF]
     labels: Labels
+
+    @property
+    def gate(self) -> QRectF:
+        """What the bearing wants, painted across the feed as a gate."""
+        r, half = self.ribbon, self.ribbon.half[0] + 3
+        y = 0.55 * (r.y + r.half[-2]) + 0.45 * self.inlet.y()
+        return QRectF(self.inlet.x() - half, y - 11, 2 * half, 22)
 
     def way(self, k: float) -> list[QPointF]:
         """Return the way that the oil takes [px], gallery to pan."""
@@ -202,29 +213,15 @@ def _end_on(view: Elevation) -> bool:
     return float(np.linalg.norm(view.seals[0][0] - view.seals[1][0])) < 1.0
 
 
-def _block(
-    labels: Labels,
-    r: Ribbon,
-    frame: Frame,
-    view: Elevation,
-    inlet: QPointF,
-    breather: tuple[QRectF, QPolygonF],
-) -> None:
+def block_drawn(s: Scene) -> None:
+    """Keep labels off what is drawn."""
+    labels, r, frame, view, inlet = s.labels, s.ribbon, s.frame, s.view, s.inlet
     labels.block([QRectF(r.x[0] - 80, r.y - r.half[0] - 18, 70, 2 * r.half[0] + 36)])
     for n in range(len(r.x) - 1):
         h = r.half[n] + 3.0
         labels.block([QRectF(r.x[n] - 2, r.y - h, max(r.x[n + 1] - r.x[n], 0.0) + 2, 2 * h)])
     labels.block_line([QPointF(inlet.x(), r.y), inlet], 2.0 * max(r.half[-2], 6.0) + 8.0)
-    labels.block(
-        [
-            QRectF(
-                inlet.x() - r.half[0] - 3,
-                0.55 * (r.y + r.half[-2]) + 0.45 * inlet.y() - 11,
-                2 * r.half[0] + 6,
-                22,
-            )
-        ]
-    )
+    labels.block([s.gate])
     housing = frame.polygon(view.housing).boundingRect()
     wheels = 0.42 * housing.height() if _end_on(view) else 0.62 * housing.height()
     labels.block([housing.adjusted(-wheels, -4, wheels, 4)])
@@ -243,8 +240,8 @@ def _block(
             for b in view.blocks
         ]
     )
-    labels.block([breather[0]])
-    labels.block_polygon(breather[1], 9.0)
+    labels.block([s.breather[0]])
+    labels.block_polygon(s.breather[1], 9.0)
 
 
 def anchors_of(s: Scene, e: Evaluation) -> dict[str, QPointF]:
@@ -260,8 +257,8 @@ def anchors_of(s: Scene, e: Evaluation) -> dict[str, QPointF]:
         return QPointF(0.5 * (r.x[n] + r.x[n + 1]), r.y - max(r.half[n], 6.0))
 
     found = {
-        "car": QPointF(r.x[0] - 56, r.y + r.half[0] + 16),
-        "tap": QPointF(r.x[0] + 6, r.y - r.half[0]),
+        "car": QPointF(r.x[0] - 72, r.y + r.half[0] + 16),
+        "tap": QPointF(r.x[0] + 26, r.y - r.half[0]),
         "feed": over(hoses[0]) if hoses else over(0),
         "restrictor": over(holes[0]) if holes else over(max(len(r.steps) - 2, 0)),
         "map": QPointF(turbo.x(), r.y + r.half[-2] + 6),

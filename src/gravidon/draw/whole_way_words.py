@@ -3,8 +3,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
+from typing import TypeVar
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
@@ -14,7 +15,7 @@ from gravidon.draw import marks
 from gravidon.draw.frame import Frame
 from gravidon.draw.geometry.elevation import Elevation
 from gravidon.draw.ink import Ink
-from gravidon.draw.labels import Labels
+from gravidon.draw.labels import Labels, Placed
 from gravidon.draw.oil_ribbon import Ribbon
 from gravidon.draw.style import BODY, HAIR, LARGE, SMALL, font
 from gravidon.plan.units import show, show_difference
@@ -28,6 +29,8 @@ NAMES = {
     "entry": tr("Pan entry"), "sump": tr("Sump"), "breather": tr("Breather"), "scavenge": tr("Scavenge"), "map": tr("Operating map"),
 }  # fmt: skip
 MOST_FLAGS = 7
+FIGURE_REACH_PX = 116.0
+"""How far a figure may stand from what it is of; project choice."""
 HUNG = ("tap", "feed", "restrictor")
 """Stations on the ribbon: their names stand over it, their faults hang under it."""
 
@@ -63,17 +66,18 @@ def write_pressures(ink: Ink, labels: Labels, r: Ribbon, k: float) -> None:
     """What the gallery gives and what is left for the bearing: the largest figures of the picture."""
     ink.painter.setFont(font(LARGE * k, bold=True))
     ends = (
-        (QPointF(r.x[0] + 6 * k, r.y + r.half[0] + 4 * k), r.left[0]),
+        (QPointF(r.x[0] + 66 * k, r.y + r.half[0] + 4 * k), r.left[0]),  # beside the poles of the tap
         (QPointF(r.x[-1] + 12 * k, r.y), r.left[-2]),
     )
     for at, pressure in ends:
-        _label(ink, labels, at, show(pressure, "kpa", ink.family), "ink", 116.0)
+        _label(ink, labels, at, show(pressure, "kpa", ink.family), "ink")
 
 
 def write_figures(
     ink: Ink,
     labels: Labels,
     r: Ribbon,
+    gate: QRectF,
     frame: Frame,
     view: Elevation,
     e: Evaluation,
@@ -91,7 +95,7 @@ def write_figures(
         )
         words.append(
             (
-                QPointF(r.x[-1] + 26 * k, r.y + r.half[-2] + 26 * k),
+                QPointF(gate.right(), gate.center().y()),
                 tr("wants {span}").format(span=span),
                 small,
                 "good",
@@ -123,14 +127,18 @@ def write_figures(
             words.append((QPointF(0.5 * (r.x[n] + r.x[n + 1]), r.y + r.half[n]), spent, small, "faint"))
     for at, text, face, colour in words:
         painter.setFont(face)
-        _label(ink, labels, at, text, colour, reach=116.0)
+        _label(ink, labels, at, text, colour, needed=False)
     painter.setFont(font(SMALL * k))
     painter.setPen(p.color("ink"))
 
 
-def _label(ink: Ink, labels: Labels, at: QPointF, text: str, colour: str, reach: float) -> QRectF | None:
+def _label(
+    ink: Ink, labels: Labels, at: QPointF, text: str, colour: str, needed: bool = True
+) -> QRectF | None:
     metrics = QFontMetricsF(ink.painter.font())
-    placed = labels.place(at, QSizeF(metrics.horizontalAdvance(text) + 2, metrics.height()), reach)
+    placed = labels.place(
+        at, QSizeF(metrics.horizontalAdvance(text) + 2, metrics.height()), FIGURE_REACH_PX, needed
+    )
     if placed is None:
         return None
     if placed.leader is not None:
@@ -141,9 +149,83 @@ def _label(ink: Ink, labels: Labels, at: QPointF, text: str, colour: str, reach:
     return placed.rect
 
 
+@dataclass(frozen=True)
+class Layout:
+    """Where names (by station) and flags (by their number among the findings shown) stand."""
+
+    labels: Labels
+    names: Mapping[str, Placed]
+    flags: Mapping[int, Placed]
+
+    @property
+    def clear(self) -> bool:
+        """Whether no leader runs over words."""
+        return not any(p.over_words for p in (*self.names.values(), *self.flags.values()))
+
+
+def lay_out(
+    labels: Labels,
+    anchors: Mapping[str, QPointF],
+    guesses: Mapping[str, int],
+    findings: Sequence[Finding],
+    ribbon_y: float,
+    k: float,
+) -> Layout:
+    """Return where names and flags stand: names first, nearest to their places; where that makes a leader run over words, flags
+    first, and those names that still find room near by."""
+    metrics = QFontMetricsF(font(SMALL * k))
+    hung = []
+    for f in findings:
+        at = anchors.get(f.station) or anchors["seat"]
+        at = QPointF(at.x(), 2.0 * ribbon_y - at.y()) if f.station in HUNG else at
+        hung.append((at, QSizeF(metrics.horizontalAdvance(_flag_text(f)) + 34 * k, metrics.height() + 8)))
+    tries = []
+    for flags_first in (False, True):
+        free = labels.copy()
+        flags = _placed(free, enumerate(hung)) if flags_first else {}
+        sized = ((key, (at, _name_size(key, guesses, k))) for key, at in anchors.items())
+        names = _placed(free, sized, FIGURE_REACH_PX) if flags_first else _placed(free, sized)
+        flags = flags or _placed(free, enumerate(hung))
+        tries.append(Layout(free, names, flags))
+        if tries[-1].clear:
+            return tries[-1]
+    return tries[-1]
+
+
+Spoken = TypeVar("Spoken", str, int)
+
+
+def _placed(
+    labels: Labels, wanted: Iterable[tuple[Spoken, tuple[QPointF, QSizeF]]], near: float | None = None
+) -> dict[Spoken, Placed]:
+    """Return where labels stand; where only what is near counts, what is not is left out."""
+    found = {}
+    for key, (at, size) in wanted:
+        placed = labels.place(at, size) if near is None else labels.place(at, size, near, needed=False)
+        if placed is not None:
+            found[key] = placed
+    return found
+
+
+def _guessed(key: str, guesses: Mapping[str, int]) -> str:
+    count = guesses.get(key, 0)
+    return trn("{count} guess", "{count} guesses", count) if count else ""
+
+
+def _name_size(key: str, guesses: Mapping[str, int], k: float) -> QSizeF:
+    bold, small = QFontMetricsF(font(BODY * k, bold=True)), QFontMetricsF(font(SMALL * k))
+    more = _guessed(key, guesses)
+    wide = max(bold.horizontalAdvance(NAMES[key]), small.horizontalAdvance(more))
+    return QSizeF(wide + 20 * k + 4, bold.height() + (small.height() if more else 0.0) + 4)
+
+
+def _flag_text(f: Finding) -> str:
+    return f.title + (f" · {f.condition}" if f.condition else "")
+
+
 def write_names(
     ink: Ink,
-    labels: Labels,
+    names: Mapping[str, Placed],
     anchors: Mapping[str, QPointF],
     guesses: Mapping[str, int],
     made: Picture,
@@ -156,16 +238,9 @@ def write_names(
     painter, p = ink.painter, ink.palette
     grave = {f.station: f.severity for f in reversed(findings) if f.severity != "note"}
     bold, small = font(BODY * k, bold=True), font(SMALL * k)
-    for key, at in anchors.items():
-        name, count = NAMES[key], guesses.get(key, 0)
-        more = trn("{count} guess", "{count} guesses", count) if count else ""
-        wide = QFontMetricsF(bold).horizontalAdvance(name) + 20 * k
-        wide = max(wide, QFontMetricsF(small).horizontalAdvance(more) + 20 * k)
-        high = QFontMetricsF(bold).height() + (QFontMetricsF(small).height() if more else 0.0) + 4
-        placed = labels.place(at, QSizeF(wide + 4, high))
-        if placed is None:
-            continue
-        made.places.append(Place(key, at, placed.rect))
+    for key, placed in names.items():
+        name, more = NAMES[key], _guessed(key, guesses)
+        made.places.append(Place(key, anchors[key], placed.rect))
         on = key in (hovered, chosen)
         if placed.leader is not None:
             painter.setPen(p.pen("focus" if on else "faint", HAIR))
@@ -186,28 +261,19 @@ def write_names(
             painter.drawText(text, int(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignBottom), more)
 
 
+def hung(findings: Sequence[Finding]) -> list[Finding]:
+    """Return the findings that are hung as flags."""
+    return [f for f in findings if f.severity != "note"][:MOST_FLAGS]
+
+
 def hang_flags(
-    ink: Ink,
-    labels: Labels,
-    anchors: Mapping[str, QPointF],
-    findings: Sequence[Finding],
-    made: Picture,
-    ribbon_y: float,
-    k: float,
+    ink: Ink, flags: Mapping[int, Placed], findings: Sequence[Finding], made: Picture, k: float
 ) -> None:
     """Faults hang where they happen: a pole from the place, a tag with drop and words."""
     painter, p = ink.painter, ink.palette
     painter.setFont(font(SMALL * k))
-    metrics = QFontMetricsF(painter.font())
-    grave = [f for f in findings if f.severity != "note"][:MOST_FLAGS]
-    for f in grave:
-        at = anchors.get(f.station) or anchors["seat"]
-        if f.station in HUNG:
-            at = QPointF(at.x(), 2.0 * ribbon_y - at.y())
-        text = f.title + (f" · {f.condition}" if f.condition else "")
-        placed = labels.place(at, QSizeF(metrics.horizontalAdvance(text) + 34 * k, metrics.height() + 8))
-        if placed is None:
-            continue
+    for n, placed in flags.items():
+        f = findings[n]
         colour = "bad" if f.severity == "bad" else "watch"
         painter.setPen(p.pen(colour, HAIR * 1.4))
         if placed.leader is not None:
@@ -218,7 +284,9 @@ def hang_flags(
         drop = QRectF(placed.rect.left() + 8, placed.rect.top() + 0.2 * high, 0.42 * high, 0.6 * high)
         marks.paint_drop(ink, drop, VERDICT_OF[f.severity])
         painter.setPen(p.color("ink"))
-        painter.drawText(placed.rect.adjusted(26 * k, 0, -3, 0), int(Qt.AlignmentFlag.AlignVCenter), text)
+        painter.drawText(
+            placed.rect.adjusted(26 * k, 0, -3, 0), int(Qt.AlignmentFlag.AlignVCenter), _flag_text(f)
+        )
         made.flags.append((f.key, placed.rect))
 
 
@@ -243,7 +311,7 @@ def write_caption(ink: Ink, labels: Labels, rect: QRectF, e: Evaluation, conditi
     ):
         place = QRectF(corner, size)
         if labels.free(place):
-            labels.taken.append(place)
+            labels.write(place)
             ink.painter.setPen(ink.palette.color("ink"))
             ink.painter.setFont(name_font)
             ink.painter.drawText(place, int(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop), c.name)

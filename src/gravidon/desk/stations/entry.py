@@ -80,6 +80,11 @@ class FaceCanvas(Canvas):
         legend = QRectF(0, self.height() - 30, self.width(), 30)
         return [*found, QRectF(0, 0, self.width(), 20), legend]
 
+    def spared(self) -> list[QRectF]:
+        """The things before the wall."""
+        e, wall = self.station.session.evaluation, self.station.wall()
+        return list(pan_face.shape_rects(self.frame_now(), e, wall).values())
+
     def entry_pixel(self) -> QPointF:
         """Where the entry is on screen."""
         wall, entry = self.station.wall(), assemble.point(self.station.session.line.drain.entry)

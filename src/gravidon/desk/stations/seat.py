@@ -48,12 +48,14 @@ class SectionCanvas(Canvas):
         return [body, QRectF(0, 0, 240, 58), QRectF(handle.x() - 10, handle.y() - 10, 20, 20)]
 
     def spared(self) -> list[QRectF]:
-        """The bolts."""
-        if self.cut != "across":
-            return []
-        frame = drawing.frame_in(self.area, self.section())
-        spots = drawing.bolt_spots(frame, self.station.session.evaluation, self.station.seating())
-        return [QRectF(at.x() - 10, at.y() - 10, 20, 20) for at in spots]
+        """The limit's figure; across the shaft the bolts, along it the wheels."""
+        section, seat = self.section(), self.station.seating()
+        frame = drawing.frame_in(self.area, section)
+        limit = drawing.limit_spot(frame, section, seat)
+        if self.cut == "along":
+            return [limit, *drawing.wheel_rects(frame, section)]
+        spots = drawing.bolt_spots(frame, self.station.session.evaluation, seat)
+        return [limit, *(QRectF(at.x() - 10, at.y() - 10, 20, 20) for at in spots)]
 
     def section(self) -> SeatSection:
         """The geometry as it is now."""

@@ -85,6 +85,13 @@ class SectionCanvas(Canvas):
         wide = 18 * s.scale
         return [QRectF(s.axis - wide, s.face - 15 * s.scale, 2 * wide, s.gallery - s.face + 15 * s.scale)]
 
+    def spared(self) -> list[QRectF]:
+        """What is hot, where a wrench swings, and the block's edges."""
+        s = tap_section.layout(self.area, self.station.session.plan)
+        b = s.block
+        edges = [QRectF(b.left(), b.top() - 2, b.width(), 4), QRectF(b.right() - 2, b.top(), 4, b.height())]
+        return [s.hot, *s.swept(), *edges]
+
     def paint(self, painter: QPainter) -> None:
         """Draw it."""
         tap_section.paint(self.ink(painter), self.area, self.station.session.plan)
