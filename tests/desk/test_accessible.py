@@ -7,7 +7,7 @@ from collections.abc import Iterator
 
 import numpy as np
 import pytest
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QPoint, QRect, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import (
     QAbstractButton,
@@ -23,6 +23,7 @@ from pytestqt.qtbot import QtBot
 
 from gravidon.desk.box import namer
 from gravidon.desk.canvas import Canvas
+from gravidon.desk.picture_fields import PictureField
 from gravidon.desk.regions import first_place
 from gravidon.desk.stations import STATIONS
 from gravidon.desk.theme import PALETTES
@@ -253,6 +254,26 @@ def test_contrast_of_every_theme(palette: Palette) -> None:
             assert contrast(getattr(palette, ink), ground) >= text, (ink, ground)
         assert contrast(palette.edge, ground) >= edge
         assert contrast(palette.focus, ground) >= 3.0
+
+
+@pytest.mark.parametrize("theme", ["light", "dark"])
+def test_what_a_field_on_a_drawing_is_called_is_read_on_whatever_it_stands(
+    window: MainWindow, theme: str
+) -> None:
+    """WCAG 2.2, 1.4.3, on every pixel round the words of every caption: under it may be oil, iron or a hatch."""
+    window.session.set_look(theme=theme)
+    window.resize(1280, 800)
+    palette, seen = PALETTES[theme], 0
+    for key in pages(window):
+        for made in window.station.findChildren(PictureField):
+            if not made.isVisible():
+                continue
+            corner = made.caption.mapTo(window, QPoint(0, 0))
+            picture = window.grab().copy(QRect(corner, made.caption.size())).toImage()
+            rim = {picture.pixelColor(x, picture.height() - 1).name() for x in range(picture.width())}
+            assert all(contrast(palette.ink, ground) >= 4.5 for ground in rim), (key, made.spot.path, rim)
+            seen += 1
+    assert seen > 30
 
 
 @pytest.mark.parametrize("palette", PALETTES.values(), ids=list(PALETTES))

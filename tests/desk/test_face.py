@@ -3,6 +3,7 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
 from typing import Any
 
 import numpy as np
@@ -241,7 +242,8 @@ def test_the_whole_list_is_one_key_away(qtbot: QtBot, window: MainWindow) -> Non
 @pytest.mark.parametrize("size", [(1024, 700), (1280, 800), (1920, 1080)])
 def test_every_value_of_a_picture_has_its_place(window: MainWindow, key: str, size: tuple[int, int]) -> None:
     """All fields are in sight, inside their drawing, none over another."""
-    window.session.replace(demo_plan("special" if key == "scavenge" else "coupe"), None)
+    window.session.replace(demo_plan("special" if key in ("scavenge", "breather") else "coupe"), None)
+    window.session.edit("breather.one_way", True)  # a can's hose and a valve that has a spring
     window.resize(*size)
     window.go_to(key)
     QApplication.processEvents()
@@ -523,6 +525,32 @@ def test_no_leader_of_the_whole_way_runs_over_words(
     painter.end()
     assert len(placed) > 8
     assert not over_words(placed)
+
+
+@pytest.mark.parametrize("size", [(698, 250), (780, 420), (1080, 560)])
+def test_names_and_flags_stand_off_the_other_turbos_drain(
+    qtbot: QtBot, monkeypatch: pytest.MonkeyPatch, size: tuple[int, int]
+) -> None:
+    scenes, painted = [], whole_way.paint_scene
+
+    def kept(*arguments: Any) -> whole_way.Scene:
+        scenes.append(painted(*arguments))
+        return scenes[-1]
+
+    monkeypatch.setattr(whole_way, "paint_scene", kept)
+    image = QImage(*size, QImage.Format.Format_RGB32)
+    painter = QPainter(image)
+    tried = trial(demo_plan("van"))
+    ink = Ink(painter, theme.PALETTES["light"], "metric")
+    made = whole_way.paint(ink, QRectF(0, 0, *size), tried.evaluation, 3, tried.findings, {})
+    painter.end()
+    (other,) = scenes[0].view.others
+    line = [
+        scenes[0].frame.at(a + share * (b - a)) for a, b in pairwise(other) for share in np.linspace(0, 1, 50)
+    ]
+    assert len(line) >= 50
+    for rect in (*(p.rect for p in made.places), *(rect for _, rect in made.flags)):
+        assert not any(rect.contains(at) for at in line)
 
 
 def test_a_first_plan_is_seen_while_it_is_answered(qtbot: QtBot) -> None:

@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QFileDialog
+from PyQt6.QtWidgets import QApplication, QFileDialog
 from pytestqt.qtbot import QtBot
 
 from gravidon.desk.log_dialog import NONE, LogDialog
@@ -16,6 +16,7 @@ from gravidon.desk.window import MainWindow
 from gravidon.draw import breather_chart, envelope_chart, pan_face, pan_levels, pan_view, scavenge_chart
 from gravidon.plan import paths
 from gravidon.plan.demos import demo_drive, demo_plan
+from gravidon.study.solve.breathing import breathing
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -322,6 +323,35 @@ def test_a_hose_size_is_clicked_on_the_breathers_chart(qtbot: QtBot, fed: MainWi
     assert fed.session.evaluation.breathing.crankcase_pa.max() < before
     qtbot.keyClick(canvas, Qt.Key.Key_Left)
     assert fed.session.plan.breather.hose_bore_mm == pytest.approx(14.29, abs=0.01)
+
+
+@pytest.mark.parametrize("one_way", [True, False])
+@pytest.mark.parametrize("kind", ["catch can", "valve to intake", "can and valve", "typed"])
+def test_what_can_be_typed_at_the_breather_is_what_changes_it(
+    window: MainWindow, kind: str, one_way: bool
+) -> None:
+    """Each figure in sight makes another pressure or flow in some condition, each hidden one none."""
+    window.session.replace(demo_plan("special"), None)
+    window.session.edit("breather.kind", kind)
+    window.session.edit("breather.one_way", one_way)
+    window.go_to("breather")
+    QApplication.processEvents()
+    plan = window.session.plan
+    before = breathing(plan)
+    for made in window.station.canvas.fields.fields:
+        path = made.spot.path
+        now = paths.get(plan, path)
+        after = breathing(
+            paths.put(plan, path, 0.7 * now.value if hasattr(now, "value") else 0.7 * now + 2.0)
+        )
+        moved = any(
+            not np.allclose(getattr(before, f), getattr(after, f), rtol=1e-9, atol=1e-12)
+            for f in ("crankcase_pa", "blow_by_m3_s", "can_m3_s", "intake_m3_s")
+        )
+        assert made.isVisible() == moved, path
+    hose = plan.breather.hose_bore_mm
+    QTest.keyClick(window.station.canvas, Qt.Key.Key_Right)
+    assert (window.session.plan.breather.hose_bore_mm != hose) == ("can" in kind)
 
 
 def test_a_plain_valve_is_found_and_the_box_cures_it(qtbot: QtBot, window: MainWindow) -> None:

@@ -45,6 +45,7 @@ class Canvas(QWidget):
         self._ground: tuple[Hashable, QPixmap] | None = None
         self._by_key = True
         self.fields: PictureFields | None = None
+        self._words: list[QRectF] = []
         self.cross: QPointF | None = None
         """Where the keyboard reads the drawing."""
         self.telling = Telling(self, self._whole)
@@ -67,10 +68,10 @@ class Canvas(QWidget):
         return QRectF(self.rect())
 
     def ink(self, painter: QPainter) -> Ink:
-        """Return what to draw with; the fields' leaders are drawn, and their places taken."""
-        made = Ink(painter, self.station.colours, self.station.session.family)
-        if self.fields is not None:
-            self.fields.paint(made)
+        """Return what to draw with; the fields' places are taken."""
+        taken = self.fields.rects if self.fields is not None else ()
+        made = Ink(painter, self.station.colours, self.station.session.family, words=[*taken])
+        self._words = made.words
         return made
 
     def filled(self) -> list[QRectF]:
@@ -138,6 +139,8 @@ class Canvas(QWidget):
         else:
             painter.drawPixmap(0, 0, ground)
         self.paint(painter)
+        if self.fields is not None:
+            self.fields.lead(painter, self.station.colours, self._words)
         self.telling.soon()
         if self.cross is not None:
             self._paint_cross(painter, self.cross)

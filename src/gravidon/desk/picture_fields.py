@@ -8,14 +8,14 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 from PyQt6.QtCore import QLineF, QPointF, QRectF, QSizeF, Qt
+from PyQt6.QtGui import QPainter, QRegion
 from PyQt6.QtWidgets import QLabel, QSizePolicy, QToolButton, QVBoxLayout, QWidget
 
 from gravidon.desk.canvas import Canvas
 from gravidon.desk.session import Session
 from gravidon.desk.value_field import ValueField
-from gravidon.draw.ink import Ink
 from gravidon.draw.labels import Labels
-from gravidon.draw.style import HAIR, SMALL
+from gravidon.draw.style import HAIR, Palette
 from gravidon.plan import paths
 from gravidon.plan.fields import Known
 from gravidon.words.text import tr, trn
@@ -25,12 +25,14 @@ FIELD_WIDTH = 78
 
 @dataclass(frozen=True)
 class Spot:
-    """A value in a picture: its path, what it is called there, and where it belongs [px]; `dash` for sizes typed as -10."""
+    """A value in a picture: its path, what it is called there, and where it belongs [px]; `dash` for sizes typed as -10;
+    `there` for what not every plan has."""
 
     path: str
     label: str
     anchor: Callable[[], QPointF]
     dash: bool = False
+    there: Callable[[], bool] = lambda: True
 
 
 class PictureField(QWidget):
@@ -43,18 +45,17 @@ class PictureField(QWidget):
         row.setContentsMargins(1, 0, 1, 1)
         row.setSpacing(0)
         self.caption = QLabel(spot.label)
-        self.caption.setStyleSheet(f"font-size: {SMALL}px;")
+        self.caption.setProperty("role", "caption")
         self.field = ValueField(session, spot.path, dash=spot.dash)
         self.caption.setBuddy(self.field)
-        row.addWidget(self.caption)
+        row.addWidget(self.caption, 0, Qt.AlignmentFlag.AlignLeft)
         row.addWidget(self.field)
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
         self.setCursor(Qt.CursorShape.ArrowCursor)
 
     def nearest(self, at: QPointF) -> QPointF:
         """Return the place on caption or field nearest to a place on the drawing: the field is narrower than its caption."""
-        wide = self.caption.fontMetrics().horizontalAdvance(self.caption.text())
-        high = self.caption.sizeHint().height()
+        wide, high = self.caption.sizeHint().width(), self.caption.sizeHint().height()
         caption = QRectF(self.x(), self.y(), wide + 2, high)
         field = QRectF(self.x(), self.y() + high, self.field.width() + 2, self.height() - high)
         feet = [
@@ -100,11 +101,14 @@ class PictureFields:
             filled: what is drawn and must stay in sight [px].
             spared: what stays in sight where there is room for all fields beside it [px].
         """
+        there = [made for made in self.fields if made.spot.there()]
+        for made in self.fields:
+            made.setVisible(made in there)
         grounds = ((*filled, *spared), filled) if spared else (filled,)
-        turned = [self.fields[k:] + self.fields[:k] for k in range(len(self.fields))]
+        turned = [there[k:] + there[:k] for k in range(len(there))]
         # where the last finds no room, another comes first
         if not any(self._laid(blocked, order) for blocked in grounds for order in turned):
-            self._laid(filled, self.fields)
+            self._laid(filled, there)
 
     def _laid(self, blocked: Sequence[QRectF], order: Sequence[PictureField]) -> bool:
         labels = Labels(QRectF(self.canvas.rect()).adjusted(4, 4, -4, -4))
@@ -123,14 +127,19 @@ class PictureFields:
             self.rects.append(placed.rect)
             if placed.leader is not None:
                 self.leaders.append((anchor, made.nearest(anchor)))
-        return len(self.rects) == len(self.fields)
+        return len(self.rects) == len(order)
 
-    def paint(self, ink: Ink) -> None:
-        """Paint the leaders, and keep the drawing's words off the fields."""
-        ink.painter.setPen(ink.palette.pen("faint", HAIR))
+    def lead(self, painter: QPainter, palette: Palette, words: Sequence[QRectF]) -> None:
+        """Paint the leaders over what is drawn, but for its words."""
+        bare = QRegion(self.canvas.rect())
+        for rect in words:
+            bare -= QRegion(rect.toAlignedRect())
+        painter.save()
+        painter.setClipRegion(bare)
+        painter.setPen(palette.pen("faint", HAIR))
         for a, b in self.leaders:
-            ink.painter.drawLine(a, b)
-        ink.words.extend(self.rects)
+            painter.drawLine(a, b)
+        painter.restore()
 
 
 class Fold(QWidget):

@@ -17,6 +17,9 @@ from gravidon.study.solve.evaluate import Evaluation
 from gravidon.translate import number
 from gravidon.words.text import tr
 
+FLOW_PX = 80.0
+"""[px] that a flow takes beside its arrow, as text of the smallest size."""
+
 
 def gas(flow_m3_s: float) -> str:
     """Return a gas flow in words; whole litres are what it is known to."""
@@ -43,10 +46,9 @@ def case_rect(rect: QRectF) -> QRectF:
 
 def scheme_filled(rect: QRectF) -> list[QRectF]:
     """Return what the scheme's parts and their words take."""
-    case, turbo = case_rect(rect), scheme_places(rect)["turbo"]
-    ways = QRectF(
-        case.left() + 0.1 * case.width(), rect.top() + 2, 0.9 * case.width(), case.top() - rect.top()
-    )
+    case, places = case_rect(rect), scheme_places(rect)
+    turbo, left = places["turbo"], case.left() + 0.1 * case.width()
+    ways = QRectF(left, rect.top() + 2, places["valve"].x() + FLOW_PX - left, case.top() - rect.top())
     return [case, QRectF(turbo.x() - 90, turbo.y() - 24, 180, 100), ways]
 
 
@@ -61,8 +63,7 @@ def paint_scheme(
     ink.painter.setClipRect(rect)
     ink.painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     ink.painter.setFont(font(SMALL))
-    b, d = e.plan.breather, e.drainage
-    case = case_rect(rect)
+    d, case = e.drainage, case_rect(rect)
     pressure = float(e.breathing.crankcase_pa[condition])
     limit = e.plan.needs.crankcase_max_kpa.value * 1e3
     ink.painter.setPen(ink.palette.pen("bad" if pressure > limit else "wall", BOLD))
@@ -111,20 +112,19 @@ def paint_scheme(
     ]
     for k, (text, colour) in enumerate(lines):
         marks.clear_text(ink, QPointF(turbo.x(), turbo.y() + 38 + 16 * k), text, colour, "centre")
-    _ways(ink, rect, case, e, condition, b.kind)
+    _ways(ink, rect, e, condition)
     ink.painter.restore()
 
 
 def _ways(
     ink: Ink,
     rect: QRectF,
-    case: QRectF,
     e: Evaluation,
     condition: int,
-    kind: str,
 ) -> None:
     """The can and the valve, with what passes them; arrows turn round where gas comes back."""
-    if kind == "typed":
+    b, places, case = e.plan.breather, scheme_places(rect), case_rect(rect)
+    if b.kind == "typed":
         marks.clear_text(
             ink,
             QPointF(rect.left() + 14, rect.top() + 30),
@@ -132,40 +132,34 @@ def _ways(
             "faint",
         )
         return
-    ways = []
-    if kind in ("catch can", "can and valve"):
-        ways.append(("can", float(e.breathing.can_m3_s[condition]), 0.0))
-    if kind in ("valve to intake", "can and valve"):
-        ways.append(
-            (
-                "intake",
-                float(e.breathing.intake_m3_s[condition]),
-                e.plan.conditions[condition].intake_kpa * 1e3,
-            )
-        )
-    for k, (name, flow, sink) in enumerate(ways):
-        x = case.left() + case.width() * (0.3 + 0.45 * k)
-        top = rect.top() + 0.16 * rect.height()
+    sink = show(e.plan.conditions[condition].intake_kpa * 1e3, "kpa", ink.family)
+    ways = [
+        *([("can", float(e.breathing.can_m3_s[condition]), tr("open can"))] if b.has_can else ()),
+        *(
+            [("valve", float(e.breathing.intake_m3_s[condition]), tr("intake at {sink}").format(sink=sink))]
+            if b.has_valve
+            else ()
+        ),
+    ]
+    top = rect.top() + 0.16 * rect.height()
+    for name, flow, words in ways:
+        x = places[name].x()
         back = flow < -1e-6
         ink.painter.setPen(ink.palette.pen("bad" if back else "ink", LINE))
         foot, head = QPointF(x, case.top() - 4), QPointF(x, top + 10)
         marks.arrow(ink.painter, head if back else foot, foot if back else head, 7.0)
-        if name == "intake":
-            valve = QPointF(x, 0.5 * (top + case.top()))
+        if name == "valve":
+            valve = places[name]
             ink.painter.setBrush(ink.palette.color("sheet"))
             ink.painter.drawEllipse(valve, 7, 7)
-            if e.plan.breather.one_way:
+            if b.one_way:
                 ink.painter.drawLine(
                     QPointF(valve.x() - 7, valve.y() - 7), QPointF(valve.x() + 7, valve.y() - 7)
                 )
-        words = (
-            tr("open can")
-            if name == "can"
-            else tr("intake at {sink}").format(sink=show(sink, "kpa", ink.family))
-        )
-        marks.clear_text(ink, QPointF(x, top - 8), words, "faint", "left" if k else "centre")
-        text = f"{gas(abs(flow))}{' back' if back else ''}"
-        beside = 11.0 if k or len(ways) == 1 else -11.0
+        marks.clear_text(ink, QPointF(x, top - 8), words, "faint", "left" if name == "valve" else "centre")
+        passes = gas(abs(flow))
+        text = tr("{passes} back").format(passes=passes) if back else passes
+        beside = -11.0 if name == "can" and b.has_valve else 11.0
         marks.clear_text(
             ink,
             QPointF(x + beside, top + 30),
@@ -198,7 +192,12 @@ def paint_chart(
     made: BreatherChoice,
     condition: int,
 ) -> None:
-    """Paint crankcase pressure over hose bore, a curve a condition, the limit's ground shaded."""
+    """Paint crankcase pressure over a can's hose bore, a curve a condition, the limit's ground shaded."""
+    if not e.plan.breather.has_can:
+        marks.clear_text(
+            ink, rect.center(), tr("The chart chooses a can's hose: here is none."), "faint", "centre"
+        )
+        return
     ink.painter.save()
     ink.painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     unit, bore = display_unit("kpa_small", ink.family), display_unit("bore", ink.family)

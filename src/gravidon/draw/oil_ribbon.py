@@ -20,13 +20,21 @@ SPENT = 1.6
 
 @dataclass(frozen=True)
 class Ribbon:
-    """The feed's ribbon: where each step ends [px], half its thickness there, and the lane's middle."""
+    """The feed's ribbon: where each step ends [px], half its thickness there, the lane's middle, the pressure left after each
+    step [Pa], and the picture's scale."""
 
     steps: tuple[Step, ...]
     x: tuple[float, ...]
     half: tuple[float, ...]
     y: float
     left: tuple[float, ...]
+    k: float
+
+    @property
+    def block(self) -> QRectF:
+        """The engine's block that the oil comes from [px]."""
+        half = self.half[0] + 16 * self.k
+        return QRectF(self.x[0] - 74 * self.k, self.y - half, 60 * self.k, 2 * half)
 
 
 def thickest(lane: QRectF, k: float) -> float:
@@ -47,7 +55,9 @@ def ribbon_of(steps: tuple[Step, ...], lane: QRectF, end_x: float, k: float) -> 
         left -= s.drop_pa
         rests.append(left)
         half.append(most * max(left, 0.0) / total)
-    return Ribbon(steps, (start, *ends.tolist()), tuple(half), lane.bottom() - most - 26.0 * k, tuple(rests))
+    return Ribbon(
+        steps, (start, *ends.tolist()), tuple(half), lane.bottom() - most - 26.0 * k, tuple(rests), k
+    )
 
 
 def outline(r: Ribbon, inlet: QPointF) -> QPainterPath:
@@ -75,10 +85,9 @@ def outline(r: Ribbon, inlet: QPointF) -> QPainterPath:
     return path
 
 
-def paint_ribbon(ink: Ink, r: Ribbon, inlet: QPointF, e: Evaluation, condition: int, k: float) -> None:
-    p, painter = ink.palette, ink.painter
+def paint_ribbon(ink: Ink, r: Ribbon, inlet: QPointF, e: Evaluation, condition: int) -> None:
+    p, painter, k, block = ink.palette, ink.painter, r.k, r.block
     painter.setRenderHint(painter.RenderHint.Antialiasing)
-    block = QRectF(r.x[0] - 74 * k, r.y - r.half[0] - 16 * k, 60 * k, 2 * r.half[0] + 32 * k)
     painter.setPen(p.pen("wall", LINE * k))
     painter.setBrush(p.color("metal", 0.45))
     painter.drawRoundedRect(block, 4, 4)

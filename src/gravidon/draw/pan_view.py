@@ -125,11 +125,8 @@ def paint(
                 ]
             )
         )
-    ink.painter.setPen(ink.palette.color("faint"))
-    ink.painter.drawText(
-        QPointF(rect.left() + 10, rect.top() + 16),
-        tr("{views}, cut at the entry").format(views=VIEWS[picture.view]),
-    )
+    title = tr("{views}, cut at the entry").format(views=VIEWS[picture.view])
+    marks.halo_text(ink, QPointF(rect.left() + 10, rect.top() + 16), title, "faint")
     bar, label = (101.6, "4 in") if in_inches(ink.family) else (100.0, "100 mm")
     x, y = rect.left() + 12, rect.bottom() - 8
     ink.painter.setPen(ink.palette.pen("ink", HAIR))

@@ -18,6 +18,9 @@ from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.solve.run_review import review
 from gravidon.words.text import tr
 
+OTHER_MM = 14.0
+"""How wide the other turbos' drains are drawn; project choice."""
+
 
 def normals(picture: Elevation) -> Array:
     """Return, per piece, the unit normal to the pipe that points up along effective gravity."""
@@ -75,7 +78,7 @@ def others(
             ink.painter.setPen(ink.palette.pen(colour, width))
             ink.painter.drawPolyline(frame.polygon(line))
     for line in picture.others:
-        ink.painter.setPen(ink.palette.pen("line", 14.0 * frame.scale))
+        ink.painter.setPen(ink.palette.pen("line", OTHER_MM * frame.scale))
         ink.painter.drawPolyline(frame.polygon(line))
         ink.painter.setPen(ink.palette.pen("faint", HAIR, Qt.PenStyle.DashLine))
         ink.painter.drawPolyline(frame.polygon(line))

@@ -35,6 +35,8 @@ from gravidon.study.verdict.finding import Finding
 
 STRUCT = 0.30
 """Share of the height that the ribbon's lane takes; project choice."""
+TAP_PX = 26.0
+"""How far along the ribbon the tap's name and faults hang; project choice."""
 BEAD_PX = 22.0
 """[px] between two bubbles that show how the oil creeps."""
 
@@ -80,7 +82,7 @@ def paint(
         ink.painter.drawPath(outline(after, s.inlet))
     block_drawn(s)
     anchors = anchors_of(s, e)
-    made = Picture(way=s.way(k))
+    made = Picture(way=s.way())
     write_pressures(ink, s.labels, s.ribbon, k)
     shown = hung(findings)
     at = lay_out(s.labels, anchors, guesses, shown, s.ribbon.y, k)
@@ -112,10 +114,10 @@ class Scene:
         y = 0.55 * (r.y + r.half[-2]) + 0.45 * self.inlet.y()
         return QRectF(self.inlet.x() - half, y - 11, 2 * half, 22)
 
-    def way(self, k: float) -> list[QPointF]:
+    def way(self) -> list[QPointF]:
         """Return the way that the oil takes [px], gallery to pan."""
         r = self.ribbon
-        corners = [QPointF(r.x[0] - 40 * k, r.y), QPointF(self.turbo.x(), r.y), self.inlet]
+        corners = [QPointF(r.x[0] - 40 * r.k, r.y), QPointF(self.turbo.x(), r.y), self.inlet]
         return [*corners, *(self.frame.at(p) for p in self.view.stations)]
 
 
@@ -143,7 +145,7 @@ def paint_scene(ink: Ink, rect: QRectF, e: Evaluation, condition: int, k: float)
     turbo = frame.at(view.housing.mean(axis=0))
     top = frame.polygon(view.housing).boundingRect().top()
     ribbon = ribbon_of(steps, lane, turbo.x(), k)
-    paint_ribbon(ink, ribbon, QPointF(turbo.x(), top), e, condition, k)
+    paint_ribbon(ink, ribbon, QPointF(turbo.x(), top), e, condition)
     _paint_run(ink, frame, e, condition, view)
     breather = _paint_breather(ink, rect, frame, view, e, condition, k)
     return Scene(lane, ribbon, frame, view, turbo, QPointF(turbo.x(), top), breather, labels)
@@ -216,7 +218,7 @@ def _end_on(view: Elevation) -> bool:
 def block_drawn(s: Scene) -> None:
     """Keep labels off what is drawn."""
     labels, r, frame, view, inlet = s.labels, s.ribbon, s.frame, s.view, s.inlet
-    labels.block([QRectF(r.x[0] - 80, r.y - r.half[0] - 18, 70, 2 * r.half[0] + 36)])
+    labels.block([r.block.adjusted(-4, -2, 4, 2)])
     for n in range(len(r.x) - 1):
         h = r.half[n] + 3.0
         labels.block([QRectF(r.x[n] - 2, r.y - h, max(r.x[n + 1] - r.x[n], 0.0) + 2, 2 * h)])
@@ -226,6 +228,8 @@ def block_drawn(s: Scene) -> None:
     wheels = 0.42 * housing.height() if _end_on(view) else 0.62 * housing.height()
     labels.block([housing.adjusted(-wheels, -4, wheels, 4)])
     labels.block_polygon(frame.polygon(view.stations), float(view.bore_mm.max()) * frame.scale + 16.0)
+    for other in view.others:
+        labels.block_polygon(frame.polygon(other), run_marks.OTHER_MM * frame.scale + 4.0)
     for pan in view.pans:
         labels.block_polygon(frame.polygon(np.concatenate([pan, pan[:1]])), 4.0)
     for oil in view.oils:
@@ -257,8 +261,8 @@ def anchors_of(s: Scene, e: Evaluation) -> dict[str, QPointF]:
         return QPointF(0.5 * (r.x[n] + r.x[n + 1]), r.y - max(r.half[n], 6.0))
 
     found = {
-        "car": QPointF(r.x[0] - 72, r.y + r.half[0] + 16),
-        "tap": QPointF(r.x[0] + 26, r.y - r.half[0]),
+        "car": QPointF(r.block.left() + 2, r.block.bottom()),
+        "tap": QPointF(r.x[0] + TAP_PX, r.y - r.half[0]),
         "feed": over(hoses[0]) if hoses else over(0),
         "restrictor": over(holes[0]) if holes else over(max(len(r.steps) - 2, 0)),
         "map": QPointF(turbo.x(), r.y + r.half[-2] + 6),

@@ -31,6 +31,8 @@ NAMES = {
 MOST_FLAGS = 7
 FIGURE_REACH_PX = 116.0
 """How far a figure may stand from what it is of; project choice."""
+GALLERY_PX = 66.0
+"""How far along the ribbon stands what the gallery gives; project choice."""
 HUNG = ("tap", "feed", "restrictor")
 """Stations on the ribbon: their names stand over it, their faults hang under it."""
 
@@ -66,7 +68,7 @@ def write_pressures(ink: Ink, labels: Labels, r: Ribbon, k: float) -> None:
     """What the gallery gives and what is left for the bearing: the largest figures of the picture."""
     ink.painter.setFont(font(LARGE * k, bold=True))
     ends = (
-        (QPointF(r.x[0] + 66 * k, r.y + r.half[0] + 4 * k), r.left[0]),  # beside the poles of the tap
+        (QPointF(r.x[0] + GALLERY_PX * k, r.y + r.half[0] + 4 * k), r.left[0]),  # beside the poles of the tap
         (QPointF(r.x[-1] + 12 * k, r.y), r.left[-2]),
     )
     for at, pressure in ends:
@@ -174,18 +176,21 @@ def lay_out(
     """Return where names and flags stand: names first, nearest to their places; where that makes a leader run over words, flags
     first, and those names that still find room near by."""
     metrics = QFontMetricsF(font(SMALL * k))
-    hung = []
+    tags = []
     for f in findings:
         at = anchors.get(f.station) or anchors["seat"]
         at = QPointF(at.x(), 2.0 * ribbon_y - at.y()) if f.station in HUNG else at
-        hung.append((at, QSizeF(metrics.horizontalAdvance(_flag_text(f)) + 34 * k, metrics.height() + 8)))
+        tags.append((at, QSizeF(metrics.horizontalAdvance(_flag_text(f)) + 34 * k, metrics.height() + 8)))
+    named = [(key, (at, _name_size(key, guesses, k))) for key, at in anchors.items()]
     tries = []
     for flags_first in (False, True):
         free = labels.copy()
-        flags = _placed(free, enumerate(hung)) if flags_first else {}
-        sized = ((key, (at, _name_size(key, guesses, k))) for key, at in anchors.items())
-        names = _placed(free, sized, FIGURE_REACH_PX) if flags_first else _placed(free, sized)
-        flags = flags or _placed(free, enumerate(hung))
+        if flags_first:
+            flags = _placed(free, enumerate(tags))
+            names = _placed(free, named, FIGURE_REACH_PX)
+        else:
+            names = _placed(free, named)
+            flags = _placed(free, enumerate(tags))
         tries.append(Layout(free, names, flags))
         if tries[-1].clear:
             return tries[-1]

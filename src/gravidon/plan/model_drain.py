@@ -149,6 +149,16 @@ class Breather(Model):
     valve_bore_mm: Annotated[float, Spec("valve bore", "bore", 1, 40)] = 6.0
     one_way: bool = True
 
+    @property
+    def has_can(self) -> bool:
+        """Whether a hose to a can is among the ways out."""
+        return self.kind in ("catch can", "can and valve")
+
+    @property
+    def has_valve(self) -> bool:
+        """Whether a valve to the intake is among the ways out."""
+        return self.kind in ("valve to intake", "can and valve")
+
 
 class Sump(Model):
     """The pan and the oil in it."""

@@ -3,6 +3,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import get_args
 
 import numpy as np
@@ -40,8 +41,7 @@ class BreatherCanvas(Canvas):
         left, right = self._halves()
         ink = self.ink(painter)
         breather_chart.paint_scheme(ink, left, s.evaluation, s.condition)
-        if s.plan.breather.kind != "typed":
-            breather_chart.paint_chart(ink, right, s.evaluation, it.choice, s.condition)
+        breather_chart.paint_chart(ink, right, s.evaluation, it.choice, s.condition)
 
     def spot(self, name: str) -> QPointF:
         """Where a part of the scheme is."""
@@ -56,7 +56,7 @@ class BreatherCanvas(Canvas):
         """Take the nearest dash size."""
         s = self.station.session
         axes = breather_chart.chart_axes(self._halves()[1], self.station.choice, s.family)
-        if s.plan.breather.kind != "typed" and axes.rect.adjusted(-6, -6, 6, 24).contains(at):
+        if s.plan.breather.has_can and axes.rect.adjusted(-6, -6, 6, 24).contains(at):
             bore = display_unit("bore", s.family).to_si(axes.x_back(at.x())) * 1e3
             self.station.take(min(SIZES, key=lambda d: abs(np.log(hose_bore_mm(d) / bore))))
 
@@ -65,7 +65,7 @@ class BreatherCanvas(Canvas):
         step = (
             {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()), 0) if event is not None else 0
         )
-        if not step:
+        if not step or not self.station.session.plan.breather.has_can:
             super().keyPressEvent(event)
             return
         now = self.station.session.plan.breather.hose_bore_mm
@@ -112,16 +112,28 @@ class BreatherStation(Station):
         grid.add_value("needs.vacuum_max_kpa", tr("Most crankcase vacuum"))
         self.fold = Fold(self.session, tr("What the crankcase may"), body)
         self.column.addWidget(self.fold)
-        canvas = self.canvas
+        canvas, session = self.canvas, self.session
+
+        def of(
+            part: str, path: str, label: str, there: Callable[[Breather], bool], dash: bool = False
+        ) -> Spot:
+            return Spot(
+                f"breather.{path}",
+                label,
+                lambda: canvas.spot(part),
+                dash,
+                lambda: there(session.plan.breather),
+            )
+
         self.canvas.fields = PictureFields(
             canvas,
             (
-                Spot("breather.blow_by_l_min", tr("blow-by, full load"), lambda: canvas.spot("case")),
-                Spot("breather.hose_bore_mm", tr("can hose"), lambda: canvas.spot("can"), dash=True),
-                Spot("breather.hose_mm", tr("its length"), lambda: canvas.spot("can")),
-                Spot("breather.orifice_mm", tr("smallest hole (0: none)"), lambda: canvas.spot("can")),
-                Spot("breather.valve_kpa", tr("valve opens at"), lambda: canvas.spot("valve")),
-                Spot("breather.valve_bore_mm", tr("valve bore"), lambda: canvas.spot("valve")),
+                of("case", "blow_by_l_min", tr("blow-by, full load"), lambda _: True),
+                of("valve", "valve_kpa", tr("valve opens at"), lambda b: b.has_valve and b.one_way),
+                of("valve", "valve_bore_mm", tr("valve bore"), lambda b: b.has_valve),
+                of("can", "hose_bore_mm", tr("can hose"), lambda b: b.has_can, dash=True),
+                of("can", "hose_mm", tr("its length"), lambda b: b.has_can),
+                of("can", "orifice_mm", tr("smallest hole (0: none)"), lambda b: b.has_can),
             ),
         )
 
@@ -142,7 +154,7 @@ class BreatherStation(Station):
         self.one_way.setChecked(b.one_way)
         self.fold.refresh()
         self.canvas.lay_fields()
-        self.one_way.setEnabled(b.kind in ("valve to intake", "can and valve"))
+        self.one_way.setEnabled(b.has_valve)
         e = s.evaluation
         idle = [
             k

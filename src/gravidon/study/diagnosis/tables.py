@@ -289,7 +289,7 @@ def has(plan: Plan) -> frozenset[str]:
         "pump": any(it.drain_by == "scavenge" for it in lines),
         "gravity": any(it.drain_by == "gravity" for it in lines),
         "screen": any(isinstance(p, ScreenPiece) for it in lines for p in it.feed.pieces),
-        "valve": kind in ("valve to intake", "can and valve"),
+        "valve": plan.breather.has_valve,
         "valve-only": kind == "valve to intake",
         "can": kind in ("catch can", "can and valve", "typed"),
         "twin": len(lines) > 1,

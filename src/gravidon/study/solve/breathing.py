@@ -38,7 +38,7 @@ def ways_out(plan: Plan) -> tuple[GasPath, ...]:
     valve = GasPath(
         si(b, "valve_bore_mm"), VALVE_HOSE_M, 0.0, si(b, "valve_kpa") if b.one_way else 0.0, b.one_way, intake
     )
-    return {"catch can": (can,), "valve to intake": (valve,), "can and valve": (can, valve)}.get(b.kind, ())
+    return (*((can,) if b.has_can else ()), *((valve,) if b.has_valve else ()))
 
 
 def breathing(plan: Plan) -> Breathing:
@@ -51,6 +51,6 @@ def breathing(plan: Plan) -> Breathing:
     pressure, first = crankcase_pressure(paths, blow_by)
     still = ~turning(plan)
     pressure = np.where(still, 0.0, pressure)
-    if plan.breather.kind == "valve to intake":
+    if not plan.breather.has_can:
         return Breathing(pressure, blow_by, none, first)
     return Breathing(pressure, blow_by, first, blow_by - first)
