@@ -238,28 +238,35 @@ def test_the_whole_list_is_one_key_away(qtbot: QtBot, window: MainWindow) -> Non
 # --- fields in pictures ----------------------------------------------------------------------
 
 
-@pytest.mark.parametrize("key", ["seat", "sump", "entry", "breather", "scavenge"])
+@pytest.mark.parametrize("key", ["seat", "sump", "entry", "breather", "scavenge", "tap"])
 @pytest.mark.parametrize("size", [(1024, 700), (1280, 800), (1920, 1080)])
 def test_every_value_of_a_picture_has_its_place(window: MainWindow, key: str, size: tuple[int, int]) -> None:
-    """All fields are in sight, inside their drawing, none over another."""
-    window.session.replace(demo_plan("special" if key in ("scavenge", "breather") else "coupe"), None)
-    window.session.edit("breather.one_way", True)  # a can's hose and a valve that has a spring
+    """All fields are in sight, inside their drawing, none over another; in plans with flags over the drawing and without."""
     window.resize(*size)
-    window.go_to(key)
-    QApplication.processEvents()
-    QApplication.processEvents()
-    canvases = [
-        window.station.canvas,
-        *(getattr(window.station, n) for n in ("along", "front") if hasattr(window.station, n)),
-    ]
-    for canvas in canvases:
-        assert canvas.fields is not None
-        rects = [QRectF(made.geometry()) for made in canvas.fields.fields]
-        assert all(made.isVisible() for made in canvas.fields.fields)
-        assert all(QRectF(canvas.rect()).contains(r) for r in rects)
-        for k, one in enumerate(rects):
-            assert not any(one.intersects(other) for other in rects[k + 1 :])
-        assert all(made.field.height() >= 24 for made in canvas.fields.fields)
+    for name, one_way in (
+        ("coupe", True),
+        ("estate", True),
+        ("van", True),
+        ("special", False),
+        ("special", True),
+    ):
+        window.session.replace(demo_plan(name), None)
+        window.session.edit("breather.one_way", one_way)
+        window.go_to(key)
+        QApplication.processEvents()
+        QApplication.processEvents()
+        parts = (getattr(window.station, n, None) for n in ("canvas", "section", "along", "front"))
+        drawings = [c for c in parts if c is not None and c.fields is not None]
+        assert drawings
+        for canvas in drawings:
+            shown = [made for made in canvas.fields.fields if made.spot.there()]
+            rects = [QRectF(made.geometry()) for made in shown]
+            hidden = [made.spot.path for made in shown if not made.isVisible()]
+            assert not hidden, name
+            assert all(QRectF(canvas.rect()).contains(r) for r in rects)
+            for k, one in enumerate(rects):
+                assert not any(one.intersects(other) for other in rects[k + 1 :])
+            assert all(made.field.height() >= 24 for made in shown)
 
 
 def test_what_is_folded_says_how_much_is_guessed(window: MainWindow) -> None:

@@ -31,7 +31,7 @@ def scheme_places(rect: QRectF) -> dict[str, QPointF]:
     case = case_rect(rect)
     top = rect.top() + 0.16 * rect.height()
     return {
-        "case": QPointF(case.center().x(), case.center().y()),
+        "case": QPointF(case.center().x(), case.top() + 0.62 * case.height()),
         "can": QPointF(case.left() + 0.3 * case.width(), 0.5 * (top + case.top())),
         "valve": QPointF(case.left() + 0.75 * case.width(), 0.5 * (top + case.top())),
         "turbo": QPointF(rect.left() + 0.74 * rect.width(), case.center().y() + 0.04 * rect.height()),
@@ -47,9 +47,16 @@ def case_rect(rect: QRectF) -> QRectF:
 def scheme_filled(rect: QRectF) -> list[QRectF]:
     """Return what the scheme's parts and their words take."""
     case, places = case_rect(rect), scheme_places(rect)
-    turbo, left = places["turbo"], case.left() + 0.1 * case.width()
-    ways = QRectF(left, rect.top() + 2, places["valve"].x() + FLOW_PX - left, case.top() - rect.top())
-    return [case, QRectF(turbo.x() - 90, turbo.y() - 24, 180, 100), ways]
+    turbo, high = places["turbo"], case.top() - rect.top()
+    ways = [QRectF(places[name].x() - 12, rect.top() + 2, 24, high) for name in ("can", "valve")]
+    return [*ways, case, QRectF(turbo.x() - 90, turbo.y() - 24, 180, 100)]
+
+
+def scheme_flows(rect: QRectF) -> QRectF:
+    """Return what the flows beside their ways take."""
+    case = case_rect(rect)
+    left, right = case.left() + 0.1 * case.width(), scheme_places(rect)["valve"].x() + FLOW_PX
+    return QRectF(left, rect.top() + 2, right - left, case.top() - rect.top())
 
 
 def paint_scheme(
@@ -83,6 +90,7 @@ def paint_scheme(
         QPointF(case.left() + 10, case.top() + 53),
         tr("blow-by {gas}").format(gas=gas(float(e.breathing.blow_by_m3_s[condition]))),
     )
+    ink.words.append(QRectF(case.left() + 8, case.top() + 6, case.width() - 12, 52))
     turbo = scheme_places(rect)["turbo"]
     sealed = bool(d.backwater.sealed[condition])
     ink.painter.setPen(ink.palette.pen("wall", 9))

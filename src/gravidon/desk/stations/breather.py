@@ -48,9 +48,13 @@ class BreatherCanvas(Canvas):
         return breather_chart.scheme_places(self._halves()[0])[name]
 
     def filled(self) -> list[QRectF]:
-        """The scheme's own figures and the chart."""
+        """The scheme's parts, and the chart."""
         left, right = self._halves()
         return [*breather_chart.scheme_filled(left), right]
+
+    def spared(self) -> list[QRectF]:
+        """What passes the ways out."""
+        return [breather_chart.scheme_flows(self._halves()[0])]
 
     def clicked(self, at: QPointF) -> None:
         """Take the nearest dash size."""
