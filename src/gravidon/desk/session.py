@@ -92,6 +92,8 @@ class Session(QObject):
         self.paper = ""
         """Name of the paper that sheets are laid out for; empty: the country's usual one."""
         self._history = History(plan)
+        self.opened = 0
+        """How many plans took the place of the first: which of them is open."""
         self.scopes: tuple[Scope, ...] = SCOPES
         """What undo and redo reach from the page in sight."""
         self._saved: Plan | None = plan
@@ -368,6 +370,7 @@ class Session(QObject):
         plan = as_bought(plan)
         made = trial(plan)
         self._history = History(plan)
+        self.opened += 1
         self.path = path
         self.stamp = storage.stamp(path) if path else ""
         self._saved = plan if saved else None

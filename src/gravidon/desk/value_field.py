@@ -66,6 +66,8 @@ class ValueField(QLineEdit):
     ) -> None:
         super().__init__(parent)
         self.session, self.path, self.dash = session, path, dash
+        self._opened = session.opened
+        """Which of the plans opened it shows: what was typed for one is never put into another."""
         self.setAlignment(Qt.AlignmentFlag.AlignRight)
         self.setMinimumWidth(84)
         spec = paths.spec_at(session.plan, self.place)
@@ -161,7 +163,7 @@ class ValueField(QLineEdit):
 
     def refresh(self) -> None:
         """Show the plan's value, unless the user is in the middle of typing."""
-        if self.isModified() and self.hasFocus():
+        if self.isModified() and self.hasFocus() and self._opened == self.session.opened:
             return
         try:
             known = paths.get(self.session.plan, self.place)
@@ -169,6 +171,7 @@ class ValueField(QLineEdit):
             return
         self.setText(self._shown())
         self.setModified(False)
+        self._opened = self.session.opened
         spec = paths.spec_at(self.session.plan, self.place)
         guess = (
             known.basis == "guess"
@@ -209,10 +212,13 @@ class ValueField(QLineEdit):
             restyle(self)
 
     def _commit(self) -> None:
-        if not self.isModified():
+        if not self.isModified() or self._opened != self.session.opened:
             return
         plan = self.session.plan
-        spec = paths.spec_at(plan, self.place)
+        try:
+            spec = paths.spec_at(plan, self.place)
+        except (AttributeError, IndexError):
+            return  # what it belongs to has been taken out of the plan
         default = units.display_unit(spec.kind, self.session.family)
         try:
             if self.dash:

@@ -77,7 +77,7 @@ def paint(
     figures = [
         (
             tr("deepest {fill:.0%} (most {limit:.0%}), {part}").format(
-                fill=fill[worst], limit=limit, part=_part(r.part_at(worst))
+                fill=fill[worst], limit=limit, part=r.part_at(worst)
             ),
             shade,
         ),
@@ -145,14 +145,14 @@ def _names(
     r = e.route
     starts = [
         0,
-        *(k for k in range(1, len(r.bore_m)) if _part(r.part_names[k]) != _part(r.part_names[k - 1])),
+        *(k for k in range(1, len(r.bore_m)) if r.part_names[k] != r.part_names[k - 1]),
     ]
     metrics = ink.painter.fontMetrics()
     edge = rect.left()
     for a, b in zip(starts, [*starts[1:], len(r.bore_m)], strict=True):
         ink.painter.setPen(ink.palette.pen("line", HAIR))
         ink.painter.drawLine(QPointF(x[a], bottom + 1), QPointF(x[a], bottom + 8))
-        name, bore = _part(r.part_names[a]), show(float(r.bore_m[a:b].min()), "bore", ink.family)
+        name, bore = r.part_names[a], show(float(r.bore_m[a:b].min()), "bore", ink.family)
         centre = 0.5 * (float(x[a]) + float(x[b]))
         room = max(float(x[b] - x[a]) - 4, 96.0)
         words = _short_name(name, metrics, room)
@@ -165,7 +165,3 @@ def _names(
         ink.painter.setPen(ink.palette.color("ink"))
         ink.painter.drawText(QPointF(start, bottom + 31), bore)
         edge = start + width + 8
-
-
-def _part(name: str) -> str:
-    return tr("hose") if name.startswith("hose stretch") else tr(name.removeprefix("the "))

@@ -45,7 +45,10 @@ def put(plan: Plan, path: str, value: Any) -> Plan:
 
     Raises: InputError naming the field and what was expected.
     """
-    old = get(plan, path)
+    try:
+        old = get(plan, path)
+    except (AttributeError, IndexError, ValueError) as error:
+        raise InputError(path, value, "a place that the plan has") from error
     if isinstance(old, Known) and isinstance(value, (int, float)) and not isinstance(value, bool):
         value = (
             Known(value=float(value), basis="measured", tolerance=old.tolerance) if _finite(value) else value

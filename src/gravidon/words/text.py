@@ -83,8 +83,6 @@ VERDICTS = (N_("holds"), N_("watch"), N_("fails"))
 """What is said of a plan, a condition or a station."""
 SEVERITIES = {"bad": N_("fails"), "watch": N_("watch"), "note": N_("note")}
 """What is said of a finding, by its severity."""
-LIMBS = (N_("flange stub"), N_("entry fitting"), N_("hose into the pot"))
-"""Pieces of a drain that are named by what they are."""
 
 
 def capital(text: str) -> str:

@@ -13,7 +13,6 @@ from PyQt6.QtWidgets import (
     QCheckBox,
     QHBoxLayout,
     QLabel,
-    QLineEdit,
     QMenu,
     QSplitter,
     QToolButton,
@@ -22,6 +21,7 @@ from PyQt6.QtWidgets import (
 )
 
 from gravidon.desk.canvas import Canvas
+from gravidon.desk.name_field import NameField
 from gravidon.desk.photo_dialog import PhotoButton
 from gravidon.desk.stations.base import Station
 from gravidon.desk.stations.drain_fields import EndChoice, PointEditor, handle_path
@@ -38,10 +38,11 @@ from gravidon.plan.model import DrainPiece, Point, Shape
 from gravidon.plan.things import THINGS
 from gravidon.study.solve.as_bought import line_dash
 from gravidon.study.solve.evaluate import Evaluation
-from gravidon.words.text import tr
+from gravidon.words.text import N_, tr
 
 REACH_PX = 14.0
 NUDGE_MM, BIG_NUDGE_MM = 1.0, 10.0
+HANDLES = {"turbo": N_("turbo"), "entry": N_("entry"), "pot": N_("pot")}
 BESIDE_MM = 60.0
 """[mm] between two things that are added one after the other: each can be seen and taken hold of."""
 BESIDE: dict[View, View] = {"front": "side", "side": "front", "above": "front"}
@@ -380,12 +381,9 @@ class DrainStation(Station):
         self.piece_widgets = []
         for k, piece in enumerate(pieces):
             path = f"line.drain.pieces.{k}"
-            name = QLineEdit(piece.label)
-            name.setAccessibleName(tr("Name of the hose end"))
-            name.setMaxLength(80)
-            name.setToolTip(piece.label)
-            name.setCursorPosition(0)
-            name.editingFinished.connect(lambda p=path, n=name: self._rename_piece(p, n))
+            name = NameField(
+                self.session, f"{path}.label", tr("Name of the hose end"), tr("rename the hose end")
+            )
             angle, bore, length = (
                 ValueField(self.session, f"{path}.angle_deg"),
                 ValueField(self.session, f"{path}.bore_mm", dash=True),
@@ -401,10 +399,6 @@ class DrainStation(Station):
                     widget.setFixedWidth(width)
                 self.piece_row.addWidget(widget)
                 self.piece_widgets.append(widget)
-
-    def _rename_piece(self, path: str, field: QLineEdit) -> None:
-        if field.text().strip():
-            self.session.edit(f"{path}.label", field.text().strip(), tr("rename the hose end"))
 
     def set_view(self, view: View) -> None:
         """Look from another side; the second drawing shows the next one."""
@@ -463,9 +457,10 @@ class DrainStation(Station):
 
     def words_for(self, name: str) -> str:
         """Return what a handle is called in the history."""
-        if name.startswith("shape"):
-            return self.session.plan.shapes[int(name.split()[1]) - 1].label
-        return name
+        what, _, number = name.partition(" ")
+        if what == "shape":
+            return self.session.plan.shapes[int(number) - 1].label
+        return tr("bend {number}").format(number=number) if number else tr(HANDLES[what])
 
     def add_bend(self) -> None:
         """Put a bend into the middle of the longest hose stretch."""
@@ -481,7 +476,7 @@ class DrainStation(Station):
         k = min(k, len(points))
         new = (*points[:k], Point(x_mm=x, y_mm=y, z_mm=z), *points[k:])
         if self.session.edit("line.drain.points", new, tr("add a bend")):
-            self.select(tr("bend {number}").format(number=k + 1))
+            self.select(f"bend {k + 1}")
 
     def add_piece(self, at: str) -> None:
         """Add a hose end at one end of the hose."""
@@ -528,7 +523,7 @@ class DrainStation(Station):
             }
         )
         if self.session.edit("shapes", (*shapes, new), tr("add {label}").format(label=new.label)):
-            self.select(tr("shape {count}").format(count=len(shapes) + 1))
+            self.select(f"shape {len(shapes) + 1}")
 
     def remove_selected(self) -> None:
         """Take the chosen bend or thing out."""

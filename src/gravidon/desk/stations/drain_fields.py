@@ -5,14 +5,14 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QPoint, QRect, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from gravidon.desk.box import Box
+from gravidon.desk.name_field import NameField
 from gravidon.desk.session import Session
 from gravidon.desk.stations.base import ChoiceField, Station
 from gravidon.desk.value_field import ValueField
 from gravidon.draw.geometry.elevation import View
-from gravidon.plan import paths
 from gravidon.plan.model import Joining
 from gravidon.plan.things import THINGS
 from gravidon.words.text import tr
@@ -113,10 +113,7 @@ class PointEditor(QFrame):
             path, session = handle_path(name), self.station.session
             if name.startswith("shape"):
                 shape = path.removesuffix(".corner")
-                label = QLineEdit(paths.get(session.plan, f"{shape}.label"))
-                label.setMaxLength(80)
-                label.setAccessibleName(tr("Name of the thing"))
-                label.editingFinished.connect(lambda: self._rename(f"{shape}.label", label))
+                label = NameField(session, f"{shape}.label", tr("Name of the thing"), tr("rename"))
                 kind = ChoiceField(session, f"{shape}.kind", list(THINGS), tr("Kind"))
                 self._row([label, kind])
                 words = (("length_mm", "long"), ("width_mm", "wide"), ("height_mm", "tall"))
@@ -143,11 +140,6 @@ class PointEditor(QFrame):
             QPoint(max(min(x, rightmost), 4), max(min(y, lowest), within.top() + 4)) for x in xs for y in ys
         ]
         return min(places, key=cost)
-
-    def _rename(self, path: str, field: QLineEdit) -> None:
-        text = field.text().strip()
-        if text:
-            self.station.session.edit(path, text, "rename")
 
 
 POT = 1

@@ -7,9 +7,10 @@ from typing import get_args
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QKeyEvent, QPainter
-from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLineEdit, QToolButton
+from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QToolButton
 
 from gravidon.desk.canvas import Canvas
+from gravidon.desk.name_field import NameField
 from gravidon.desk.picture_fields import PictureFields, Spot
 from gravidon.desk.stations.base import FieldGrid, Station
 from gravidon.desk.value_field import ValueField
@@ -112,10 +113,7 @@ class TapStation(Station):
         self.canvas = TapCanvas(self, tr("Candidate taps side by side"))
         self.column.addWidget(self.canvas, 1)
         bar = QHBoxLayout()
-        self.label = QLineEdit()
-        self.label.setAccessibleName(tr("Name of the tap"))
-        self.label.setMaxLength(80)
-        self.label.editingFinished.connect(self._rename)
+        self.label = NameField(self.session, "tap.label", tr("Name of the tap"), tr("rename the tap"))
         bar.addWidget(self.label, 1)
         self.filtered = QCheckBox(tr("After the filter"))
         self.filtered.clicked.connect(
@@ -194,8 +192,6 @@ class TapStation(Station):
         self.canvas.setMaximumHeight(72 + 64 * len(self.candidates))
         self.canvas.setMinimumHeight(64 + 62 * len(self.candidates))
         tap = self.session.evaluation.tap
-        if not self.label.hasFocus():
-            self.label.setText(tap.label)
         self.filtered.setChecked(tap.filtered)
         self.kept.setChecked(tap.keeps_sender)
         chosen = self.candidates[self.session.plan.tap]
@@ -207,11 +203,6 @@ class TapStation(Station):
         self.canvas.update()
         self.section.lay_fields()
         self.section.update()
-
-    def _rename(self) -> None:
-        text = self.label.text().strip()
-        if text and text != self.session.evaluation.tap.label:
-            self.session.edit("tap.label", text, tr("rename the tap"))
 
     def choose(self, index: int) -> None:
         """Plan the feed from another tap."""

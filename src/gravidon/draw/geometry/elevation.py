@@ -147,14 +147,14 @@ def elevation(e: Evaluation, condition: int, view: View) -> Elevation:
     corners = project(view, r.corners_m)
     handles = {"turbo": corners[0], "entry": corners[-1]}
     for k, p in enumerate(e.line.drain.points):
-        handles[tr("bend {number}").format(number=k + 1)] = project(view, assemble.point(p)[None, :])[0]
+        handles[f"bend {k + 1}"] = project(view, assemble.point(p)[None, :])[0]
     if e.line.drain_by == "scavenge":
         handles = {"turbo": corners[0], "pot": corners[-1]}
     elif not r.ends_in_fitting:
         del handles["entry"]
     blocks = _blocks(e, view)
     for block in blocks:
-        handles[tr("shape {number}").format(number=block.number + 1)] = 0.5 * (block.low + block.high)
+        handles[f"shape {block.number + 1}"] = 0.5 * (block.low + block.high)
     upright = up / float(np.linalg.norm(up)) if np.linalg.norm(up) > 0.05 else np.array([0.0, 1.0])
     return Elevation(
         view=view,

@@ -31,7 +31,7 @@ class Route:
     Fields: corners [m] (corners, 3); stations [m] (stations, 3), sagged; piece length and bore [m] (pieces,);
     leg of each piece (pieces,): leg k joins corner k to k+1, the first is the flange stub; Hooper's K1 and K∞ of the
     elbows in each piece (2, pieces); how much of each is bent hose and the bend's radius [m] (pieces,); the name of
-    each leg and of the part each piece belongs to; whether the last leg is a fitting in the pan's wall; sag over span of each leg [-]
+    each leg as in a sentence, and in a drawing's few words that of the part each piece belongs to; whether the last leg is a fitting in the pan's wall; sag over span of each leg [-]
     (legs,).
     """
 
@@ -186,8 +186,8 @@ def route(plan: Plan, it: TurboLine, most: int = MOST_PIECES) -> Route:
     dips = hose.sag(leg_length, level, si(drain, "sag_mm")) * is_hose
     stations[:, 2] -= dips[of] * hose.sag_shape(share)
     bores = np.full(len(middle), si(drain, "hose_bore_mm"))
-    names = _leg_names(it, legs, fitted)
-    parts = [names[k] for k in leg]
+    names, short = _leg_names(it, legs, fitted)
+    parts = [short[k] for k in leg]
     bores[leg == 0] = si(drain, "flange_bore_mm")
     if fitted:
         bores[leg == legs - 1] = si(drain.fitting, "bore_mm")
@@ -195,7 +195,7 @@ def route(plan: Plan, it: TurboLine, most: int = MOST_PIECES) -> Route:
     for low, high, end_piece in zones:
         own = np.flatnonzero((middle > low) & (middle < high))
         for k in own:
-            bores[k], parts[k] = si(end_piece, "bore_mm"), tr("the {label}").format(label=end_piece.label)
+            bores[k], parts[k] = si(end_piece, "bore_mm"), end_piece.label
         if len(own) and end_piece.angle_deg:
             fittings[:, own] += np.array(line.elbow_hooper(end_piece.angle_deg))[:, None] / len(own)
     return Route(
@@ -232,12 +232,13 @@ def _bends(corners: Array, start: float, places: Array) -> tuple[Array, Array]:
     return arc, radius
 
 
-def _leg_names(it: TurboLine, legs: int, fitted: bool) -> tuple[str, ...]:
+def _leg_names(it: TurboLine, legs: int, fitted: bool) -> tuple[tuple[str, ...], tuple[str, ...]]:
+    """Return the legs' names as in a sentence, and in a drawing's few words."""
     names = [tr("the flange stub"), *(tr("hose stretch {number}").format(number=k) for k in range(1, legs))]
     if fitted:
-        names[-1] = tr("the entry fitting")
+        names[-1], last = tr("the entry fitting"), tr("entry fitting")
     elif it.drain_by == "scavenge":
-        names[-1] = tr("the hose into the pot")
+        names[-1], last = tr("the hose into the pot"), tr("hose into the pot")
     else:
-        names[-1] = tr("the hose into the tee")
-    return tuple(names)
+        names[-1], last = tr("the hose into the tee"), tr("hose into the tee")
+    return tuple(names), (tr("flange stub"), *([tr("hose")] * (legs - 2)), last)
