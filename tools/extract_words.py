@@ -23,9 +23,11 @@ from gravidon.parts.part_kinds import KINDS
 from gravidon.parts.shapes import SHAPES
 from gravidon.parts.sources import SHORT
 from gravidon.physics.validity import ALL as RANGES
+from gravidon.plan.demos import demo_plan
 from gravidon.plan.storage import json_schema
 from gravidon.plan.things import THINGS
 from gravidon.study.diagnosis.tables import tables
+from gravidon.study.planning.compare import compared, name_of
 from gravidon.translate import HABITS
 
 SOURCES = Path(__file__).resolve().parent.parent / "src" / "gravidon"
@@ -72,11 +74,13 @@ def data_texts() -> Iterator[str]:
     yield from ("across", "along")  # the cuts of the seat
     yield from (thing.words for thing in THINGS.values())
     yield from (shape.words for shape in SHAPES.values())
+    yield from sorted({name_of(path) for path in compared(demo_plan())})
     known = tables()  # untranslated: this tool runs without a catalogue
     for cause in known.causes.values():
         yield from (cause.name, cause.why, *cause.do, *cause.parts)
     for sign in known.signs.values():
         yield from (sign.ask, sign.said)
+    yield from (part.name for part in known.apart.values())
     for test in known.tests.values():
         yield from (test.name, *test.how)
         for outcome in test.outcomes:

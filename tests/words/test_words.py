@@ -45,7 +45,7 @@ def environment(catalogues: Path, tmp_path: Path) -> dict[str, str]:
     )
 
 
-@pytest.mark.parametrize("demo", ["coupe", "van"])
+@pytest.mark.parametrize("demo", ["coupe", "estate", "van"])
 def test_nothing_is_left_untranslated_or_cut(catalogues: Path, tmp_path: Path, demo: str) -> None:
     done = subprocess.run(
         [sys.executable, str(HERE / "walk_pseudo.py"), demo],
@@ -57,6 +57,7 @@ def test_nothing_is_left_untranslated_or_cut(catalogues: Path, tmp_path: Path, d
     told = json.loads(done.stdout.splitlines()[-1])
     assert {k: v for k, v in told["plain"].items() if v} == {}
     assert {k: v for k, v in told["cut"].items() if v} == {}
+    assert {k: v for k, v in told["touching"].items() if v} == {}
 
 
 @pytest.mark.parametrize("demo", ["coupe", "van", "special"])

@@ -22,7 +22,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from desk.painted import painted
+from desk.painted import faults, painted
 from gravidon.desk.application import make_application, make_window
 from gravidon.desk.canvas import Canvas
 from gravidon.desk.commands import CommandSearch, ShortcutSheet
@@ -195,13 +195,22 @@ def main(demo: str) -> None:
     own = Own(window.session.plan)
     plain: dict[str, list[str]] = {}
     cut: dict[str, list[str]] = {}
+    touching: dict[str, list[str]] = {}
     for entry in STATIONS:
         window.go_to(entry.key)
         QApplication.processEvents()
-        told = texts(window)
-        for widget in (*window.station.findChildren(Canvas), window.rail, window.deck):
-            if widget.isVisible() and widget.width() > 5:
-                told += [text for text, _ in painted(widget).texts]
+        told, at_fault = texts(window), set[str]()
+        for condition in (0, 3, 6):
+            window.session.choose_condition(condition)
+            QApplication.processEvents()
+            while window.station.busy:
+                QApplication.processEvents()
+            for widget in (*window.station.findChildren(Canvas), window.rail, window.deck):
+                if widget.isVisible() and widget.width() > 5:
+                    written = painted(widget)
+                    told += [text for text, _ in written.texts]
+                    at_fault |= set(faults(widget, written))
+        touching[entry.key] = sorted(at_fault)
         wrong = {t for t in told if own.left(t)}
         plain[entry.key] = sorted(wrong)
         cut[entry.key] = sorted(clipped(window))
@@ -211,7 +220,7 @@ def main(demo: str) -> None:
     for name, dialog in dialogs(window):
         told = texts(dialog)
         plain[name] = sorted(t for t in set(told) if own.left(t))
-    print(json.dumps({"plain": plain, "cut": cut}, ensure_ascii=False))
+    print(json.dumps({"plain": plain, "cut": cut, "touching": touching}, ensure_ascii=False))
     sys.stdout.flush()
     os._exit(0 if application else 1)
 

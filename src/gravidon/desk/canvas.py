@@ -16,6 +16,7 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 from gravidon.desk.stations.base import Station
 from gravidon.desk.voices import Telling
 from gravidon.draw.ink import Ink
+from gravidon.draw.style import BODY, fitting
 
 if TYPE_CHECKING:
     from gravidon.desk.picture_fields import PictureFields
@@ -120,8 +121,9 @@ class Canvas(QWidget):
     def say(self, painter: QPainter, words: str) -> None:
         """Write in the middle what could be here."""
         painter.setPen(self.station.colours.color("faint"))
-        flags = int(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap)
-        painter.drawText(self.area.adjusted(8, 4, -8, -4), flags, words)
+        room = self.area.adjusted(8, 4, -8, -4)
+        painter.setFont(fitting(words, room.size(), BODY))
+        painter.drawText(room, int(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap), words)
 
     def clicked(self, at: QPointF) -> None:
         """Answer a click."""

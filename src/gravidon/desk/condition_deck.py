@@ -15,7 +15,7 @@ from gravidon.desk.stations.headlines import pressures_words
 from gravidon.desk.voices import Voice, Voices
 from gravidon.draw import marks
 from gravidon.draw.ink import Ink
-from gravidon.draw.style import BODY, HAIR, LEAST, SMALL, Palette, fitted_text, font
+from gravidon.draw.style import BODY, HAIR, LEAST, SMALL, Palette, fitted_text, font, wrapped
 from gravidon.plan.units import Family, show
 from gravidon.study.judge.table import Worst
 from gravidon.study.solve.evaluate import Evaluation
@@ -211,10 +211,18 @@ class ConditionDeck(QWidget):
         )
         painter.setPen(p.color("faint"))
         room = rect.width() - 16
-        fitted_text(painter, QPointF(rect.left() + 9, rect.top() + 38), tag.measure, room, SMALL)
+        lines = [tag.measure]
+        if QFontMetricsF(font(LEAST)).horizontalAdvance(tag.measure) > room:
+            lines = wrapped(tag.measure, room, font(LEAST), most=2)
+        for k, line in enumerate(lines):
+            base = rect.top() + (38 if len(lines) == 1 else 34 + 11 * k)
+            fitted_text(
+                painter, QPointF(rect.left() + 9, base), line, room, SMALL if len(lines) == 1 else LEAST
+            )
         colour = {"fails": "bad", "watch": "watch", "holds": "ink"}[tag.verdict]
         painter.setPen(p.color(colour))
         value = tag.value
         if QFontMetricsF(font(LEAST)).horizontalAdvance(value) > room:
             value = value.partition(" (")[0]  # the limit is told when the mouse rests on it
-        fitted_text(painter, QPointF(rect.left() + 9, rect.top() + 53), value, room, SMALL)
+        base = rect.top() + (53 if len(lines) == 1 else 56)
+        fitted_text(painter, QPointF(rect.left() + 9, base), value, room, SMALL)

@@ -6,6 +6,7 @@ from __future__ import annotations
 from functools import partial
 
 from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import (
     QGridLayout,
     QHBoxLayout,
@@ -33,6 +34,29 @@ ANSWERS: tuple[tuple[str, bool | None], ...] = ((tr("Yes"), True), ("No", False)
 BAR_WORDS = (tr("no danger"), tr("hot parts"), tr("hot oil, car up"), tr("driven hard"))
 
 
+class Lines(QLabel):
+    """Words in lines that are never shown in part: as tall at least as they need at the width they have."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setWordWrap(True)
+        self.least = 0
+        """[px] as tall as it is at least."""
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Another width makes other lines."""
+        super().resizeEvent(event)
+        self._be_tall()
+
+    def setText(self, text: str | None) -> None:
+        """Show other words."""
+        super().setText(text)
+        self._be_tall()
+
+    def _be_tall(self) -> None:
+        self.setMinimumHeight(max(self.heightForWidth(self.width()) if self.text() else 0, self.least))
+
+
 class Panel(QWidget):
     """A heading with buttons beside it, and what stands under it."""
 
@@ -49,10 +73,9 @@ class Panel(QWidget):
             head.addWidget(widget)
         self.column.addLayout(head)
 
-    def add_words(self, role: str = "") -> QLabel:
+    def add_words(self, role: str = "") -> Lines:
         """Add a label that wraps."""
-        label = QLabel()
-        label.setWordWrap(True)
+        label = Lines()
         if role:
             label.setProperty("role", role)
         self.column.addWidget(label)

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from functools import partial
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent
+from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from gravidon.desk.voices import Voice, Voices
@@ -21,6 +21,10 @@ from gravidon.draw.style import BODY, SMALL, VERDICT_COLOR, Palette, fitted_text
 from gravidon.words.text import tr
 
 ROW, HEAD = 46, 30
+LEAST_WIDE, WIDE, WIDEST = 172, 190, 270
+"""[px] as narrow as the rail may be drawn, and between what its width follows the language."""
+NAME_LEFT = 44.0
+"""[px] from the rail's edge to the names."""
 ORDER = ("fails", "watch", "holds")
 """Verdicts, worst first."""
 
@@ -49,19 +53,22 @@ class PathRail(QWidget):
         self.chapters = tuple(chapters)
         self.stops: Sequence[Stop] = ()
         self.current = 0
+        self._wide = WIDE
         self.palette_in_use = palette
         self.voices = Voices(self)
         self.setLayoutDirection(Qt.LayoutDirection.LeftToRight)  # a drawing and its figures are not mirrored
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(tr("The path: stations"))
-        self.setMinimumWidth(172)
+        self.setMinimumWidth(LEAST_WIDE)
         self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Expanding)
 
     def show_stops(self, stops: Sequence[Stop], current: int) -> None:
         """Show the stations."""
         before, was = self.stops, self.current
         self.stops, self.current = stops, current
+        if [s.name for s in before] != [s.name for s in stops]:
+            self._make_room()
         stop = stops[current]
         self.setAccessibleDescription(f"{stop.name}: {stop.headline}, {tr(stop.verdict)}")
         self._tell()
@@ -74,6 +81,16 @@ class PathRail(QWidget):
                 self.update(self.row_rect(k).toAlignedRect())
         for chapter in chapters:
             self.update(self.head_rect(chapter).toAlignedRect())
+
+    def _make_room(self) -> None:
+        """Be as wide as the names and verdicts of the language need, within reason."""
+        words = QFontMetricsF(font(SMALL))
+        verdict = max(words.horizontalAdvance(tr(v)) for v in ORDER)
+        names = QFontMetricsF(font(BODY))
+        wide = max((names.horizontalAdvance(s.name) for s in self.stops), default=0.0)
+        self._wide = int(min(max(wide + verdict + NAME_LEFT + 18.0, WIDE), WIDEST))
+        self.setMinimumWidth(self._wide if self._wide > WIDE else LEAST_WIDE)
+        self.updateGeometry()
 
     def _tell(self) -> None:
         """Tell assistive technology of every station, also of those in closed chapters."""
@@ -106,7 +123,7 @@ class PathRail(QWidget):
     def sizeHint(self) -> QSize:
         """Room for every station of the longest chapter."""
         longest = max((len(self._of(c)) for c in range(len(self.chapters))), default=0)
-        return QSize(190, HEAD * len(self.chapters) + ROW * longest)
+        return QSize(self._wide, HEAD * len(self.chapters) + ROW * longest)
 
     def _row(self) -> float:
         room = self.height() - HEAD * len(self.chapters) - 8
@@ -212,14 +229,14 @@ class PathRail(QWidget):
         told = row.height() >= TWO_LINES
         base = middle - 2 if told else middle + 5
         painter.setPen(p.color("ink"))
-        painter.setFont(font(BODY, bold=chosen))
-        painter.drawText(QPointF(x + 20, base), stop.name)
+        word = "" if stop.verdict == "holds" else tr(stop.verdict)
+        wide = QFontMetricsF(font(SMALL)).horizontalAdvance(word)
+        room = self.width() - NAME_LEFT - (wide + 13 if word else 6)
+        fitted_text(painter, QPointF(NAME_LEFT, base), stop.name, room, BODY, bold=chosen)
         painter.setFont(font(SMALL))
         painter.setPen(p.color(VERDICT_COLOR[stop.verdict]))
-        word = "" if stop.verdict == "holds" else tr(stop.verdict)
-        room = painter.fontMetrics().horizontalAdvance(word)
-        painter.drawText(QPointF(self.width() - room - 9, base), word)
+        painter.drawText(QPointF(self.width() - wide - 9, base), word)
         if not told:
             return
         painter.setPen(p.color("faint"))
-        fitted_text(painter, QPointF(x + 20, middle + 12), stop.headline, self.width() - x - 26, SMALL)
+        fitted_text(painter, QPointF(NAME_LEFT, middle + 12), stop.headline, self.width() - x - 26, SMALL)

@@ -104,11 +104,15 @@ class PictureFields:
         there = [made for made in self.fields if made.spot.there()]
         for made in self.fields:
             made.setVisible(made in there)
-        grounds = ((*filled, *spared), filled) if spared else (filled,)
-        turned = [there[k:] + there[:k] for k in range(len(there))]
-        # where the last finds no room, another comes first
-        if not any(self._laid(blocked, order) for blocked in grounds for order in turned):
-            self._laid(filled, there)
+        grounds = [
+            (*filled, *spared),
+            (*filled,),
+            (),
+        ]  # at worst over what is drawn: no figure is out of reach
+        turned = [
+            there[k:] + there[:k] for k in range(len(there))
+        ]  # where the last finds no room, another comes first
+        any(self._laid(blocked, order) for blocked in grounds for order in turned)
 
     def _laid(self, blocked: Sequence[QRectF], order: Sequence[PictureField]) -> bool:
         labels = Labels(QRectF(self.canvas.rect()).adjusted(4, 4, -4, -4))

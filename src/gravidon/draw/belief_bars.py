@@ -7,12 +7,16 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QFontMetricsF
 
 from gravidon.draw.ink import Ink
-from gravidon.draw.style import BODY, HAIR, LINE, SMALL, fitted_text, font
+from gravidon.draw.style import BODY, HAIR, LEAST, LINE, SMALL, fitting, font
 from gravidon.words.text import tr
 
-ROW_PX = 27.0
+ROW_PX, LINE_PX = 27.0, 12.0
+"""[px] of a row, and of a second line of a name."""
+BESIDE_PX = 62.0
+"""[px] that margins and the figure take beside a name."""
 
 
 @dataclass(frozen=True)
@@ -25,10 +29,17 @@ class Bar:
     before: float
 
 
-def row_at(rect: QRectF, count: int, at: QPointF) -> int:
+def row_px(bars: Sequence[Bar], width: float) -> float:
+    """Return how tall [px] the rows are in a drawing so wide: a name too long for one line gets two."""
+    small = QFontMetricsF(font(LEAST, bold=True))
+    longest = max((small.horizontalAdvance(bar.name) for bar in bars), default=0.0)
+    return ROW_PX if longest <= width - BESIDE_PX else ROW_PX + LINE_PX
+
+
+def row_at(rect: QRectF, bars: Sequence[Bar], at: QPointF) -> int:
     """Return which row is under a pixel; -1 if none."""
-    k = int((at.y() - rect.top()) // ROW_PX)
-    return k if 0 <= k < count and rect.left() <= at.x() <= rect.right() else -1
+    k = int((at.y() - rect.top()) // row_px(bars, rect.width()))
+    return k if 0 <= k < len(bars) and rect.left() <= at.x() <= rect.right() else -1
 
 
 def paint(ink: Ink, rect: QRectF, bars: Sequence[Bar], chosen: int) -> None:
@@ -36,8 +47,9 @@ def paint(ink: Ink, rect: QRectF, bars: Sequence[Bar], chosen: int) -> None:
     p = ink.painter
     p.save()
     p.setRenderHint(p.RenderHint.Antialiasing)
+    high = row_px(bars, rect.width())
     for k, bar in enumerate(bars):
-        row = QRectF(rect.left(), rect.top() + k * ROW_PX, rect.width(), ROW_PX - 3)
+        row = QRectF(rect.left(), rect.top() + k * high, rect.width(), high - 3)
         if k == chosen:
             p.setPen(ink.palette.pen("focus", HAIR * 1.5))
             p.setBrush(ink.palette.color("raised"))
@@ -53,9 +65,9 @@ def paint(ink: Ink, rect: QRectF, bars: Sequence[Bar], chosen: int) -> None:
             p.setPen(ink.palette.pen("ink", LINE))
             p.drawLine(QPointF(x, full.top() - 3), QPointF(x, full.bottom() + 3))
         p.setPen(ink.palette.color("ink"))
-        fitted_text(
-            p, QPointF(row.left() + 6, row.top() + 13), bar.name, row.width() - 62, BODY, bold=k == chosen
-        )
+        name = QRectF(row.left() + 6, row.top(), row.width() - BESIDE_PX, high - 9)
+        p.setFont(fitting(bar.name, name.size(), BODY, bold=k == chosen))
+        p.drawText(name, int(Qt.AlignmentFlag.AlignVCenter | Qt.TextFlag.TextWordWrap), bar.name)
         small = bar.belief < 0.01
         number = tr("under 1%") if small else f"{bar.belief:.0%}"
         p.setFont(font(SMALL if small else BODY, bold=not small))

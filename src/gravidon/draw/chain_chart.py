@@ -5,12 +5,12 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QPainter, QPainterPath
+from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
+from PyQt6.QtGui import QFontMetricsF, QPainter, QPainterPath
 
 from gravidon.draw import marks
 from gravidon.draw.ink import Ink
-from gravidon.draw.style import BOLD, HAIR, LEAST, LINE, SMALL, font, wrapping_size
+from gravidon.draw.style import BOLD, HAIR, LEAST, LINE, SMALL, fitting, font, wrapping_size
 from gravidon.parts.catalogue import Part
 from gravidon.parts.ends import End
 from gravidon.plan.units import show
@@ -101,7 +101,6 @@ def _line(
     chosen: tuple[int, int] | None,
 ) -> None:
     top = rect.top() + row * ROW
-    ink.painter.setFont(font(SMALL, bold=True))
     ink.painter.setPen(ink.palette.color("ink"))
     bore = min((p.bore_mm for p in run.parts if p.bore_mm), default=0.0)
     words = (
@@ -114,14 +113,14 @@ def _line(
         if run.parts
         else run.name
     )
-    ink.painter.drawText(QPointF(rect.left() + 8, top + 18), words)
-    if bore:
-        note = tr("smallest bore {amount}").format(amount=show(bore * 1e-3, "bore", ink.family))
-        ink.painter.setFont(font(SMALL))
-        ink.painter.setPen(ink.palette.color("faint"))
-        ink.painter.drawText(
-            QPointF(rect.right() - ink.painter.fontMetrics().horizontalAdvance(note) - 8, top + 18), note
-        )
+    note = tr("smallest bore {amount}").format(amount=show(bore * 1e-3, "bore", ink.family)) if bore else ""
+    wide = QFontMetricsF(font(SMALL)).horizontalAdvance(note)
+    head = QRectF(rect.left() + 8, top + 4, rect.width() - wide - 40, 26)
+    ink.painter.setFont(fitting(words, head.size(), SMALL, bold=True))
+    ink.painter.drawText(head, int(Qt.TextFlag.TextWordWrap), words)
+    ink.painter.setFont(font(SMALL))
+    ink.painter.setPen(ink.palette.color("faint"))
+    ink.painter.drawText(QPointF(rect.right() - wide - 8, top + 18), note)
     ink.painter.setFont(font(SMALL))
     if run.missing:
         ink.painter.setPen(ink.palette.color("bad"))
@@ -138,8 +137,9 @@ def _line(
         _part(ink, spots[k], spots[k + 1], part)
     for k, (joint, at) in enumerate(zip(run.joints, spots, strict=True)):
         _joint(ink, at, joint.fit.outcome, chosen == (row, k))
-        here = f"{joint.one.text}\n{joint.other.text}"
+        here = _short(f"{joint.one.brief}\n{joint.other.brief}")
         width = min(step - 6, 118.0)
+        ink.painter.setFont(fitting(here, QSizeF(width, 56), SMALL))
         x = min(max(at.x() - width / 2, rect.left() + 2), rect.right() - width - 2)
         ink.painter.setPen(
             ink.palette.color("faint" if joint.fit.outcome == "seals" else COLOUR[joint.fit.outcome])
@@ -147,18 +147,13 @@ def _line(
         ink.painter.drawText(
             QRectF(x, at.y() + 26, width, 58),
             int(Qt.AlignmentFlag.AlignHCenter) | int(Qt.TextFlag.TextWordWrap),
-            _short(here),
+            here,
         )
+        ink.painter.setFont(font(SMALL))
 
 
 def _short(text: str) -> str:
-    return (
-        text.replace(", female", " f")
-        .replace(", male", " m")
-        .replace("two-bolt ", "")
-        .replace(" flange", "")
-        .replace("inlet 24 mm", "inlet 24 mm")
-    )
+    return text.replace("two-bolt ", "").replace(" flange", "")
 
 
 def _port(

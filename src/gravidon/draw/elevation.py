@@ -4,14 +4,14 @@
 from __future__ import annotations
 
 import numpy as np
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
 
 from gravidon.draw import marks, run_marks
 from gravidon.draw.frame import Frame
 from gravidon.draw.geometry.elevation import VIEWS, Elevation
 from gravidon.draw.ink import Ink
-from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, Palette, font
+from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, Palette, fitting, font
 from gravidon.parts.dash import HOSE_OUTSIDE_MM, dash_of_bore
 from gravidon.physics.arrays import Array
 from gravidon.plan.units import in_inches, show
@@ -470,17 +470,19 @@ def _corner_notes(
     )
     lean = picture.lean_rad
     right_side = frame.at(picture.flange).x() < rect.center().x()
-    left = rect.right() - 264 if right_side else rect.left()
-    centre = QPointF(left + 34, rect.top() + 30)
-    ink.painter.setPen(ink.palette.pen("ink", LINE))
-    down = -picture.up / max(float(np.linalg.norm(picture.up)), 1e-6)
-    tip = QPointF(centre.x() + 20 * down[0], centre.y() - 20 * down[1])
-    marks.arrow(ink.painter, QPointF(centre.x() - 12 * down[0], centre.y() + 12 * down[1]), tip, 6.0)
     name = e.plan.conditions[condition].name
     pull = (
         tr("oil is pulled straight down")
         if lean < 0.01
         else tr("oil is pulled {degrees:.0f}° off straight down").format(degrees=np.degrees(lean))
     )
+    ink.painter.setFont(fitting(pull, QSizeF(rect.width() - 76, 20), SMALL))
+    wide = 72.0 + max(ink.painter.fontMetrics().horizontalAdvance(words) for words in (name, pull))
+    left = max(rect.right() - max(wide, 264.0), rect.left()) if right_side else rect.left()
+    centre = QPointF(left + 34, rect.top() + 30)
+    ink.painter.setPen(ink.palette.pen("ink", LINE))
+    down = -picture.up / max(float(np.linalg.norm(picture.up)), 1e-6)
+    tip = QPointF(centre.x() + 20 * down[0], centre.y() - 20 * down[1])
+    marks.arrow(ink.painter, QPointF(centre.x() - 12 * down[0], centre.y() + 12 * down[1]), tip, 6.0)
     marks.halo_text(ink, QPointF(left + 66, rect.top() + 28), name)
     marks.halo_text(ink, QPointF(left + 66, rect.top() + 46), pull, "faint")

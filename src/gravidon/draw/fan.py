@@ -20,7 +20,7 @@ from gravidon.draw.frame import Frame
 from gravidon.draw.geometry.elevation import Elevation, View, elevation, project
 from gravidon.draw.ink import Ink
 from gravidon.draw.labels import Labels
-from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, VERDICT_COLOR, font
+from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, VERDICT_COLOR, fitting, font
 from gravidon.physics.arrays import Array
 from gravidon.plan.model import Plan
 from gravidon.study.planning.merit import AXES, BY_AXIS, Merit
@@ -242,7 +242,7 @@ def _token(
         p.setPen(ink.palette.pen("faint", HAIR))
         p.drawLine(*placed.leader)
     if not s.letter:
-        marks.halo_text(ink, QPointF(placed.rect.left() + 3, placed.rect.bottom() - 3), "now", "faint")
+        marks.halo_text(ink, QPointF(placed.rect.left() + 3, placed.rect.bottom() - 3), tr("now"), "faint")
         return
     seal(ink, placed.rect, s.letter, s.merit.verdict, lit)
 
@@ -316,11 +316,14 @@ def _board(
     known = BY_AXIS[axis]
     beam = rect.top() + 26.0
     p.setPen(ink.palette.color("ink"))
-    p.drawText(QPointF(rect.left() + 2, rect.top() + 14), capital(known.words))
-    p.setFont(font(SMALL))
+    better, title = tr("higher is better"), capital(known.words)
+    size = fitting(f"{title}   {better}", QSizeF(rect.width() - 4, 18), SMALL, bold=True).pixelSize()
+    p.setFont(font(size, bold=True))
+    p.drawText(QPointF(rect.left() + 2, rect.top() + 14), title)
+    p.setFont(font(size))
     p.setPen(ink.palette.color("faint"))
     strip = QRectF(rect.left(), rect.top() + 2, rect.width(), 16)
-    p.drawText(strip, int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop), tr("higher is better"))
+    p.drawText(strip, int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop), better)
     p.setPen(ink.palette.pen("wall", 4.0))
     p.drawLine(QPointF(rect.left(), beam), QPointF(rect.right(), beam))
     foot = _tabs(ink, rect, axis, picture)

@@ -6,13 +6,13 @@ from __future__ import annotations
 from collections.abc import Callable
 
 import numpy as np
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PyQt6.QtGui import QColor, QImage, QPainter, QPolygonF
 
 from gravidon.draw import marks
 from gravidon.draw.charts import Axes, paint_axes, ticks
 from gravidon.draw.ink import Ink
-from gravidon.draw.style import LINE, SMALL, Palette, font
+from gravidon.draw.style import LINE, SMALL, Palette, fitting, font
 from gravidon.plan.units import Family, display_unit, show
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.supply.operating_map import QUANTITIES, OperatingMap
@@ -106,8 +106,12 @@ def paint(
         name=name, symbol=unit.symbol
     )
     ink.painter.setPen(ink.palette.color("faint"))
+    own = tr("oil temperature, {symbol}").format(symbol=heat.symbol)
+    room = axes.rect.right() - axes.rect.left() - ink.painter.fontMetrics().horizontalAdvance(own) + 20
+    ink.painter.setFont(fitting(title, QSizeF(room, 16), SMALL))
     width = ink.painter.fontMetrics().horizontalAdvance(title)
     ink.painter.drawText(QPointF(axes.rect.right() - width, axes.rect.top() - 10), title)
+    ink.painter.setFont(font(SMALL))
     if cursor is not None:
         _cursor(ink, axes, e, data, cursor)
     ink.painter.restore()

@@ -7,12 +7,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PyQt6.QtGui import QPainter, QPolygonF
 
 from gravidon.draw import marks
 from gravidon.draw.ink import Ink
-from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, font
+from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, fitting, font
 from gravidon.physics.arrays import Array
 from gravidon.plan.fields import si
 from gravidon.plan.units import in_inches
@@ -282,6 +282,9 @@ def _notes(
         (tr("oil in the chosen condition"), "oil"),
         (tr("oil, other conditions"), "line"),
     ]
+    bar, label = (0.0508, "2 in") if in_inches(ink.family) else (0.05, "50 mm")
+    room = rect.width() - 44 - bar * frame.scale - 39 * len(keys)
+    ink.painter.setFont(fitting(" ".join(text for text, _ in keys), QSizeF(room, 16), SMALL))
     x = rect.left() + 12.0
     y = rect.bottom() - 12
     for text, colour in keys:
@@ -301,7 +304,7 @@ def _notes(
         ink.painter.setPen(ink.palette.color("faint"))
         ink.painter.drawText(QPointF(x + 21, y), text)
         x += 21 + ink.painter.fontMetrics().horizontalAdvance(text) + 18
-    bar, label = (0.0508, "2 in") if in_inches(ink.family) else (0.05, "50 mm")
+    ink.painter.setFont(font(SMALL))
     ink.painter.setPen(ink.palette.pen("ink", LINE))
     end = rect.right() - 14
     ink.painter.drawLine(QPointF(end - bar * frame.scale, y - 4), QPointF(end, y - 4))

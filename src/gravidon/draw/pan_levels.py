@@ -9,7 +9,7 @@ from PyQt6.QtGui import QPainter
 
 from gravidon.draw import marks
 from gravidon.draw.ink import Ink
-from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, font
+from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, fitting, font
 from gravidon.plan.units import show
 from gravidon.study.home.oil_lines import OilLevels
 from gravidon.study.solve.evaluate import Evaluation
@@ -77,6 +77,7 @@ def paint(
             ink, QPointF(cell.center().x(), top + 12), label, "ink" if chosen else "faint", "centre"
         )
     ink.painter.setPen(ink.palette.color("faint"))
-    ink.painter.drawText(QPointF(rect.left() + 8, bottom + 16), tr("oil to the"))
-    ink.painter.drawText(QPointF(rect.left() + 8, bottom + 31), tr("entry"))
+    words, box = tr("oil to the entry"), QRectF(rect.left() + 8, bottom + 5, LEFT - 12, 32)
+    ink.painter.setFont(fitting(words, box.size(), SMALL))
+    ink.painter.drawText(box, int(Qt.TextFlag.TextWordWrap), words)
     ink.painter.restore()

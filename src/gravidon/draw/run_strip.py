@@ -96,7 +96,7 @@ def paint(
         (tr("least open {open_area:.0%} of the bore").format(open_area=d.open_area[condition]), "ink"),
         (tr("air {share:.0%}").format(share=e.plan.conditions[condition].air_fraction), "ink"),
         (
-            tr("Froude {froude:.2f}, vents itself below {self_venting} (advice)").format(
+            tr("Froude {froude:.2f}, vents itself below {self_venting:.2f} (advice)").format(
                 froude=d.froude[condition], self_venting=SELF_VENTING
             ),
             "faint",

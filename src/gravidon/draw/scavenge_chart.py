@@ -12,7 +12,7 @@ from PyQt6.QtGui import QPainter, QPolygonF
 from gravidon.draw import marks
 from gravidon.draw.charts import Axes, paint_axes, ticks
 from gravidon.draw.ink import Ink
-from gravidon.draw.style import BODY, BOLD, HAIR, LINE, SMALL, font
+from gravidon.draw.style import BODY, BOLD, HAIR, LINE, SMALL, fitted_text, font
 from gravidon.plan.units import display_unit, show
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.solve.scavenging import PumpChart, relay_drop
@@ -167,21 +167,12 @@ def paint_circuit(
         ink.painter.setPen(ink.palette.pen("ink", LINE))
         ink.painter.setBrush(ink.palette.color("raised"))
         ink.painter.drawRect(QRectF(at.x() - 5, at.y() - 5, 10, 10))
-        for row, (text, colour) in enumerate(
-            (
-                (name, "ink"),
-                (
-                    metrics.elidedText(
-                        note, Qt.TextElideMode.ElideRight, int(step * (1.25 if k in (0, 4) else 1.0))
-                    ),
-                    "faint",
-                ),
-            )
-        ):
-            width = metrics.horizontalAdvance(text)
+        room = step * (1.25 if k in (0, 4) else 1.0)
+        for row, (text, colour) in enumerate(((name, "ink"), (note, "faint"))):
+            width = min(float(metrics.horizontalAdvance(text)), room)
             x = min(max(at.x() - width / 2, rect.left() + 4), rect.right() - width - 4)
             ink.painter.setPen(ink.palette.color(colour))
-            ink.painter.drawText(QPointF(x, bottom + 18 + 15 * row), text)
+            fitted_text(ink.painter, QPointF(x, bottom + 18 + 15 * row), text, room, SMALL)
     ink.painter.restore()
 
 

@@ -155,10 +155,8 @@ def _wheels(
         ink.painter.drawPolygon(frame.polygon(section.turned(outline)))
         word = tr("turbine") if sign < 0 else tr("compressor")
         spot = frame.at(section.turned(corners[2:].mean(axis=0)[None])[0])
-        ink.painter.setPen(ink.palette.color("heat" if sign < 0 else "faint"))
-        ink.painter.drawText(
-            QPointF(spot.x() - ink.painter.fontMetrics().horizontalAdvance(word) / 2, spot.y() + 16), word
-        )
+        at = QPointF(spot.x(), spot.y() + 16)
+        marks.clear_text(ink, at, word, "heat" if sign < 0 else "faint", "centre")
 
 
 def bolt_spots(frame: Frame, e: Evaluation, seat: Seating) -> list[QPointF]:

@@ -12,7 +12,7 @@ from gravidon.draw.charts import Axes, paint_axes, spread, ticks
 from gravidon.draw.ink import Ink
 from gravidon.draw.style import HAIR, LINE, SMALL, font
 from gravidon.plan.fields import si
-from gravidon.plan.units import display_unit, show, show_difference
+from gravidon.plan.units import Family, display_unit, show, show_difference
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.supply.gallery import gallery_curves
 from gravidon.translate import number
@@ -33,7 +33,9 @@ def paint(
     fastest = max(*(r.rpm for r in readings), *(c.rpm for c in e.plan.conditions)) * 1.05
     relief = unit.from_si(fit.relief_pa)
     highest = max(relief, *(unit.from_si(si(r, "pressure_kpa")) for r in readings)) * 1.12
-    inner = QRectF(rect.left() + 58, rect.top() + 42, rect.width() - 58 - 74, rect.height() - 42 - 46)
+    ends = [_at(curve.temperature_k, ink.family) for curve in gallery_curves(e, np.array([fastest]))]
+    wide = max([64.0, *(float(ink.painter.fontMetrics().horizontalAdvance(words)) for words in ends)])
+    inner = QRectF(rect.left() + 58, rect.top() + 42, rect.width() - 68 - wide, rect.height() - 42 - 46)
     axes = Axes(inner, 0.0, fastest, 0.0, highest)
     paint_axes(
         ink,
@@ -54,6 +56,11 @@ def paint(
     )
     ink.painter.drawText(QPointF(rect.left() + 4, rect.top() + 12), text)
     ink.painter.restore()
+
+
+def _at(temperature_k: float, family: Family) -> str:
+    """Return what a curve is of, as written at its end."""
+    return tr("at {heat}").format(heat=show(temperature_k, "degc", family))
 
 
 def _curves(
@@ -79,9 +86,7 @@ def _curves(
         ink.painter.setBrush(Qt.BrushStyle.NoBrush)
         ink.painter.drawPolyline(axes.curve(speeds, ys))
         ink.painter.setPen(ink.palette.color("faint"))
-        ink.painter.drawText(
-            QPointF(axes.rect.right() + 6, y + 4), tr("at ") + show(curve.temperature_k, "degc", ink.family)
-        )
+        ink.painter.drawText(QPointF(axes.rect.right() + 6, y + 4), _at(curve.temperature_k, ink.family))
 
 
 def _points(

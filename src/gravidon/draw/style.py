@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from functools import cache, lru_cache
 from importlib import resources
 
-from PyQt6.QtCore import QByteArray, QPointF, Qt
+from PyQt6.QtCore import QByteArray, QPointF, QRectF, QSizeF, Qt
 from PyQt6.QtGui import QColor, QFont, QFontDatabase, QFontMetricsF, QPainter, QPen
 
 HAIR, LINE, BOLD = 0.8, 1.5, 2.6
@@ -178,6 +178,19 @@ def wrapping_size(text: str, room: float, size: float, least: float, bold: bool 
     metrics = QFontMetricsF(font(size, bold))
     widest = max((metrics.horizontalAdvance(word) for word in text.split()), default=0.0)
     return size if widest <= room else max(size * room / widest, least)
+
+
+def fitting(text: str, room: QSizeF, size: float, bold: bool = False) -> QFont:
+    """Return the type, not under LEAST, at which a text in lines fits a box [px]: no word wider, no line below."""
+    face = font(size, bold)
+    for pixels in range(round(size), LEAST - 1, -1):
+        face = font(pixels, bold)
+        box = QFontMetricsF(face).boundingRect(
+            QRectF(0, 0, room.width(), 1e4), int(Qt.TextFlag.TextWordWrap), text
+        )
+        if box.width() <= room.width() and box.height() <= room.height():
+            break
+    return face
 
 
 def fitted_text(

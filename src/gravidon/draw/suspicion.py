@@ -21,6 +21,8 @@ from gravidon.study.solve.evaluate import Evaluation
 
 LEVELS = (0.03, 0.07, 0.14, 0.25, 0.40, 0.60, 0.80)
 """[-] belief at each height line; project choice."""
+LINES = 4
+"""Most lines that a cause is told in."""
 SPREAD_PX = 30.0
 """[px] over which a place's belief falls off, at scale 1; project choice."""
 STEP_PX = 6.0
@@ -177,7 +179,7 @@ def _write(
         large = font((LARGE if n == 0 else BODY) * k, bold=True)
         small = font(SMALL * k)
         title = f"{s.name}  {s.belief:.0%}"
-        lines = wrapped(s.cause, 190.0 * k, small) if s.cause and s.belief >= WORTH else []
+        lines = wrapped(s.cause, 190.0 * k, small, LINES) if s.cause and s.belief >= WORTH else []
         wide = max(
             [
                 QFontMetricsF(large).horizontalAdvance(title),

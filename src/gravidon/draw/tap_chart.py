@@ -7,12 +7,12 @@ from collections.abc import Sequence
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QPainter
+from PyQt6.QtGui import QFontMetricsF, QPainter
 
 from gravidon.draw import marks
 from gravidon.draw.charts import Axes, ticks
 from gravidon.draw.ink import Ink
-from gravidon.draw.style import BODY, HAIR, LINE, SMALL, font
+from gravidon.draw.style import BODY, HAIR, LINE, SMALL, fitted_text, fitting, font
 from gravidon.plan.model import Plan
 from gravidon.plan.units import Family, display_unit
 from gravidon.study.solve import assemble
@@ -61,12 +61,12 @@ def paint(
     first = _axes(row_rect(rect, 0, len(candidates)), top, ink.family)
     ink.painter.setFont(font(SMALL))
     ink.painter.setPen(ink.palette.color("faint"))
-    ink.painter.drawText(
-        QPointF(first.rect.left(), rect.top() + 14),
-        tr("{symbol}, every condition: dot at the bearing, stroke before the restrictor").format(
-            symbol=unit.symbol
-        ),
+    title = tr("{symbol}, every condition: dot at the bearing, stroke before the restrictor").format(
+        symbol=unit.symbol
     )
+    wide = ink.painter.fontMetrics().horizontalAdvance(title)
+    x = max(min(first.rect.left(), rect.right() - wide - 2), rect.left() + 2)
+    fitted_text(ink.painter, QPointF(x, rect.top() + 14), title, rect.right() - x, SMALL)
     for k, candidate in enumerate(candidates):
         row = row_rect(rect, k, len(candidates))
         _row(ink, row, plan, candidate, chosen=k == plan.tap)
@@ -103,20 +103,25 @@ def _row(ink: Ink, row: QRectF, plan: Plan, it: TapCandidate, chosen: bool) -> N
     words = "; ".join(it.reasons) if it.reasons else tr("nothing speaks against it")
     if chosen:
         words = tr("chosen; {words}").format(words=words)
-    ink.painter.drawText(
-        QRectF(left, row.top() + 22, room, row.height() - 24), int(Qt.TextFlag.TextWordWrap), words
-    )
+    box = QRectF(left, row.top() + 22, room, row.height() - 24)
+    ink.painter.setFont(fitting(words, box.size(), SMALL))
+    ink.painter.drawText(box, int(Qt.TextFlag.TextWordWrap), words)
     x = row.right() - NOTES + 14
-    lines = (
+    lines = [
         tr("oil: {after} cold").format(after=comes_after(it.arrival.cold_s)),
         tr("{after} hot").format(after=comes_after(it.arrival.hot_s)),
-        tr("{joints} joints").format(joints=it.joints)
-        + (tr(", {open_share:.0%} open").format(open_share=it.open_share) if it.open_share < 0.995 else ""),
-    )
-    step = min(17.0, (row.height() - 12) / 3)
+        tr("{joints} joints").format(joints=it.joints),
+    ]
+    if it.open_share < 0.995:
+        opened = tr("{open_share:.0%} open").format(open_share=it.open_share)
+        both = f"{lines[-1]}, {opened}"
+        short = QFontMetricsF(font(SMALL)).horizontalAdvance(both) <= NOTES - 18
+        lines[-1:] = [both] if short else [lines[-1], opened]
+    step = min(17.0, (row.height() - 12) / len(lines))
     ink.painter.setPen(ink.palette.color("ink"))
     for k, text in enumerate(lines):
-        ink.painter.drawText(QPointF(x, row.center().y() + (k - 1) * step + 4), text)
+        at = QPointF(x, row.center().y() + (k - 0.5 * (len(lines) - 1)) * step + 4)
+        fitted_text(ink.painter, at, text, NOTES - 18, SMALL)
 
 
 def _dots(

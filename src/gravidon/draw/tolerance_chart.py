@@ -8,7 +8,7 @@ from PyQt6.QtGui import QPainter
 
 from gravidon.draw import marks
 from gravidon.draw.ink import Ink
-from gravidon.draw.style import BODY, HAIR, SMALL, fitted_text, font
+from gravidon.draw.style import BODY, HAIR, SMALL, fitting, font
 from gravidon.study.judge.quantity import BAD, WATCH
 from gravidon.study.verdict.certainty import Certainty, Deciders, Outcome
 from gravidon.words.text import tr
@@ -101,7 +101,11 @@ def paint_tornado(
         y = rect.top() + 30 + k * row
         guess = swing.item.basis == "guess"
         ink.painter.setPen(ink.palette.color("watch" if guess else "ink"))
-        fitted_text(ink.painter, QPointF(rect.left(), y + row / 2 + 4), swing.item.name, words - 12, SMALL)
+        room = QRectF(rect.left(), y, words - 12, row)
+        ink.painter.setFont(fitting(swing.item.name, room.size(), SMALL))
+        flags = Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft | Qt.TextFlag.TextWordWrap
+        ink.painter.drawText(room, int(flags), swing.item.name)
+        ink.painter.setFont(font(SMALL))
         a, b = x(swing.low.margin), x(swing.high.margin)
         bar = QRectF(min(a, b), y + 0.25 * row, max(abs(b - a), 1.5), 0.5 * row)
         ink.painter.setPen(ink.palette.pen("watch" if guess else "faint", HAIR))

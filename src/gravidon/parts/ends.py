@@ -12,7 +12,7 @@ from typing import Literal
 
 from gravidon.parts.dash import INCH_MM
 from gravidon.parts.threads import THREADS, Thread, goes_in_loose, starts_with, why_it_leaks
-from gravidon.translate import tr
+from gravidon.translate import N_, tr
 
 EndKind = Literal[
     "NPT",
@@ -107,6 +107,9 @@ INVERTED: dict[int, tuple[float, float]] = {
 """Thread of an inverted flare by sixteenths of an inch of tube; SAE J512."""
 
 
+GENDERED = {"male": N_("{end}, male"), "female": N_("{end}, female")}
+BRIEFLY = {"male": N_("{end} m"), "female": N_("{end} f")}
+"""Ends with their gender, and where there is little room."""
 NAMES: dict[str, str] = {
     "37 flare": tr("{size} 37° flare"),
     "45 flare": tr("{size} 45° flare"),
@@ -141,17 +144,21 @@ class End:
     gender: Gender = ""
 
     @property
+    def _words(self) -> str:
+        if self.kind == "UNF":
+            return next((n for n in THREADS if n.startswith(f"{self.size} UN")), self.size)
+        form = NAMES.get(self.kind)
+        return form.format(size=self.size) if form else f"{self.size} {self.kind}"
+
+    @property
     def text(self) -> str:
         """What it is called in the shop."""
-        if self.kind == "UNF":
-            words = next((n for n in THREADS if n.startswith(f"{self.size} UN")), self.size)
-        else:
-            form = NAMES.get(self.kind)
-            words = form.format(size=self.size) if form else f"{self.size} {self.kind}"
-        if not self.gender:
-            return words
-        gendered = tr("{end}, male") if self.gender == "male" else tr("{end}, female")
-        return gendered.format(end=words)
+        return self._words if not self.gender else tr(GENDERED[self.gender]).format(end=self._words)
+
+    @property
+    def brief(self) -> str:
+        """The same in as few letters as a drawing has room for."""
+        return self._words if not self.gender else tr(BRIEFLY[self.gender]).format(end=self._words)
 
     @property
     def code(self) -> str:

@@ -106,10 +106,8 @@ class DriveCanvas(Canvas):
         """Draw the tracks, or say what could be here."""
         it, s = self.station, self.station.session
         if it.drive is None or len(it.drive.time_s) < 2:
-            painter.setPen(it.colours.color("faint"))
-            painter.drawText(
-                self.area,
-                int(Qt.AlignmentFlag.AlignCenter),
+            self.say(
+                painter,
                 tr(
                     "Open a drive log (time, accelerations, engine speed, oil temperature),\nor replay the invented hill road that ships, to see when a seal would wet."
                 ),

@@ -91,7 +91,7 @@ class BarsCanvas(Canvas):
 
     def clicked(self, at: QPointF) -> None:
         """Choose a cause."""
-        row = belief_bars.row_at(self.area.adjusted(2, 2, -2, -2), len(self.station.bars()), at)
+        row = belief_bars.row_at(self.area.adjusted(2, 2, -2, -2), self.station.bars(), at)
         if row >= 0:
             self.station.choose(row)
 
@@ -169,7 +169,7 @@ class DiagnosisStation(Station):
         self.list.setFixedHeight(int(BARS * belief_bars.ROW_PX) + 4)
         panel.column.addWidget(self.list)
         self.why = panel.add_words("faint")
-        self.why.setMinimumHeight(54)
+        self.why.least = 54
         self.why.setAlignment(Qt.AlignmentFlag.AlignTop)
         column.addWidget(panel)
 
@@ -269,6 +269,8 @@ class DiagnosisStation(Station):
             self.chosen = keys[0]
         self._show_why()
         self.canvas.update()
+        high = belief_bars.row_px(self.bars(), self.list.width() - 4)
+        self.list.setFixedHeight(int(BARS * high) + 4)
         self.list.update()
 
     def _show_test(self) -> None:

@@ -474,7 +474,7 @@ class DrainStation(Station):
         x, y, z = (round(float(v) * 1e3, 1) for v in 0.5 * (corners[k] + corners[k + 1]))
         points = line.drain.points
         k = min(k, len(points))
-        new = (*points[:k], Point(x_mm=x, y_mm=y, z_mm=z), *points[k:])
+        new = (*points[:k], Point.model_construct(x_mm=x, y_mm=y, z_mm=z), *points[k:])
         if self.session.edit("line.drain.points", new, tr("add a bend")):
             self.select(f"bend {k + 1}")
 
@@ -505,7 +505,7 @@ class DrainStation(Station):
         shapes = self.session.plan.shapes
         middle = self.session.evaluation.route.stations_m.mean(axis=0) * 1e3
         away = -90.0 if middle[1] < 0 else 40.0
-        corner = Point(
+        corner = Point.model_construct(
             x_mm=round(float(middle[0]) - 25, 1),
             y_mm=round(float(middle[1]) + away, 1),
             z_mm=round(float(middle[2]) - 25, 1),

@@ -27,6 +27,7 @@ from gravidon.desk.stations.base import FieldGrid, Station
 from gravidon.desk.there import restyle
 from gravidon.draw import pan_face
 from gravidon.draw import photo as photos
+from gravidon.errors import GravidonError
 from gravidon.parts.entry_means import MEANS, entry_dash, threads_held
 from gravidon.parts.threads import THREAD_NAMES
 from gravidon.plan import paths
@@ -371,8 +372,16 @@ class EntryStation(Station):
         wall = beside[0]
         along = min(max(along_m, wall.low_m), wall.high_m)
         up = min(max(up_m, wall.floor_m), wall.rail_m)
-        plan = moved_entry(self.session.plan, self.session.evaluation.index, wall, along, up)
-        self.session.propose(plan, tr("move the entry"), merge)
+        self._move(wall, along, up, tr("move the entry"), merge)
+
+    def _move(self, wall: Wall, along_m: float, up_m: float, words: str, merge: str = "") -> None:
+        s = self.session
+        try:
+            plan = moved_entry(s.plan, s.evaluation.index, wall, along_m, up_m)
+        except GravidonError as error:
+            s.refused.emit(str(error))
+            return
+        s.propose(plan, words, merge)
 
     def move_thing(
         self, number: int, from_along: float, from_up: float, to_along: float, to_up: float
@@ -394,7 +403,7 @@ class EntryStation(Station):
 
     def to_wall(self, name: str, _: bool = False) -> None:
         """Turn the fitting to another side of the pan, to the best place there."""
-        index, e = self.session.evaluation.index, self.session.evaluation
+        e = self.session.evaluation
         there = walls(self.session.plan, name)
         best: tuple[float, Wall, float, float] | None = None
         for wall in there:
@@ -412,10 +421,7 @@ class EntryStation(Station):
                 0.5 * (wall.low_m + wall.high_m),
                 wall.rail_m - 0.4 * (wall.rail_m - wall.floor_m),
             )
-        self.session.propose(
-            moved_entry(self.session.plan, index, *best[1:]),
-            tr("enter by the {name} wall").format(name=tr(name)),
-        )
+        self._move(*best[1:], tr("enter by the {name} wall").format(name=tr(name)))
         self.refresh()
 
     def tell(self, place: tuple[float, float] | None) -> None:

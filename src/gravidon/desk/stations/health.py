@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from functools import partial
 
-from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtCore import QPointF
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
@@ -66,7 +66,6 @@ class HealthCanvas(Canvas):
         """Draw it, or say what could be here."""
         made = self.station.answer
         if made is None or made.health is None or made.outlook is None:
-            painter.setPen(self.station.colours.color("faint"))
             words = (
                 tr("Working it out …")
                 if made is None
@@ -74,7 +73,7 @@ class HealthCanvas(Canvas):
                     "No pressure in the logbook yet. A hot idle, a reading at speed and a cold idle, once a week, are enough\nto see a screen close months before it starves the bearing."
                 )
             )
-            painter.drawText(self.area, int(Qt.AlignmentFlag.AlignCenter), words)
+            self.say(painter, words)
             return
         health_chart.paint(self.ink(painter), self.area, made.health, made.outlook, self.looked_at)
 

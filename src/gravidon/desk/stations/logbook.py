@@ -61,10 +61,8 @@ class RoadCanvas(Canvas):
         """Draw them, or say what could be here."""
         it = self.station
         if not it.entries:
-            painter.setPen(it.colours.color("faint"))
-            painter.drawText(
-                self.area,
-                int(Qt.AlignmentFlag.AlignCenter),
+            self.say(
+                painter,
                 tr(
                     "No entry yet. Type one above, as you would say it, and press Enter:\na pressure at idle once a week shows a closing screen long before the bearing does."
                 ),

@@ -316,7 +316,9 @@ class SumpStation(Station):
         depth = round(0.5 * first.depth_mm, 1)
         rail = first.corner.z_mm + first.depth_mm
         new = PanBox(
-            corner=Point(x_mm=first.corner.x_mm + first.length_mm, y_mm=first.corner.y_mm, z_mm=rail - depth),
+            corner=Point.model_construct(
+                x_mm=first.corner.x_mm + first.length_mm, y_mm=first.corner.y_mm, z_mm=rail - depth
+            ),
             length_mm=150.0,
             width_mm=first.width_mm,
             depth_mm=max(depth, 20.0),

@@ -169,7 +169,9 @@ class TapStation(Station):
     def _place(self, on: bool) -> None:
         s = self.session
         flange = s.line.turbo.drain_flange
-        start = model.Point(x_mm=flange.x_mm + 150.0, y_mm=round(0.5 * flange.y_mm, 1), z_mm=flange.z_mm)
+        start = model.Point.model_construct(
+            x_mm=flange.x_mm + 150.0, y_mm=round(0.5 * flange.y_mm, 1), z_mm=flange.z_mm
+        )
         s.edit("tap.place", start if on else None, tr("the tap's place"))
 
     def _show_place(self) -> None:

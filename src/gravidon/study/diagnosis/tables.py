@@ -211,7 +211,7 @@ def tables() -> Tables:
     causes = {k: _cause(k, row) for k, row in _read("causes").items()}
     signs = {k: _sign(k, row) for k, row in _read("signs").items()}
     raw = _read("tests")
-    apart = {k: Apart(row["name"], float(row["minutes"])) for k, row in raw["apart"].items()}
+    apart = {k: Apart(tr(row["name"]), float(row["minutes"])) for k, row in raw["apart"].items()}
     tests = {k: _test(k, row) for k, row in raw["test"].items()}
     for cause in causes.values():
         _known(cause.signs, signs, tr("cause {key}: signs").format(key=cause.key))

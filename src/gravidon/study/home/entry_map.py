@@ -286,10 +286,13 @@ def _best(
 
 
 def moved_entry(plan: Plan, index: int, wall: Wall, along_m: float, up_m: float) -> Plan:
-    """Return the plan with a turbo's entry at a place on a wall; its fitting turned to face out of that wall."""
+    """Return the plan with a turbo's entry at a place on a wall; its fitting turned to face out of that wall.
+
+    Raises: InputError where that is further off than a plan may say.
+    """
     spot = wall.place(np.array(along_m), np.array(up_m)) * 1e3
     x, y, z = (round(float(v), 1) for v in spot)
     it = plan.turbos[index]
     if name_of_wall(it) != wall.name:
         plan = paths.put(plan, f"turbos.{index}.drain.fitting.heading_deg", HEADING[wall.name])
-    return paths.put(plan, f"turbos.{index}.drain.entry", Point(x_mm=x, y_mm=y, z_mm=z))
+    return paths.put(plan, f"turbos.{index}.drain.entry", Point.model_construct(x_mm=x, y_mm=y, z_mm=z))

@@ -54,7 +54,7 @@ class Difference:
     station: str
 
 
-def _fields(plan: Plan) -> Iterator[str]:
+def compared(plan: Plan) -> Iterator[str]:
     """Yield the paths at which two plans are compared: fields of a turbo's line one level down, fields of the car's parts."""
     for name in Plan.model_fields:
         if name in LEFT_OUT:
@@ -86,7 +86,7 @@ def differences(old: Plan, new: Plan, family: Family = "metric") -> tuple[Differ
     if len(old.turbos) != len(new.turbos):
         was, now = (str(len(p.turbos)) for p in (old, new))
         return (Difference("turbos", "turbos", was, now, ("turbos",), True, "car"),)
-    apart = [p for p in _fields(old) if paths.get(old, p) != paths.get(new, p)]
+    apart = [p for p in compared(old) if paths.get(old, p) != paths.get(new, p)]
     found: list[Difference] = []
     for choice in CHOICES.values():
         for k in range(1 if choice.known.shared else len(old.turbos)):
@@ -137,6 +137,15 @@ STATIONS = {
 }  # fmt: skip
 
 
+def name_of(path: str) -> str:
+    """Return what a field without a label of its own is called, in the sources' words.
+
+    >>> name_of("turbos.0.drain.min_bend_mm")
+    'min bend'
+    """
+    return path.rpartition(".")[2].removesuffix("_mm").replace("_", " ")
+
+
 def _plain(old: Plan, new: Plan, path: str, family: Family) -> Difference:
     values = [paths.get(p, path) for p in (old, new)]
     try:
@@ -144,7 +153,7 @@ def _plain(old: Plan, new: Plan, path: str, family: Family) -> Difference:
         words = spec.label
         said = [_shown(v, spec.kind, family) for v in values]
     except (KeyError, AttributeError, IndexError):
-        words = path.rpartition(".")[2].replace("_mm", "").replace("_", " ")
+        words = tr(name_of(path))
         said = [_told(v) for v in values]
     head = path.split(".")
     part = head[2] if head[0] == "turbos" and len(head) > 2 else head[0]

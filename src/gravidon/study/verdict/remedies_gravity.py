@@ -31,9 +31,9 @@ COARSE = (14, 6)
 
 
 def model_point(place_m: Array) -> model.Point:
-    """Return a place [m] as a point of the plan, to a tenth of a millimetre."""
+    """Return a place [m] as a point of the plan, to a tenth of a millimetre; its bounds are looked at when it is put there."""
     x, y, z = (round(float(v) * 1e3, 1) for v in place_m)
-    return model.Point(x_mm=x, y_mm=y, z_mm=z)
+    return model.Point.model_construct(x_mm=x, y_mm=y, z_mm=z)
 
 
 @cures("small-fitting", "choked", "reserve", "freeboard", "drowned", "threads-few")

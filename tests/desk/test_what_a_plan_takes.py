@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""What stands in a field belongs to the plan it was shown for: it is never written into another that came meanwhile."""
+"""What the window puts into a plan: never what was typed for another that stood there before, never what a plan cannot say."""
 
 from __future__ import annotations
 
@@ -13,6 +13,7 @@ from gravidon.errors import InputError
 from gravidon.plan import paths
 from gravidon.plan.demos import demo_plan
 from gravidon.plan.model import Plan
+from gravidon.plan.storage import plan_from_text, plan_to_text
 
 PIECES = "turbos.0.drain.pieces"
 
@@ -121,3 +122,38 @@ def test_a_place_that_a_plan_has_not_is_refused_by_name(window: MainWindow, path
     window.session.refused.connect(said.append)
     assert not window.session.edit(path, 1.0)
     assert path in said[0]
+
+
+@pytest.mark.parametrize("by", ["entry", "bend", "thing", "box", "tap"])
+def test_what_would_lie_further_off_than_a_plan_may_say_is_refused(window: MainWindow, by: str) -> None:
+    """A car measured from far away: pan, turbo and tap stand at the end of what may be written."""
+    plan = demo_plan("estate")
+    turbo = plan.turbos[0]
+    for path, value in (
+        ("sump.boxes.0.corner.x_mm", 2900.0 - plan.sump.boxes[0].length_mm),
+        ("sump.boxes.0.corner.y_mm", 2999.0),
+        ("sump.boxes.0.length_mm", plan.sump.boxes[0].length_mm + 101.0),
+        (
+            "turbos.0.turbo.drain_flange",
+            turbo.turbo.drain_flange.model_copy(update={"x_mm": 2990.0, "y_mm": 2999.0}),
+        ),
+        ("turbos.0.drain.entry", turbo.drain.entry.model_copy(update={"y_mm": 2999.0, "x_mm": 2900.0})),
+    ):
+        plan = paths.put(plan, path, value)
+    window.session.replace(plan, None)
+    said: list[str] = []
+    window.session.refused.connect(said.append)
+    station = {"entry": "entry", "box": "sump", "tap": "tap"}.get(by, "drain")
+    window.go_to(station)
+    QApplication.processEvents()
+    page = window.station
+    {
+        "entry": lambda: page.to_wall("left"),
+        "bend": lambda: page.add_bend(),
+        "thing": lambda: page.add_shape("hot"),
+        "box": lambda: page.add_box(),
+        "tap": lambda: page._place(True),
+    }[by]()
+    QApplication.processEvents()
+    assert plan_from_text(plan_to_text(window.session.plan)) == window.session.plan
+    assert (window.session.plan == plan) == bool(said)
