@@ -124,8 +124,19 @@ def test_a_place_that_a_plan_has_not_is_refused_by_name(window: MainWindow, path
     assert path in said[0]
 
 
-@pytest.mark.parametrize("by", ["entry", "bend", "thing", "box", "tap"])
-def test_what_would_lie_further_off_than_a_plan_may_say_is_refused(window: MainWindow, by: str) -> None:
+@pytest.mark.parametrize(
+    ("station", "method", "given"),
+    [
+        ("entry", "to_wall", ("left",)),
+        ("drain", "add_bend", ()),
+        ("drain", "add_shape", ("hot",)),
+        ("sump", "add_box", ()),
+        ("tap", "_place", (True,)),
+    ],
+)
+def test_what_would_lie_further_off_than_a_plan_may_say_is_refused(
+    window: MainWindow, station: str, method: str, given: tuple[object, ...]
+) -> None:
     """A car measured from far away: pan, turbo and tap stand at the end of what may be written."""
     plan = demo_plan("estate")
     turbo = plan.turbos[0]
@@ -143,17 +154,9 @@ def test_what_would_lie_further_off_than_a_plan_may_say_is_refused(window: MainW
     window.session.replace(plan, None)
     said: list[str] = []
     window.session.refused.connect(said.append)
-    station = {"entry": "entry", "box": "sump", "tap": "tap"}.get(by, "drain")
     window.go_to(station)
     QApplication.processEvents()
-    page = window.station
-    {
-        "entry": lambda: page.to_wall("left"),
-        "bend": lambda: page.add_bend(),
-        "thing": lambda: page.add_shape("hot"),
-        "box": lambda: page.add_box(),
-        "tap": lambda: page._place(True),
-    }[by]()
+    getattr(window.station, method)(*given)
     QApplication.processEvents()
     assert plan_from_text(plan_to_text(window.session.plan)) == window.session.plan
     assert (window.session.plan == plan) == bool(said)

@@ -54,6 +54,7 @@ class Lines(QLabel):
         self._be_tall()
 
     def _be_tall(self) -> None:
+        self.setMinimumHeight(0)  # what is asked next is never less than this
         self.setMinimumHeight(max(self.heightForWidth(self.width()) if self.text() else 0, self.least))
 
 
