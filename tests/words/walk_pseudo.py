@@ -32,7 +32,9 @@ from gravidon.desk.form import LimitsDialog
 from gravidon.desk.identify_dialog import IdentifyDialog
 from gravidon.desk.parts_dialogs import ChainDialog
 from gravidon.desk.picture_fields import Fold
+from gravidon.desk.screenshots import show_view
 from gravidon.desk.stations import STATIONS
+from gravidon.desk.stations.drain import DrainStation
 from gravidon.desk.there import there
 from gravidon.desk.voices import Choice, Press, Words
 from gravidon.desk.window import MainWindow
@@ -172,8 +174,35 @@ def dialogs(window: MainWindow) -> Iterator[tuple[str, QWidget]]:
         dialog.hide()
 
 
-def handled(window: MainWindow) -> None:
-    """Do on the page in sight what shows more of it: every row of its lists, every fold, every flag."""
+def drawn(window: MainWindow) -> list[tuple[str, list[str]]]:
+    """Return every text that the page, rail and deck paint, and what is wrong with those of its drawing."""
+    found = []
+    for widget in (*window.station.findChildren(Canvas), window.rail, window.deck):
+        if widget.isVisible() and widget.width() > 5:
+            written = painted(widget)
+            wrong = faults(widget, written)
+            found += [(text, wrong) for text, _ in written.texts]
+    return found
+
+
+ACTS = ("guesses", "attitude", "bench", "trainer", "logbook")
+"""Pages that show more once something has been done there, as in the pictures of the views."""
+
+
+def handled(window: MainWindow, key: str, at_fault: set[str]) -> set[str]:
+    """Do on the page in sight what shows more of it: every row of its lists, every fold, every flag, every point; and return what
+    is told then, adding what is wrong with it."""
+    told: set[str] = set()
+    if isinstance(window.station, DrainStation):
+        for name in window.station.canvas.picture().handles:
+            window.station.select(name)
+            QApplication.processEvents()
+            told |= set(texts(window))
+    if window.session.plan == demo_plan("coupe") and key in ACTS:
+        show_view(window, key, "light", "metric", window.session.evaluation.names[0])
+        seen = drawn(window)
+        told |= {text for text, _ in seen}
+        at_fault |= {fault for _, faulty in seen for fault in faulty}
     for fold in window.station.findChildren(Fold):
         if fold.body.isHidden():
             fold.toggle()
@@ -184,6 +213,7 @@ def handled(window: MainWindow) -> None:
     for flag in list(window.station.flags.flags)[:1]:
         window.station.flags.toggle(flag)
     QApplication.processEvents()
+    return told | set(texts(window))
 
 
 def main(demo: str) -> None:
@@ -205,17 +235,14 @@ def main(demo: str) -> None:
             QApplication.processEvents()
             while window.station.busy:
                 QApplication.processEvents()
-            for widget in (*window.station.findChildren(Canvas), window.rail, window.deck):
-                if widget.isVisible() and widget.width() > 5:
-                    written = painted(widget)
-                    told += [text for text, _ in written.texts]
-                    at_fault |= set(faults(widget, written))
-        touching[entry.key] = sorted(at_fault)
+            for text, faulty in drawn(window):
+                told.append(text)
+                at_fault |= set(faulty)
         wrong = {t for t in told if own.left(t)}
         plain[entry.key] = sorted(wrong)
         cut[entry.key] = sorted(clipped(window))
-        handled(window)
-        more = {t for t in texts(window) if own.left(t)}
+        more = {t for t in handled(window, entry.key, at_fault) if own.left(t)}
+        touching[entry.key] = sorted(at_fault)
         plain[f"{entry.key}, handled"] = sorted(more - wrong)
     for name, dialog in dialogs(window):
         told = texts(dialog)

@@ -14,7 +14,7 @@ from PyQt6.QtGui import QPainter, QPainterPath
 from gravidon.draw import marks
 from gravidon.draw.charts import Axes, ticks
 from gravidon.draw.ink import Ink
-from gravidon.draw.style import BODY, HAIR, HUGE, LINE, SMALL, font
+from gravidon.draw.style import BODY, HAIR, HUGE, LINE, SMALL, fitted_text, font
 from gravidon.physics.arrays import Array
 from gravidon.plan.units import display_unit, show
 from gravidon.records.ring import least_and_most
@@ -172,7 +172,7 @@ def _reading(ink: Ink, rect: QRectF, strip: Strip) -> None:
         mark = {"low": "fails", "high": "watch", "in": "holds"}[strip.place]
         marks.paint_drop(ink, QRectF(x, y + 6, 9, 12), mark)
         p.setPen(ink.palette.color(PLACE_COLOUR[strip.place]))
-        p.drawText(QPointF(x + 15, y + 16), WORD[strip.place])
+        fitted_text(p, QPointF(x + 15, y + 16), WORD[strip.place], room - 15, SMALL)
         if strip.band is not None and strip.band.shape[1] and rect.height() >= 76:
             low, _, high = (float(v) for v in strip.band[:, -1])
             p.setPen(ink.palette.color("faint"))
@@ -247,5 +247,5 @@ def paint_fronts(ink: Ink, rect: QRectF, fronts: Sequence[Front]) -> None:
             if front.took_s is not None
             else tr("{turned:.1f} s so far").format(turned=front.turned_s)
         )
-        p.drawText(QPointF(pipe.right() + 12, pipe.bottom()), said)
+        fitted_text(p, QPointF(pipe.right() + 12, pipe.bottom()), said, RIGHT - 16, BODY, bold=True)
     p.restore()

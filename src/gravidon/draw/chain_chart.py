@@ -115,7 +115,7 @@ def _line(
     )
     note = tr("smallest bore {amount}").format(amount=show(bore * 1e-3, "bore", ink.family)) if bore else ""
     wide = QFontMetricsF(font(SMALL)).horizontalAdvance(note)
-    head = QRectF(rect.left() + 8, top + 4, rect.width() - wide - 40, 26)
+    head = QRectF(rect.left() + 8, top + 6, rect.width() - wide - 40, 26)
     ink.painter.setFont(fitting(words, head.size(), SMALL, bold=True))
     ink.painter.drawText(head, int(Qt.TextFlag.TextWordWrap), words)
     ink.painter.setFont(font(SMALL))

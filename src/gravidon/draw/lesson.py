@@ -28,6 +28,8 @@ WHERE: Mapping[str, str] = {
     "pump-load": "pump", "drain-cool": "drain", "oil-hot": "drain", "dry-pipes": "pipes", "smoke-bay": "joint",
 }  # fmt: skip
 """By sign: where on the path it is drawn; smoke leaves by the pipes, what gauges say stands at the gauge."""
+LINES = 3
+"""Most lines that a sign is told in."""
 GROUP_PLACE = {"smoke": "pipes", "pressure": "gauge"}
 PUFFS = ((0.0, 0.0, 9.0), (11.0, -6.0, 12.0), (25.0, -3.0, 14.0), (39.0, -12.0, 11.0), (20.0, -17.0, 10.0))
 """Puffs of a cloud: right, down, radius [px at scale 1]."""
@@ -58,7 +60,7 @@ def paint_car(ink: Ink, rect: QRectF, e: Evaluation, condition: int, shown: Sequ
         scene.labels.block([QRectF(at[place].x() - 22 * k, at[place].y() - 24 * k, 66 * k, 46 * k)])
         _symbol(ink, at[place], signs, k)
     for place, signs in by_place.items():
-        lines = [line for s in signs for line in wrapped(tables().signs[s].said, 170 * k, face, 2)]
+        lines = [line for s in signs for line in wrapped(tables().signs[s].said, 170 * k, face, LINES)]
         size = QSizeF(max(metrics.horizontalAdvance(t) for t in lines) + 8, len(lines) * metrics.height() + 4)
         placed = scene.labels.place(at[place], size) or scene.labels.anywhere(at[place], size)
         if placed is None:
@@ -161,24 +163,23 @@ def paint_budget(ink: Ink, rect: QRectF, rows: Sequence[tuple[str, float, float,
     p = ink.painter
     p.save()
     high = rect.height() / max(len(rows), 1)
-    for n, (name, left, of, unit) in enumerate(rows):
+    metrics = QFontMetricsF(font(BODY))
+    said = [tr("{left:.0f} of {of:.0f} {unit}").format(left=r[1], of=r[2], unit=r[3]) for r in rows]
+    names = max([60.0, *(metrics.horizontalAdvance(row[0]) for row in rows)])
+    rests = max([102.0, *(metrics.horizontalAdvance(words) for words in said)])
+    for n, (name, left, of, _) in enumerate(rows):
         y = rect.top() + n * high
-        bar = QRectF(rect.left() + 64, y + high / 2 - 5, rect.width() - 64 - 110, 10)
+        wide = max(rect.width() - names - rests - 12, 20.0)
+        bar = QRectF(rect.left() + names + 4, y + high / 2 - 5, wide, 10)
         p.setPen(ink.palette.color("faint"))
-        fitted_text(p, QPointF(rect.left(), y + high / 2 + 5), name, 60, BODY)
+        fitted_text(p, QPointF(rect.left(), y + high / 2 + 5), name, names + 1, BODY)
         p.fillRect(bar, ink.palette.color("line", 0.6))
         share = float(np.clip(left / of, 0.0, 1.0)) if of > 0.0 else 0.0
         p.fillRect(
             QRectF(bar.left(), bar.top(), share * bar.width(), bar.height()), ink.palette.color("focus")
         )
         p.setPen(ink.palette.color("ink"))
-        fitted_text(
-            p,
-            QPointF(bar.right() + 8, y + high / 2 + 5),
-            tr("{left:.0f} of {of:.0f} {unit}").format(left=left, of=of, unit=unit),
-            102,
-            BODY,
-        )
+        fitted_text(p, QPointF(bar.right() + 8, y + high / 2 + 5), said[n], rests + 1, BODY)
     p.restore()
 
 

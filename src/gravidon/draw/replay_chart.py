@@ -82,7 +82,10 @@ def paint(
             )
         marks.halo_text(ink, QPointF(axes.rect.left() + 6, top + 13), name, "ink")
         if k == 0:
-            marks.halo_text(ink, QPointF(axes.rect.left() + 108, top + 13), tr("forward +, thin"), "faint")
+            wide = max(ink.painter.fontMetrics().horizontalAdvance(name) + 16, 102)
+            marks.halo_text(
+                ink, QPointF(axes.rect.left() + 6 + wide, top + 13), tr("forward +, thin"), "faint"
+            )
         if k == 1:
             y = axes.y(unit.from_si(need_m))
             ink.painter.setPen(ink.palette.pen("good", HAIR, Qt.PenStyle.DotLine))
@@ -91,7 +94,9 @@ def paint(
     for value in ticks(0.0, whole.x_high, 8):
         label = f"{int(value) // 60}:{int(value) % 60:02d}"
         ink.painter.drawText(QPointF(whole.x(value) - 12, whole.rect.bottom() + 16), label)
-    ink.painter.drawText(QPointF(rect.left() + 4, whole.rect.bottom() + 16), tr("min:s"))
+    marks.halo_text(
+        ink, QPointF(whole.rect.right() - 4, whole.rect.bottom() - 5), tr("min:s"), "faint", "right"
+    )
     if cursor_s is not None:
         ink.painter.setPen(ink.palette.pen("focus", LINE))
         x = whole.x(cursor_s)

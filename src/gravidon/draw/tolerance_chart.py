@@ -3,7 +3,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PyQt6.QtGui import QPainter
 
 from gravidon.draw import marks
@@ -11,10 +11,9 @@ from gravidon.draw.ink import Ink
 from gravidon.draw.style import BODY, HAIR, SMALL, fitting, font
 from gravidon.study.judge.quantity import BAD, WATCH
 from gravidon.study.verdict.certainty import Certainty, Deciders, Outcome
-from gravidon.words.text import tr
+from gravidon.words.text import VERDICTS, tr
 
 LABELS = 128.0
-WORDS = ("holds", "watch", "fails")
 COLOURS = ("good", "watch", "bad")
 REACH = 3.0
 """[margins] drawn to either side of the plan's own; project choice."""
@@ -35,7 +34,9 @@ def paint_bars(
     ink.painter.drawText(QPointF(rect.left(), rect.top() + 16), tr("How sure is each condition?"))
     ink.painter.setFont(font(SMALL))
     row = min((rect.height() - 62) / max(len(answer.names), 1), 34.0)
-    left, width = rect.left() + LABELS, rect.width() - LABELS - 90
+    holds = [tr("holds {shares:.0%}").format(shares=share) for share in answer.shares[0]]
+    beside = max([84.0, *(float(ink.painter.fontMetrics().horizontalAdvance(words)) for words in holds)]) + 6
+    left, width = rect.left() + LABELS, rect.width() - LABELS - beside
     for k, name in enumerate(answer.names):
         y = rect.top() + 30 + k * row
         ink.painter.setPen(ink.palette.color("ink"))
@@ -49,15 +50,13 @@ def paint_bars(
             x += float(share) * width
         ink.painter.setPen(ink.palette.color("ink"))
         ink.painter.drawText(
-            QRectF(left + width + 6, y, 84, row),
-            int(Qt.AlignmentFlag.AlignVCenter),
-            tr("holds {shares:.0%}").format(shares=answer.shares[0, k]),
+            QRectF(left + width + 6, y, beside - 4, row), int(Qt.AlignmentFlag.AlignVCenter), holds[k]
         )
         if answer.causes[k] and answer.shares[0, k] < 0.95:
             marks.halo_text(ink, QPointF(left + 8, y + row / 2 + 4), tr(answer.causes[k]), "ink")
     y = rect.top() + 30 + len(answer.names) * row + 6
     x = left
-    for word, colour in zip(WORDS, COLOURS, strict=True):
+    for word, colour in zip(map(tr, VERDICTS), COLOURS, strict=True):
         ink.painter.fillRect(QRectF(x, y + 4, 10, 10), ink.palette.color(colour, 0.85))
         ink.painter.setPen(ink.palette.color("faint"))
         ink.painter.drawText(QPointF(x + 15, y + 13), word)
@@ -126,9 +125,8 @@ def paint_tornado(
     rest = len(answer.swings) - len(shown)
     text = tr("worst margin, limit at the dashed line; dots: the verdict there; amber: guesses")
     text += tr("; {rest} more move it less").format(rest=rest) if rest > 0 else ""
+    ink.painter.setFont(fitting(text, QSizeF(rect.width(), 18), SMALL))
     ink.painter.drawText(
-        QRectF(rect.left(), bottom + 2, rect.width(), 34),
-        int(Qt.AlignmentFlag.AlignRight | Qt.TextFlag.TextWordWrap),
-        text,
+        QRectF(rect.left(), bottom + 2, rect.width(), 34), int(Qt.TextFlag.TextWordWrap), text
     )
     ink.painter.restore()

@@ -286,7 +286,7 @@ class BenchStation(Station):
             said = tr("waits for your tick") if step.ticked else tr("measured")
             if state == "passed":
                 said = (
-                    "ticked"
+                    tr("ticked")
                     if step.ticked or math.isnan(when)
                     else tr("measured, at {minutes}:{seconds:02d}").format(
                         minutes=int(when) // 60, seconds=int(when) % 60

@@ -15,7 +15,7 @@ from gravidon.desk.value_field import ValueField
 from gravidon.draw.geometry.elevation import View
 from gravidon.plan.model import Joining
 from gravidon.plan.things import THINGS
-from gravidon.words.text import tr
+from gravidon.words.text import N_, tr
 
 AXES: dict[View, tuple[tuple[str, str], tuple[str, str]]] = {
     "front": (("y_mm", "across"), ("z_mm", "height")),
@@ -23,7 +23,7 @@ AXES: dict[View, tuple[tuple[str, str], tuple[str, str]]] = {
     "above": (("x_mm", "along"), ("y_mm", "across")),
 }
 """The two coordinates that a view shows."""
-ALL_AXES = (("x_mm", "along"), ("y_mm", "across"), ("z_mm", "height"))
+ALL_AXES = (("x_mm", N_("along")), ("y_mm", N_("across")), ("z_mm", N_("height")))
 
 
 def handle_path(name: str) -> str:
@@ -66,7 +66,7 @@ class PointEditor(QFrame):
     def _figures(self, figures: list[tuple[str, str]]) -> None:
         """Lay fields side by side, each under its word."""
         fields = [self._value(path) for path, _ in figures]
-        names = [QLabel(word) for _, word in figures]
+        names = [QLabel(tr(word)) for _, word in figures]
         for name, field in zip(names, fields, strict=True):
             name.setProperty("role", "faint")
             name.setFixedWidth(field.maximumWidth())
@@ -116,7 +116,7 @@ class PointEditor(QFrame):
                 label = NameField(session, f"{shape}.label", tr("Name of the thing"), tr("rename"))
                 kind = ChoiceField(session, f"{shape}.kind", list(THINGS), tr("Kind"))
                 self._row([label, kind])
-                words = (("length_mm", "long"), ("width_mm", "wide"), ("height_mm", "tall"))
+                words = (("length_mm", N_("long")), ("width_mm", N_("wide")), ("height_mm", N_("tall")))
                 self._figures([(f"{shape}.{key}", word) for key, word in words])
             axes = (*AXES[view], *(axis for axis in ALL_AXES if axis not in AXES[view]))
             self._figures([(f"{path}.{key}", word) for key, word in axes])

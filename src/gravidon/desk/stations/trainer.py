@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from datetime import datetime
 
 import numpy as np
-from PyQt6.QtCore import QTimer
+from PyQt6.QtCore import QSize, QTimer
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import (
     QHBoxLayout,
@@ -56,8 +56,8 @@ PAGES = (tr("Case"), tr("Drills"), tr("Record"))
 GAUGES = {
     "gallery": (tr("Gallery"), "kpa", 7e5),
     "inlet": (tr("Turbo's inlet"), "kpa", 7e5),
-    "oil": ("Oil", "degc", 423.15),
-    "rpm": ("Engine", "rpm", 4000.0),
+    "oil": (tr("Oil"), "degc", 423.15),
+    "rpm": (tr("Engine"), "rpm", 4000.0),
 }
 """By channel: what a gauge is called, its kind of unit, and the end of its scale in the recording's unit; project choices."""
 
@@ -103,6 +103,10 @@ class SceneCanvas(Canvas):
     """The car with what it shows, or at the end what each test was worth."""
 
     station: TrainerStation
+
+    def sizeHint(self) -> QSize:
+        """As tall as leaves the gauges in sight in an everyday window."""
+        return QSize(760, 370)
 
     def paint(self, painter: QPainter) -> None:
         """Draw it, or say what could be here."""
@@ -153,8 +157,8 @@ class BudgetCanvas(Canvas):
         if play is not None:
             level = play.level
             rows = [
-                ("Time", play.minutes_left, level.minutes, "min"),
-                ("Money", play.money_left, level.money, "coins"),
+                (tr("Time"), play.minutes_left, level.minutes, tr("min")),
+                (tr("Money"), play.money_left, level.money, tr("coins")),
             ]
             lesson.paint_budget(self.ink(painter), self.area.adjusted(2, 0, -2, 0), rows)
         else:
@@ -287,10 +291,11 @@ class TrainerStation(Station):
         label.setBuddy(self.situation)
         watch.addWidget(label)
         watch.addWidget(self.situation)
+        watch.addStretch(1)
+        left.addLayout(watch)
         self.gauge_canvas = GaugesCanvas(self, tr("Gauges"), (260, 66))
         self.gauge_canvas.setFixedHeight(66)
-        watch.addWidget(self.gauge_canvas, 1)
-        left.addLayout(watch)
+        left.addWidget(self.gauge_canvas)
         whole.addLayout(left, 1)
         right = QWidget()
         right.setFixedWidth(380)
