@@ -107,6 +107,53 @@ def test_what_was_forgotten_is_found(tmp_path: Path) -> None:
     assert list(left(Made(right))) == []  # type: ignore[arg-type]
 
 
+UNIT = re.compile(r"_(mm|kpa|deg|l|ml|cm2|l_min|w|v|a)$")
+"""What the names of a plan's figures end with."""
+
+
+def unmarked(tree: ast.AST) -> Iterator[ast.Constant]:
+    """Yield what steps of the history and fields of a form are called by a bare word."""
+    for node in ast.walk(tree):
+        if isinstance(node, ast.Call) and isinstance(node.func, ast.Attribute):
+            place = {"edit": 2, "propose": 1}.get(node.func.attr, len(node.args))
+            yield from (a for a in node.args[place : place + 1] if isinstance(a, ast.Constant) and a.value)
+        if isinstance(node, ast.Tuple) and len(node.elts) == 2:
+            field, word = node.elts
+            named = isinstance(field, ast.Constant) and UNIT.search(str(field.value)) is not None
+            if named and isinstance(word, ast.Constant) and re.fullmatch("[a-z][a-z ]{2,}", str(word.value)):
+                yield word
+
+
+def looked_up(tree: ast.AST) -> Iterator[ast.AST]:
+    """Yield where a text in the language is the key of something, or chooses it."""
+    for node in ast.walk(tree):
+        keys: list[ast.AST] = [node.slice] if isinstance(node, ast.Subscript) else []
+        if isinstance(node, ast.Call) and getattr(node.func, "attr", "") == "select":
+            keys += node.args
+        yield from (
+            k for k in keys if any(getattr(getattr(n, "func", None), "id", "") == "tr" for n in ast.walk(k))
+        )
+
+
+def test_words_of_steps_and_fields_are_marked_and_no_text_is_a_key() -> None:
+    for file in sorted((SOURCES / "desk").rglob("*.py")):
+        tree = ast.parse(file.read_text("utf-8"))
+        assert [(file.name, n.lineno, n.value) for n in unmarked(tree)] == []
+    for file in sorted(SOURCES.rglob("*.py")):
+        assert [(file.name, ast.unparse(k)) for k in looked_up(ast.parse(file.read_text("utf-8")))] == []
+
+
+def test_a_bare_word_and_a_text_as_key_are_found() -> None:
+    wrong = 's.edit("a.b", 1, "sleeve")\ns.propose(p, "rename")\nF = (("length_mm", "length"),)\n'
+    assert [n.value for n in unmarked(ast.parse(wrong))] == ["sleeve", "rename", "length"]
+    right = (
+        's.edit("a.b", 1, tr("sleeve"))\ns.edit("a", 1)\nF = (("length_mm", tr("length")), ("x", "drain"))\n'
+    )
+    assert list(unmarked(ast.parse(right))) == []
+    assert len(list(looked_up(ast.parse('h[tr("bend {n}").format(n=1)] = 2\ns.select(tr("x"))\n')))) == 2
+    assert list(looked_up(ast.parse('h[f"bend {n}"] = tr("bend")\ns.select("x")\n'))) == []
+
+
 def test_nothing_is_told_apart_by_what_is_said_of_it() -> None:
     """A text that is translated is compared with no literal, and no word is looked for in a name: in another language neither would be found."""
     trees = {f: ast.parse(f.read_text("utf-8")) for f in sorted(SOURCES.rglob("*.py"))}

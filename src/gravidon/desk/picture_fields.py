@@ -104,14 +104,10 @@ class PictureFields:
         there = [made for made in self.fields if made.spot.there()]
         for made in self.fields:
             made.setVisible(made in there)
-        grounds = [
-            (*filled, *spared),
-            (*filled,),
-            (),
-        ]  # at worst over what is drawn: no figure is out of reach
-        turned = [
-            there[k:] + there[:k] for k in range(len(there))
-        ]  # where the last finds no room, another comes first
+        # at worst over what is drawn: no figure is out of reach
+        grounds = ((*filled, *spared), (*filled,), ())
+        # where the last finds no room, another comes first
+        turned = [there[k:] + there[:k] for k in range(len(there))]
         any(self._laid(blocked, order) for blocked in grounds for order in turned)
 
     def _laid(self, blocked: Sequence[QRectF], order: Sequence[PictureField]) -> bool:

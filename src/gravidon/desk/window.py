@@ -343,7 +343,7 @@ class MainWindow(QMainWindow):
             self, tr("Rename"), tr("Name of the plan"), text=self.session.plan.name
         )
         if fine and text.strip():
-            self.session.edit("name", text.strip(), "rename")
+            self.session.edit("name", text.strip(), tr("rename"))
 
     def show_help(self) -> None:
         """The handbook at this station's page."""

@@ -103,7 +103,7 @@ class BreatherStation(Station):
         bar.addWidget(choice)
         self.one_way = QCheckBox(tr("A real one-way valve to the intake"))
         self.one_way.clicked.connect(
-            lambda on: self.session.edit("breather.one_way", bool(on), "one-way valve")
+            lambda on: self.session.edit("breather.one_way", bool(on), tr("one-way valve"))
         )
         bar.addWidget(self.one_way)
         bar.addStretch(1)

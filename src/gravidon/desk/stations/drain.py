@@ -30,7 +30,7 @@ from gravidon.draw import elevation as drawing
 from gravidon.draw import photo as photos
 from gravidon.draw import run_marks, run_strip
 from gravidon.draw.frame import Frame
-from gravidon.draw.geometry.elevation import VIEWS, Elevation, View, elevation, shifted
+from gravidon.draw.geometry.elevation import VIEWS, Elevation, View, elevation, handle, shifted
 from gravidon.draw.ink import Ink
 from gravidon.parts.dash import END_BORE_MM
 from gravidon.plan import paths
@@ -350,7 +350,7 @@ class DrainStation(Station):
         self.sleeve.setAccessibleName(tr("The drain hose is sleeved"))
         self.sleeve.setToolTip(tr("A sleeve over the hose, against heat and against what it rubs on"))
         self.sleeve.clicked.connect(
-            lambda on: self.session.edit("line.drain.sleeved", bool(on), "sleeve the hose")
+            lambda on: self.session.edit("line.drain.sleeved", bool(on), tr("sleeve the hose"))
         )
         cell, text = QVBoxLayout(), QLabel(tr("Sleeve"))
         cell.setSpacing(2)
@@ -476,7 +476,7 @@ class DrainStation(Station):
         k = min(k, len(points))
         new = (*points[:k], Point.model_construct(x_mm=x, y_mm=y, z_mm=z), *points[k:])
         if self.session.edit("line.drain.points", new, tr("add a bend")):
-            self.select(f"bend {k + 1}")
+            self.select(handle("bend", k))
 
     def add_piece(self, at: str) -> None:
         """Add a hose end at one end of the hose."""
@@ -523,7 +523,7 @@ class DrainStation(Station):
             }
         )
         if self.session.edit("shapes", (*shapes, new), tr("add {label}").format(label=new.label)):
-            self.select(f"shape {len(shapes) + 1}")
+            self.select(handle("shape", len(shapes)))
 
     def remove_selected(self) -> None:
         """Take the chosen bend or thing out."""

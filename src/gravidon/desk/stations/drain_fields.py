@@ -18,9 +18,9 @@ from gravidon.plan.things import THINGS
 from gravidon.words.text import N_, tr
 
 AXES: dict[View, tuple[tuple[str, str], tuple[str, str]]] = {
-    "front": (("y_mm", "across"), ("z_mm", "height")),
-    "side": (("x_mm", "along"), ("z_mm", "height")),
-    "above": (("x_mm", "along"), ("y_mm", "across")),
+    "front": (("y_mm", N_("across")), ("z_mm", N_("height"))),
+    "side": (("x_mm", N_("along")), ("z_mm", N_("height"))),
+    "above": (("x_mm", N_("along")), ("y_mm", N_("across"))),
 }
 """The two coordinates that a view shows."""
 ALL_AXES = (("x_mm", N_("along")), ("y_mm", N_("across")), ("z_mm", N_("height")))

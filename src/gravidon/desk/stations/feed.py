@@ -26,12 +26,12 @@ from gravidon.translate import commas
 from gravidon.words.text import comes_after, tr
 
 PIECE_FIELDS: dict[str, tuple[tuple[str, str], ...]] = {
-    "hose": (("bore_mm", tr("bore or dash")), ("length_mm", "length")),
-    "fitting": (("bore_mm", tr("bore or dash")), ("height_mm", "height")),
+    "hose": (("bore_mm", tr("bore or dash")), ("length_mm", tr("length"))),
+    "fitting": (("bore_mm", tr("bore or dash")), ("height_mm", tr("height"))),
     "screen": (
         ("rated_drop_kpa", tr("drop, clean")),
         ("rated_flow_l_min", tr("at a flow of")),
-        ("height_mm", "height"),
+        ("height_mm", tr("height")),
     ),
 }
 """What can be typed for each kind of piece: field and label."""

@@ -376,7 +376,7 @@ class PartsStation(Station):
             self.session.refused.emit(" ".join(str(error).split()))
             return
         kept = tuple(p for p in self.session.plan.own_parts if p.id not in {n.id for n in new})
-        if self.session.edit("own_parts", (*kept, *new), "own parts"):
+        if self.session.edit("own_parts", (*kept, *new), tr("own parts")):
             self.session.told.emit(
                 tr("{new} parts read from {name}.").format(new=len(new), name=Path(name).name)
             )

@@ -130,7 +130,7 @@ class RestrictorStation(Station):
         self.fitted = QCheckBox(tr("Fitted"))
         self.fitted.setToolTip(tr("Whether a restrictor is fitted at the inlet"))
         self.fitted.clicked.connect(
-            lambda on: self.session.edit("line.restrictor.fitted", bool(on), "restrictor fitted")
+            lambda on: self.session.edit("line.restrictor.fitted", bool(on), tr("restrictor fitted"))
         )
         strip.addWidget(self.fitted)
         for path, label in (

@@ -127,7 +127,9 @@ class ScavengeStation(Station):
         self.gauge.addItems([f"{g} AWG" for g in sorted(WIRE_AMPS, reverse=True)])
         self.gauge.setAccessibleName(tr("Wire gauge"))
         self.gauge.textActivated.connect(
-            lambda words: self.session.edit("line.scavenge.gauge_awg", int(words.split()[0]), "wire gauge")
+            lambda words: self.session.edit(
+                "line.scavenge.gauge_awg", int(words.split()[0]), tr("wire gauge")
+            )
         )
         row.addWidget(self.gauge)
         self.ticks: dict[str, QCheckBox] = {}

@@ -269,7 +269,7 @@ class SumpStation(Station):
                 ChoiceField(self.session, f"{baffle}across", ["forward", "left"], tr("Stands across")),
                 100,
             )
-            spots.append(Spot(f"{baffle}opening_cm2", "openings", lambda: side.place(0.5, 0.0)))
+            spots.append(Spot(f"{baffle}opening_cm2", tr("openings"), lambda: side.place(0.5, 0.0)))
             spots.append(Spot(f"{baffle}at_mm", tr("stands at"), lambda: side.place(0.5, 1.0)))
         for canvas, wanted in ((side, spots), (front, across)):
             if canvas.fields is not None:

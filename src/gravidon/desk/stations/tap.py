@@ -117,10 +117,12 @@ class TapStation(Station):
         bar.addWidget(self.label, 1)
         self.filtered = QCheckBox(tr("After the filter"))
         self.filtered.clicked.connect(
-            lambda on: self.session.edit("tap.filtered", bool(on), "after the filter")
+            lambda on: self.session.edit("tap.filtered", bool(on), tr("after the filter"))
         )
         self.kept = QCheckBox(tr("Sender kept"))
-        self.kept.clicked.connect(lambda on: self.session.edit("tap.keeps_sender", bool(on), "sender kept"))
+        self.kept.clicked.connect(
+            lambda on: self.session.edit("tap.keeps_sender", bool(on), tr("sender kept"))
+        )
         bar.addWidget(self.filtered)
         bar.addWidget(self.kept)
         for words, action in ((tr("Add a tap"), self.add), (tr("Remove it"), self.remove)):

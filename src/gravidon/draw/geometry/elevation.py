@@ -59,6 +59,15 @@ class Block:
     high: Array
 
 
+def handle(kind: Literal["bend", "shape"], index: int) -> str:
+    """Return the key of a bend's or a thing's handle, which is no text: it is the same in every language.
+
+    >>> handle("bend", 0)
+    'bend 1'
+    """
+    return " ".join((kind, str(index + 1)))
+
+
 @dataclass(frozen=True)
 class Elevation:
     """Geometry of one condition in one view; all points [mm] as (right, up).
@@ -147,14 +156,14 @@ def elevation(e: Evaluation, condition: int, view: View) -> Elevation:
     corners = project(view, r.corners_m)
     handles = {"turbo": corners[0], "entry": corners[-1]}
     for k, p in enumerate(e.line.drain.points):
-        handles[f"bend {k + 1}"] = project(view, assemble.point(p)[None, :])[0]
+        handles[handle("bend", k)] = project(view, assemble.point(p)[None, :])[0]
     if e.line.drain_by == "scavenge":
         handles = {"turbo": corners[0], "pot": corners[-1]}
     elif not r.ends_in_fitting:
         del handles["entry"]
     blocks = _blocks(e, view)
     for block in blocks:
-        handles[f"shape {block.number + 1}"] = 0.5 * (block.low + block.high)
+        handles[handle("shape", block.number)] = 0.5 * (block.low + block.high)
     upright = up / float(np.linalg.norm(up)) if np.linalg.norm(up) > 0.05 else np.array([0.0, 1.0])
     return Elevation(
         view=view,
