@@ -230,7 +230,7 @@ def main(demo: str) -> None:
         window.go_to(entry.key)
         QApplication.processEvents()
         told, at_fault = texts(window), set[str]()
-        for condition in (0, 3, 6):
+        for condition in (0, 6):
             window.session.choose_condition(condition)
             QApplication.processEvents()
             while window.station.busy:
