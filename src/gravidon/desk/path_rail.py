@@ -22,7 +22,7 @@ from gravidon.words.text import tr
 
 ROW, HEAD = 46, 30
 LEAST_WIDE, WIDE, WIDEST = 172, 190, 270
-"""[px] as narrow as the rail may be drawn, and between what its width follows the language."""
+"""[px] as narrow as the rail may be drawn, and between what its width follows the language; project choice."""
 NAME_LEFT = 44.0
 """[px] from the rail's edge to the names."""
 ORDER = ("fails", "watch", "holds")

@@ -18,7 +18,7 @@ from gravidon.translate import number
 from gravidon.words.text import tr
 
 FLOW_PX = 80.0
-"""[px] that a flow takes beside its arrow, as text of the smallest size."""
+"""[px] that a flow takes beside its arrow, as text of the smallest size; project choice."""
 
 
 def gas(flow_m3_s: float) -> str:

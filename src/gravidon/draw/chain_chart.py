@@ -10,7 +10,7 @@ from PyQt6.QtGui import QFontMetricsF, QPainter, QPainterPath
 
 from gravidon.draw import marks
 from gravidon.draw.ink import Ink
-from gravidon.draw.style import BOLD, HAIR, LEAST, LINE, SMALL, fitting, font, wrapping_size
+from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, fitting, font
 from gravidon.parts.catalogue import Part
 from gravidon.parts.ends import End
 from gravidon.plan.units import show
@@ -219,7 +219,7 @@ def _part(
         .replace(", all male", "")
     )
     ink.painter.save()
-    ink.painter.setFont(font(wrapping_size(name, room.width(), SMALL, LEAST)))
+    ink.painter.setFont(fitting(name, room.size(), SMALL))
     ink.painter.drawText(
         room,
         int(Qt.AlignmentFlag.AlignHCenter)

@@ -30,11 +30,11 @@ CROSSING, OVER_WORDS = 10.0, 1e4
 """[px] that a place may be further away to save its leader a pixel of running through something, and to save it from running
 over words, which is worth any way; project choice."""
 ASIDE = (0.15, 0.3, 0.7, 0.85)
-"""Shares of a label's width at which it is tried over and under its anchor too."""
+"""Shares of a label's width at which it is tried over and under its anchor too; project choice."""
 AT_A_TIME = 200
 """Places that are looked at before the next, which are further off; project choice."""
 STEP = 6.0
-"""[px] between the places that are tried over the whole drawing."""
+"""[px] between the places that are tried over the whole drawing; project choice."""
 LEADER = 16.0
 """[px] from which a label wants a leader to its anchor."""
 

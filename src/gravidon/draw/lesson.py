@@ -29,7 +29,7 @@ WHERE: Mapping[str, str] = {
 }  # fmt: skip
 """By sign: where on the path it is drawn; smoke leaves by the pipes, what gauges say stands at the gauge."""
 LINES = 3
-"""Most lines that a sign is told in."""
+"""Most lines that a sign is told in; project choice."""
 GROUP_PLACE = {"smoke": "pipes", "pressure": "gauge"}
 PUFFS = ((0.0, 0.0, 9.0), (11.0, -6.0, 12.0), (25.0, -3.0, 14.0), (39.0, -12.0, 11.0), (20.0, -17.0, 10.0))
 """Puffs of a cloud: right, down, radius [px at scale 1]."""

@@ -3,6 +3,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter
@@ -11,10 +13,11 @@ from gravidon.draw import marks
 from gravidon.draw.charts import Axes, paint_axes, spread, ticks
 from gravidon.draw.ink import Ink
 from gravidon.draw.style import HAIR, LINE, SMALL, font
+from gravidon.physics.arrays import Array
 from gravidon.plan.fields import si
 from gravidon.plan.units import Family, display_unit, show, show_difference
 from gravidon.study.solve.evaluate import Evaluation
-from gravidon.study.supply.gallery import gallery_curves
+from gravidon.study.supply.gallery import GalleryCurve, gallery_curves
 from gravidon.translate import number
 from gravidon.words.text import tr
 
@@ -33,7 +36,9 @@ def paint(
     fastest = max(*(r.rpm for r in readings), *(c.rpm for c in e.plan.conditions)) * 1.05
     relief = unit.from_si(fit.relief_pa)
     highest = max(relief, *(unit.from_si(si(r, "pressure_kpa")) for r in readings)) * 1.12
-    ends = [_at(curve.temperature_k, ink.family) for curve in gallery_curves(e, np.array([fastest]))]
+    speeds = np.linspace(0.0, fastest, 90)
+    made = gallery_curves(e, speeds)
+    ends = [_at(curve.temperature_k, ink.family) for curve in made]
     wide = max([64.0, *(float(ink.painter.fontMetrics().horizontalAdvance(words)) for words in ends)])
     inner = QRectF(rect.left() + 58, rect.top() + 42, rect.width() - 68 - wide, rect.height() - 42 - 46)
     axes = Axes(inner, 0.0, fastest, 0.0, highest)
@@ -48,7 +53,7 @@ def paint(
     ink.painter.setPen(ink.palette.pen("ink", HAIR, Qt.PenStyle.DashLine))
     ink.painter.drawLine(QPointF(inner.left(), axes.y(relief)), QPointF(inner.right(), axes.y(relief)))
     marks.halo_text(ink, QPointF(inner.left() + 6, axes.y(relief) - 6), tr("relief valve"), "faint")
-    _curves(ink, axes, e)
+    _curves(ink, axes, speeds, made)
     _points(ink, axes, e)
     ink.painter.setPen(ink.palette.color("faint"))
     text = tr("band: what readings leave open; missed by up to {band}").format(
@@ -66,11 +71,10 @@ def _at(temperature_k: float, family: Family) -> str:
 def _curves(
     ink: Ink,
     axes: Axes,
-    e: Evaluation,
+    speeds: Array,
+    made: Sequence[GalleryCurve],
 ) -> None:
     unit = display_unit("kpa", ink.family)
-    speeds = np.linspace(0.0, axes.x_high, 90)
-    made = gallery_curves(e, speeds)
     shown = [np.array([unit.from_si(float(v)) for v in curve.law_pa]) for curve in made]
     labels = spread([axes.y(float(p[-1])) for p in shown], 14.0, axes.rect.top(), axes.rect.bottom())
     for curve in made:

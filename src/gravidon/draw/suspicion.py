@@ -22,7 +22,7 @@ from gravidon.study.solve.evaluate import Evaluation
 LEVELS = (0.03, 0.07, 0.14, 0.25, 0.40, 0.60, 0.80)
 """[-] belief at each height line; project choice."""
 LINES = 4
-"""Most lines that a cause is told in."""
+"""Most lines that a cause is told in; project choice."""
 SPREAD_PX = 30.0
 """[px] over which a place's belief falls off, at scale 1; project choice."""
 STEP_PX = 6.0

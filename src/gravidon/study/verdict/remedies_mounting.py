@@ -77,7 +77,7 @@ def better_breather(e: Evaluation, finding: Finding) -> Iterator[Proposal | None
     b = e.plan.breather
     if b.kind == "typed":
         return
-    if b.kind != "catch can" and not b.one_way:
+    if b.has_valve and not b.one_way:
         yield proposal(N_("Fit a real one-way valve"), paths.put(e.plan, "breather.one_way", True))
     if b.kind == "valve to intake":
         yield proposal(N_("Add an open catch can"), paths.put(e.plan, "breather.kind", "can and valve"))
