@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 import pytest
 from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QApplication
 
 from desk.season import button, opened, rows_of
 from gravidon.desk.device_row import CAR
@@ -55,7 +56,9 @@ def test_a_first_start_goes_through_with_ticks_and_readings(window: Any, qtbot: 
     assert station.alarm.rung == 0
 
 
-def test_a_stop_cannot_be_missed_by_word_colour_and_sound(window: Any, qtbot: Any) -> None:
+def test_a_stop_cannot_be_missed_by_word_colour_and_sound(
+    window: Any, qtbot: Any, monkeypatch: pytest.MonkeyPatch
+) -> None:
     """The pump dies while it idles: the word, the solid colour over the whole board, the frame round the readings, the sound; until somebody has seen to it."""
     station = bench_of(window, qtbot)
     station.tick(), station.tick()
@@ -75,8 +78,10 @@ def test_a_stop_cannot_be_missed_by_word_colour_and_sound(window: Any, qtbot: An
     station.sound.setChecked(False)
     assert not station.alarm.on, "sound can be turned off; the word stays"
     assert station.call_words()[0] == "stop"
-    qtbot.mouseClick(station.on_button, Qt.MouseButton.LeftButton)
-    assert station.run.stop is None
+    for answer in (False, True):
+        monkeypatch.setattr("gravidon.desk.stations.bench.sure", lambda *_, a=answer: a)
+        qtbot.mouseClick(station.on_button, Qt.MouseButton.LeftButton)
+        assert (station.run.stop is None) == answer
     assert not station.on_button.isVisible()
 
 
@@ -157,9 +162,34 @@ def test_silence_while_it_runs_asks_to_look_at_the_gauge(window: Any, qtbot: Any
     station = bench_of(window, qtbot)
     station.tick(), station.tick()
     station.came(rows_of(window, "first-start", until=12.0))
-    window.session.live.state = "silent"
-    station._link_changed()
+    window.session.live.quiet.emit(1.5)
     assert station.run.call().reason == "silent"
+
+
+def test_no_key_and_no_focus_wipes_a_stop(window: Any, qtbot: Any, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Space, Return, Escape and Tab while it says stop: it goes on saying so. Starting over asks, and not while a device is read; a turbo added meanwhile changes nothing."""
+    station = bench_of(window, qtbot)
+    station.tick_button.setFocus()
+    station.tick(), station.tick()
+    rows = rows_of(window, "first-start", until=60.0)
+    station.came([Row(r.values | {k: 0.5 for k in r.values if k.endswith("_v")}) for r in rows])
+    assert station.run.stop is not None
+    asked: list[str] = []
+    monkeypatch.setattr("gravidon.desk.stations.bench.sure", lambda _w, q, _d: bool(asked.append(q)))
+    for key in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Tab) * 6:
+        widget = QApplication.focusWidget() or station
+        qtbot.keyClick(widget, key)
+        assert station.run.stop is not None
+    station.anew_button.click()
+    station.on_button.click()
+    assert len(asked) >= 2
+    monkeypatch.setattr(type(window.session.live), "reading", property(lambda _self: True))
+    count = len(asked)
+    station.begin_anew()
+    assert len(asked) == count
+    assert station.run.stop is not None
+    window.session.edit("turbos", (*window.session.plan.turbos, window.session.plan.turbos[0]), "another")
+    assert station.run.stop is not None
 
 
 def test_volts_without_a_sender_in_the_plan_are_told(window: Any, qtbot: Any) -> None:

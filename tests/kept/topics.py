@@ -435,7 +435,7 @@ TOPICS: Mapping[str, tuple[Topic, tuple[str, ...]]] = {
     "drive": (drive, (*DEMOS, "hard pumped")),
     "making": (making, (*DEMOS, "journal", "fitted estate", "fitted van", *MIXED[:24])),
     "choosing": (choosing, (*DEMOS, "boxed coupe", "fitted estate", *MIXED[:20])),
-    "laying": (laying, ("boxed estate", "boxed coupe", "good 1", "bad 1", *MIXED[:8])),
+    "laying": (laying, ("boxed estate", "good 1", "bad 1", *MIXED[:6])),
     "proposals": (proposals, (*DEMOS, "bad 0", "odd 1", "fitted estate", "boxed coupe", *HARD)),
     "lying": (lying, (*DEMOS, "boxed coupe")),
     "bought": (bought, ("fitted estate", "fitted coupe", "fitted van")),

@@ -15,7 +15,7 @@ def shown(bench: FirstStart, plan: Plan, made: Recording) -> Iterator[float]:
     """Yield the time after each row that the bench has seen [s]."""
     for k, t in enumerate(made.time_s):
         row = {"time": float(t), **{key: float(v[k]) for key, v in made.channels.items()}}
-        bench.see(Sample.of(converted(plan, row)))
+        bench.see(Sample.of(converted(plan, row), row))
         while bench.step is not None and bench.step.ticked and bench.tick():
             pass
         yield float(t)

@@ -20,6 +20,8 @@ from gravidon.words.text import tr
 
 KEPT_RUNS = 20
 """Runs that nobody kept and that still lie in the state folder: the latest so many; project choice."""
+QUIET_S, QUIET_EVERY_S = 1.5, 0.5
+"""[s] without a row after which that is told, and between two tellings; project choice."""
 POLL_MS = 33
 """[ms] between two looks at the port: thirty pictures a second."""
 
@@ -40,6 +42,8 @@ class LiveFeed(QObject):
     """Connected, lost, silent, back again, or ended."""
     began = pyqtSignal(bool)
     """A device is about to be read; whether it is another engine than the one before: a simulated car, or a recording."""
+    quiet = pyqtSignal(float)
+    """No row has come for so long [s], told every half second while it lasts."""
     refused = pyqtSignal(str)
 
     def __init__(self, parent: QObject | None = None, folder: Path | None = None) -> None:
@@ -55,6 +59,7 @@ class LiveFeed(QObject):
         self._timer = QTimer(self)
         self._timer.setInterval(POLL_MS)
         self._timer.timeout.connect(self.poll)
+        self._row_at = self._quiet_at = 0.0
 
     @property
     def reading(self) -> bool:
@@ -80,6 +85,7 @@ class LiveFeed(QObject):
         self.link = link
         self.rows = self.bad = 0
         self.last_bad, self.channels = None, ()
+        self._row_at = self._quiet_at = time.monotonic()
         self.state, self.said = "waiting", said
         stamp = time.strftime("%Y-%m-%d-%H%M%S")
         try:
@@ -152,6 +158,7 @@ class LiveFeed(QObject):
                     "silent",
                     tr("Nothing has come for {seconds:.0f} s").format(seconds=event.seconds),
                 )
+        self._tell_quiet(bool(rows))
         if rows:
             self.rows += len(rows)
             self.state, self.said = "reading", "Reading"
@@ -160,6 +167,16 @@ class LiveFeed(QObject):
             self.said = tr("The stand-in has come to its end")
         if (self.state, self.said) != before:
             self.changed.emit()
+
+    def _tell_quiet(self, came: bool) -> None:
+        """Tell now and then that nothing comes, but for a recording that has come to its end."""
+        now = time.monotonic()
+        if came:
+            self._row_at = now
+        playing = self.stand_in is None or self.stand_in.playing
+        if playing and now - max(self._row_at + QUIET_S - QUIET_EVERY_S, self._quiet_at) >= QUIET_EVERY_S:
+            self._quiet_at = now
+            self.quiet.emit(now - self._row_at)
 
     def _keep(self, row: Row) -> None:
         if self.spool is None:

@@ -6,7 +6,7 @@
     12.05,851,74.2,1.212,0.988,5.01*3F
 
 A device sends the heading at its start and now and then again, so that a reader may join at any time. An empty cell is a reading that is not there.
-The checksum, where there is one, is the exclusive or of all bytes before the star, as two hexadecimal digits. Lines end in LF or CR LF.
+Once a line carried a checksum, every line of readings has to: one without was cut off. The checksum, where there is one, is the exclusive or of all bytes before the star, as two hexadecimal digits. Lines end in LF or CR LF.
 """
 
 from __future__ import annotations
@@ -92,10 +92,11 @@ class LineReader:
         self._rest = b""
         self._skipping = False
         self._columns: tuple[tuple[str, float, float] | None, ...] = ()
+        self._checked = False
 
     def begin_anew(self) -> None:
-        """Forget the unfinished line: the port was opened again."""
-        self._rest, self._skipping = b"", False
+        """Forget the unfinished line: the port was opened again. Whether it sends checksums is seen anew too."""
+        self._rest, self._skipping, self._checked = b"", False, False
 
     def feed(self, data: bytes) -> list[Event]:
         """Return what so many more bytes say."""
@@ -127,6 +128,9 @@ class LineReader:
         body, star, told = text.rpartition("*")
         if star and told.strip().upper() != checksum(body):
             return Bad(text, tr("its checksum does not agree"))
+        if self._checked and not star and not text.lower().startswith("time"):
+            return Bad(text, tr("it has no checksum, and lines before it had: cut off"))
+        self._checked = self._checked or bool(star)
         return self._cells(text, (body if star else text).split(","))
 
     def _cells(self, text: str, cells: list[str]) -> Event:

@@ -4,6 +4,7 @@
 from __future__ import annotations
 
 import math
+import time
 from collections.abc import Iterator
 
 import numpy as np
@@ -17,6 +18,7 @@ from PyQt6.QtWidgets import (
 )
 
 from gravidon.desk.alarm import Alarm
+from gravidon.desk.ask import sure
 from gravidon.desk.canvas import Canvas
 from gravidon.desk.device_row import DeviceRow
 from gravidon.desk.job import Job
@@ -130,7 +132,7 @@ class BenchStation(Station):
         self.canvas = StripsCanvas(self, tr("Readings against what the plan predicts now"), (420, 220))
         self.call = CallCanvas(self, tr("What to do now"), (380, 104))
         self.call.setFixedHeight(112)
-        self.call.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.call.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
         self.column.addWidget(self.call)
         self.column.addLayout(self._buttons())
         halves = QHBoxLayout()
@@ -145,6 +147,7 @@ class BenchStation(Station):
         live.began.connect(self._device_begins)
         live.came.connect(self.came)
         live.changed.connect(self._link_changed)
+        live.quiet.connect(self._quiet)
         self.session.changed.connect(self._plan_may_have_changed)
         self._link_changed()
 
@@ -160,7 +163,7 @@ class BenchStation(Station):
         self.tick_button.clicked.connect(lambda _=False: self.tick())
         self.on_button = QPushButton(tr("Seen to: go on"))
         self.on_button.clicked.connect(lambda _=False: self.go_on())
-        self.anew_button = QPushButton(tr("Begin anew"))
+        self.anew_button = QPushButton(tr("Start over"))
         self.anew_button.clicked.connect(lambda _=False: self.begin_anew())
         self.sound = QCheckBox(tr("Sound the stop"))
         self.sound.setChecked(True)
@@ -174,8 +177,6 @@ class BenchStation(Station):
         return row
 
     def _link_changed(self) -> None:
-        if self.session.live.state in ("silent", "lost"):
-            self.run.hear_nothing()
         self._tell_senders()
         self._show()
 
@@ -185,11 +186,17 @@ class BenchStation(Station):
         if another and self.run.last is not None:
             self.run = self._fresh()
 
+    def _quiet(self, seconds: float) -> None:
+        """No row has come for so long: an engine that runs is stopped."""
+        self.run.hear_nothing(seconds)
+        self._show()
+
     def came(self, rows: list[Row]) -> None:
         """Take rows as they came."""
+        host_s = time.monotonic()
         for row in rows:
             values = converted(self.session.plan, row.values)
-            self.run.see(Sample.of(values))
+            self.run.see(Sample.of(values, row.values), host_s)
             self.ring.add(values["time"], values)
         self._show()
 
@@ -204,10 +211,13 @@ class BenchStation(Station):
 
     def _plan_may_have_changed(self) -> None:
         plan = self.session.plan
+        others = channels_of(plan) != self.ring.names[2:]
+        if self.run.stop is not None and others:
+            return  # a stop stays, whatever becomes of the plan
         self.run.replan(plan)
         if plan == self._plan_of_bands or not self.isVisible():
             return
-        if self._plan_of_bands is None or channels_of(plan) != self.ring.names[2:]:
+        if self._plan_of_bands is None or others:
             self.ring = Ring(("rpm", "oil", *channels_of(plan)), MOST_ROWS)
             self.run = self._fresh()
         self._plan_of_bands = plan
@@ -232,12 +242,19 @@ class BenchStation(Station):
         self.alarm.set(stopped)
         if stopped and not self._told_stop and not self.isVisible():
             self.session.refused.emit(tr("Stop. {why}").format(why=self.call_words()[2]))
+        if stopped and not self._told_stop:
+            self.call.setFocus()  # no key that was meant for a button wipes it
         self._told_stop = stopped
         now = (self.run.at, stopped)
         if now != self._told_at:
             self._told_at = now
             self.session.headline_changed.emit()
+        if not self.run.takes_a_tick and self.tick_button.hasFocus():
+            self.call.setFocus()
         self.tick_button.setEnabled(self.run.takes_a_tick)
+        reading = self.session.live.reading
+        self.anew_button.setEnabled(not reading)
+        self.anew_button.setToolTip(tr("Disconnect the device first") if reading else "")
         self.on_button.setVisible(stopped)
         _, title, words = self.call_words()
         self.call.setAccessibleDescription(f"{title}. {words}")
@@ -315,7 +332,7 @@ class BenchStation(Station):
 
     def strips(self) -> list[Strip]:
         """Return the readings as the strips show them."""
-        run, ring, plan = self.run, self.ring, self.session.plan
+        run, ring, plan = self.run, self.ring, self.run.plan
         t, rpm, oil = ring.time_s, ring.values("rpm"), ring.values("oil")
         made = []
         for channel in channels_of(plan):
@@ -355,14 +372,24 @@ class BenchStation(Station):
         self._show()
 
     def go_on(self) -> None:
-        """The cause of a stop was seen to."""
-        self.run.go_on()
-        self._show()
+        """The cause of a stop was seen to: asked for, so that no stray key wipes it."""
+        if sure(self, tr("Has the cause of the stop been seen to?"), tr("Seen to: go on")):
+            self.run.go_on()
+            self._show()
 
     def begin_anew(self) -> None:
-        """Begin the first start again."""
-        self.run = self._fresh()
-        self._show()
+        """Begin the first start again; asked for where there is something to lose, and never while a device is read."""
+        if self.session.live.reading:
+            self.session.told.emit(
+                tr("Disconnect the device first; then the first start can be started over")
+            )
+            return
+        nothing = self.run.at == 0 and self.run.last is None
+        if nothing or sure(
+            self, tr("Start the first start over? Its steps and what was read are let go."), tr("Start over")
+        ):
+            self.run = self._fresh()
+            self._show()
 
     def _sound_toggled(self, on: bool) -> None:
         self.alarm.enabled = on

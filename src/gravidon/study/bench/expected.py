@@ -3,6 +3,7 @@
 
 from __future__ import annotations
 
+import math
 from bisect import bisect_right
 from collections.abc import Iterator
 from dataclasses import dataclass
@@ -88,6 +89,13 @@ class Expected:
             for t in table
         )
         return Band(low, mid, high)
+
+    def from_oil(self, channel: str, rpm: float, least_k: float) -> Band:
+        """Return the band that holds at any oil temperature from `least_k` [K] on: for oil that is read no more and may have warmed."""
+        warmer = (t + 273.15 for t in TEMPERATURES_C if t + 273.15 > least_k)
+        known = [least_k] if math.isfinite(least_k) else []
+        bands = [self.at(channel, rpm, oil) for oil in (*known, *warmer)]
+        return Band(min(b.low_pa for b in bands), bands[0].plan_pa, max(b.high_pa for b in bands))
 
     @cached_property
     def _plain(self) -> dict[str, list[list[list[float]]]]:
