@@ -13,10 +13,12 @@ from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, QSizeF, Qt
 from PyQt6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
+from gravidon.desk.painted import painted
 from gravidon.desk.stations.base import Station
 from gravidon.desk.voices import Telling
 from gravidon.draw.ink import Ink
 from gravidon.draw.style import BODY, fitting
+from gravidon.draw.surface import painter_on
 
 if TYPE_CHECKING:
     from gravidon.desk.picture_fields import PictureFields
@@ -112,9 +114,8 @@ class Canvas(QWidget):
             picture = QPixmap((QSizeF(self.size()) * ratio).toSize())
             picture.setDevicePixelRatio(ratio)
             picture.fill(self.station.colours.color("sheet"))
-            painter = QPainter(picture)
-            self.paint_ground(painter)
-            painter.end()
+            with painter_on(picture) as painter:
+                self.paint_ground(painter)
             self._ground = (key, picture)
         return self._ground[1]
 
@@ -131,9 +132,9 @@ class Canvas(QWidget):
     def hovered(self, at: QPointF | None) -> None:
         """Answer the mouse moving over, or leaving (None)."""
 
-    def paintEvent(self, event: QPaintEvent | None) -> None:
+    @painted
+    def paintEvent(self, painter: QPainter, event: QPaintEvent | None) -> None:
         """Fill, draw, frame when focused."""
-        painter = QPainter(self)
         ground = None if self.property(AS_VECTORS) else self._ground_now()
         if ground is None:
             painter.fillRect(self.rect(), self.station.colours.color("sheet"))

@@ -11,6 +11,7 @@ from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QWheelEvent
 from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
+from gravidon.desk.painted import painted
 from gravidon.desk.stations.headlines import pressures_words
 from gravidon.desk.voices import Voice, Voices
 from gravidon.draw import marks
@@ -171,10 +172,10 @@ class ConditionDeck(QWidget):
         else:
             super().keyPressEvent(event)
 
-    def paintEvent(self, event: QPaintEvent | None) -> None:
+    @painted
+    def paintEvent(self, painter: QPainter, event: QPaintEvent | None) -> None:
         """Draw the wire and the tags."""
         p = self.palette_in_use
-        painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), p.color("paper"))
         painter.setPen(p.pen("wall", HAIR))

@@ -19,6 +19,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from gravidon.desk.painted import painted
 from gravidon.desk.session import Session
 from gravidon.desk.theme import PALETTES
 from gravidon.desk.there import there
@@ -64,9 +65,9 @@ class DropLabel(QWidget):
         self.setAccessibleName(tr("Verdict: {verdict}").format(verdict=tr(verdict)))
         self.update()
 
-    def paintEvent(self, event: QPaintEvent | None) -> None:
+    @painted
+    def paintEvent(self, painter: QPainter, event: QPaintEvent | None) -> None:
         """Draw the drop."""
-        painter = QPainter(self)
         rect = QRectF(1.5, 1.5, self.width() - 3, self.height() - 3)
         marks.paint_drop(Ink(painter, PALETTES[self.session.theme]), rect, self.verdict)
 
@@ -128,10 +129,10 @@ class RemedyButton(QAbstractButton):
         width = max(self.width(), 200)
         return QSize(200, self._height(width))
 
-    def paintEvent(self, event: QPaintEvent | None) -> None:
+    @painted
+    def paintEvent(self, painter: QPainter, event: QPaintEvent | None) -> None:
         """Draw an arrow, the title, and what it changes."""
         p = PALETTES[self.session.theme]
-        painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         rect = QRectF(self.rect()).adjusted(0.8, 0.8, -0.8, -0.8)
         over = self.underMouse() or self.isDown()
@@ -282,10 +283,10 @@ class FindingLine(QAbstractButton):
         """Its words may wrap."""
         self.setFixedHeight(self._height(self.width()))
 
-    def paintEvent(self, event: QPaintEvent | None) -> None:
+    @painted
+    def paintEvent(self, painter: QPainter, event: QPaintEvent | None) -> None:
         """Its drop and its words."""
         p = PALETTES[self.session.theme]
-        painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if self.underMouse() or self.hasFocus():
             painter.setPen(p.pen("focus" if self.hasFocus() else "line", 1.0))

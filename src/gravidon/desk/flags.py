@@ -10,6 +10,7 @@ from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QAbstractButton, QFrame, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from gravidon.desk.findings_pane import SEVERITY_VERDICT, FindingCard
+from gravidon.desk.painted import painted
 from gravidon.desk.session import Session
 from gravidon.desk.theme import PALETTES
 from gravidon.draw import marks
@@ -50,11 +51,11 @@ class Flag(QAbstractButton):
         self.setFont(font(BODY))
         return QSize(self.fontMetrics().horizontalAdvance(self.text()) + 34, HEIGHT)
 
-    def paintEvent(self, event: QPaintEvent | None) -> None:
+    @painted
+    def paintEvent(self, painter: QPainter, event: QPaintEvent | None) -> None:
         """A tag with its drop."""
         p = PALETTES[self.session.theme]
         verdict = SEVERITY_VERDICT[self.finding.severity]
-        painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         rect = QRectF(self.rect()).adjusted(0.8, 0.8, -0.8, -0.8)
         painter.setPen(p.pen("focus" if self.hasFocus() or self.isChecked() else "line", 1.4))

@@ -6,7 +6,7 @@ from __future__ import annotations
 from typing import Any
 
 from PyQt6.QtCore import QRectF, Qt, QTimer, QUrl
-from PyQt6.QtGui import QImage, QPainter
+from PyQt6.QtGui import QImage
 from PyQt6.QtWidgets import (
     QDockWidget,
     QHBoxLayout,
@@ -24,6 +24,7 @@ from gravidon.desk.theme import PALETTES
 from gravidon.desk.there import there
 from gravidon.draw.figures import FIGURES
 from gravidon.draw.ink import Ink
+from gravidon.draw.surface import painter_on
 from gravidon.handbook import PAGES, page_text, page_with
 from gravidon.sheet.worked import worked
 from gravidon.words.text import tr
@@ -53,13 +54,11 @@ class FigureBrowser(QTextBrowser):
         image.setDevicePixelRatio(SHARP)
         colours = PALETTES[self.session.theme]
         image.fill(colours.color("sheet"))
-        painter = QPainter(image)
-        painter.scale(scale, scale)
-        ink = Ink(painter, colours, self.session.family)
-        figure.paint(
-            ink, QRectF(0, 0, figure.width, figure.height), self.session.evaluation, self.session.condition
-        )
-        painter.end()
+        with painter_on(image) as painter:
+            painter.scale(scale, scale)
+            ink = Ink(painter, colours, self.session.family)
+            area = QRectF(0, 0, figure.width, figure.height)
+            figure.paint(ink, area, self.session.evaluation, self.session.condition)
         return image
 
 

@@ -6,7 +6,7 @@ from __future__ import annotations
 from functools import partial
 
 from PyQt6.QtCore import QRectF, QSize, Qt
-from PyQt6.QtGui import QIcon, QKeyEvent, QPainter, QPixmap
+from PyQt6.QtGui import QIcon, QKeyEvent, QPixmap
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QCheckBox,
@@ -28,6 +28,7 @@ from gravidon.desk.there import there
 from gravidon.draw import marks
 from gravidon.draw.ink import Ink
 from gravidon.draw.style import Palette
+from gravidon.draw.surface import painter_on
 from gravidon.errors import GravidonError
 from gravidon.plan.model import Hold
 from gravidon.study.planning.freedom import (
@@ -51,9 +52,8 @@ def padlock_icon(palette: Palette, state: str) -> QIcon:
     picture = QPixmap(2 * LOCK_PX, 2 * LOCK_PX)
     picture.setDevicePixelRatio(2.0)
     picture.fill(Qt.GlobalColor.transparent)
-    painter = QPainter(picture)
-    marks.paint_padlock(Ink(painter, palette), QRectF(0, 0, LOCK_PX, LOCK_PX), state)
-    painter.end()
+    with painter_on(picture) as painter:
+        marks.paint_padlock(Ink(painter, palette), QRectF(0, 0, LOCK_PX, LOCK_PX), state)
     return QIcon(picture)
 
 

@@ -6,7 +6,6 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PyQt6.QtCore import QRectF
-from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QLineEdit, QMenu, QWidget
 
 from gravidon.desk.session import Session
@@ -14,6 +13,7 @@ from gravidon.desk.theme import PALETTES
 from gravidon.desk.there import there
 from gravidon.draw import marks
 from gravidon.draw.ink import Ink
+from gravidon.draw.surface import painter_on
 from gravidon.plan.model import Hold
 from gravidon.words.text import tr
 
@@ -61,12 +61,11 @@ class LockMark:
         """Draw it at the left of the widget, or so many pixels before its right edge."""
         if self.state not in ("locked", "limited"):
             return
-        painter = QPainter(self.widget)
         high = self.widget.height()
         x = self.widget.width() - right - MARK_PX if right else 3.0
         at = QRectF(x, 0.5 * (high - MARK_PX), MARK_PX, MARK_PX)
-        marks.paint_padlock(Ink(painter, PALETTES[self.session.theme]), at, self.state)
-        painter.end()
+        with painter_on(self.widget) as painter:
+            marks.paint_padlock(Ink(painter, PALETTES[self.session.theme]), at, self.state)
 
     def offer(self, menu: QMenu) -> None:
         """Add to a menu what can be done with the lock."""

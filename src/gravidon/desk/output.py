@@ -7,13 +7,14 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPoint
-from PyQt6.QtGui import QPageSize, QPainter
+from PyQt6.QtGui import QPageSize
 from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
 from gravidon.desk.canvas import AS_VECTORS
 from gravidon.desk.mishap import report_text
 from gravidon.desk.session import Session
 from gravidon.draw.font_face import whole_svg
+from gravidon.draw.surface import painter_on
 from gravidon.errors import GravidonError
 from gravidon.plan.model import Plan
 from gravidon.plan.storage import write_atomically
@@ -72,16 +73,15 @@ def print_pages(printer: QPrinter, session: Session) -> bool:
     from gravidon.sheet.paper import LAID_OUT_MM
 
     size = printer.pageLayout().pageSize().size(QPageSize.Unit.Millimeter)
-    painter = QPainter(printer)
-    if not painter.isActive():
-        return False
-    painter.scale(printer.resolution() / 25.4, printer.resolution() / 25.4)
-    painter.translate(0.5 * (size.width() - LAID_OUT_MM), 0.0)
-    page.paint_page(painter, session.evaluation, session.family, size.height())
-    for more in workshop.pages(session.evaluation, session.family, size.height()):
-        printer.newPage()
-        more.paint(painter)
-    painter.end()
+    with painter_on(printer) as painter:
+        if not painter.isActive():
+            return False
+        painter.scale(printer.resolution() / 25.4, printer.resolution() / 25.4)
+        painter.translate(0.5 * (size.width() - LAID_OUT_MM), 0.0)
+        page.paint_page(painter, session.evaluation, session.family, size.height())
+        for more in workshop.pages(session.evaluation, session.family, size.height()):
+            printer.newPage()
+            more.paint(painter)
     return True
 
 
@@ -113,13 +113,14 @@ def _as_svg(drawing: QWidget, path: Path) -> bool:
     generator.setOutputDevice(buffer)
     generator.setSize(drawing.size())
     generator.setViewBox(drawing.rect())
-    painter = QPainter(generator)
-    if not painter.isActive():
-        return False
     drawing.setProperty(AS_VECTORS, True)
-    drawing.render(painter, QPoint(0, 0))
-    drawing.setProperty(AS_VECTORS, False)
-    painter.end()
+    try:
+        with painter_on(generator) as painter:
+            if not painter.isActive():
+                return False
+            drawing.render(painter, QPoint(0, 0))
+    finally:
+        drawing.setProperty(AS_VECTORS, False)
     text = bytes(data.data()).decode("utf-8")
     made = whole_svg(text, drawing.accessibleName() or tr("Drawing"), drawing.accessibleDescription())
     try:

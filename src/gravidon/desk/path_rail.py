@@ -14,6 +14,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
+from gravidon.desk.painted import painted
 from gravidon.desk.voices import Voice, Voices
 from gravidon.draw import marks
 from gravidon.draw.ink import Ink
@@ -167,10 +168,10 @@ class PathRail(QWidget):
         elif not step:
             super().keyPressEvent(event)
 
-    def paintEvent(self, event: QPaintEvent | None) -> None:
+    @painted
+    def paintEvent(self, painter: QPainter, event: QPaintEvent | None) -> None:
         """Draw the line and its fittings."""
         p = self.palette_in_use
-        painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), p.color("paper"))
         if not self.stops:

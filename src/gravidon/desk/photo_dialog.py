@@ -26,6 +26,7 @@ from PyQt6.QtWidgets import (
 )
 
 from gravidon.desk.box import Box
+from gravidon.desk.painted import painted
 from gravidon.desk.session import Session
 from gravidon.desk.theme import PALETTES
 from gravidon.desk.there import there
@@ -135,10 +136,10 @@ class PhotoCanvas(QWidget):
         else:
             super().keyPressEvent(event)
 
-    def paintEvent(self, event: QPaintEvent | None) -> None:
+    @painted
+    def paintEvent(self, painter: QPainter, event: QPaintEvent | None) -> None:
         """The photo and its marks."""
         palette = PALETTES[self.owner.session.theme]
-        painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), palette.color("sheet"))
         scale, corner = self.place()

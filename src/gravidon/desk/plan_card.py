@@ -7,6 +7,7 @@ from PyQt6.QtCore import QEvent, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QEnterEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QToolButton, QVBoxLayout, QWidget
 
+from gravidon.desk.painted import painted
 from gravidon.desk.theme import PALETTES
 from gravidon.desk.there import restyle
 from gravidon.draw.fan import seal
@@ -29,9 +30,9 @@ class Letter(QWidget):
         self.setAccessibleName(f"{letter}: {tr(verdict)}")
         self.setFixedSize(24, 24)
 
-    def paintEvent(self, event: QPaintEvent | None) -> None:
+    @painted
+    def paintEvent(self, painter: QPainter, event: QPaintEvent | None) -> None:
         """The ring."""
-        painter = QPainter(self)
         seal(Ink(painter, PALETTES[self.theme]), QRectF(1, 1, 22, 22), self.letter, self.verdict)
 
 

@@ -7,6 +7,7 @@ from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import QApplication, QSizePolicy, QWidget
 
+from gravidon.desk.painted import painted
 from gravidon.desk.theme import PALETTES
 from gravidon.desk.voices import Telling
 from gravidon.draw import whole_way
@@ -35,9 +36,9 @@ class WayPicture(QWidget):
         self.evaluation = evaluate(plan)
         self.update()
 
-    def paintEvent(self, event: QPaintEvent | None) -> None:
+    @painted
+    def paintEvent(self, painter: QPainter, event: QPaintEvent | None) -> None:
         """The picture, in the theme that is on."""
-        painter = QPainter(self)
         painter.fillRect(self.rect(), self._colours().color("sheet"))
         self._paint(painter)
         self.telling.soon()

@@ -9,6 +9,8 @@ from dataclasses import dataclass
 from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QPaintDevice, QPaintEngine, QPainter, QTextItem
 
+from gravidon.draw.surface import painter_on
+
 SAME_LINE_PX, SAME_WORDS_PX = 2.5, 7.0
 """[px] how far two pieces of one line may lie apart, up and sideways; project choice."""
 
@@ -111,11 +113,8 @@ class Recorder(QPaintDevice):
 def told(paint: Callable[[QPainter], None], width: int, height: int) -> list[Written]:
     """Return what a drawing of a size [px] writes, pieces of one line joined, in the order in which they are painted."""
     device = Recorder(width, height)
-    painter = QPainter(device)
-    try:
+    with painter_on(device) as painter:
         paint(painter)
-    finally:
-        painter.end()
     joined: list[Written] = []
     for piece in device.written:
         if not piece.text.strip():

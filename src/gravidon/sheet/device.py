@@ -10,6 +10,7 @@ from pathlib import Path
 from PyQt6.QtCore import QMarginsF
 from PyQt6.QtGui import QGuiApplication, QPageLayout, QPageSize, QPainter, QPdfWriter
 
+from gravidon.draw.surface import painter_on
 from gravidon.errors import PlanFileError
 from gravidon.screen import without_screen
 from gravidon.sheet.paper import A4, Paper
@@ -41,14 +42,13 @@ def pdf_of(title: str, pages: Sequence[Callable[[QPainter], None]], paper: Paper
         writer.setPageMargins(QMarginsF(0, 0, 0, 0), QPageLayout.Unit.Millimeter)
         writer.setTitle(title)
         writer.setCreator("Gravidon")
-        painter = QPainter(writer)
-        if not painter.isActive():
-            raise PlanFileError(tr("the PDF could not be made"))
-        painter.scale(RESOLUTION / 25.4, RESOLUTION / 25.4)
-        painter.translate(paper.left_mm, 0.0)
-        for number, paint in enumerate(pages):
-            if number:
-                writer.newPage()
-            paint(painter)
-        painter.end()
+        with painter_on(writer) as painter:
+            if not painter.isActive():
+                raise PlanFileError(tr("the PDF could not be made"))
+            painter.scale(RESOLUTION / 25.4, RESOLUTION / 25.4)
+            painter.translate(paper.left_mm, 0.0)
+            for number, paint in enumerate(pages):
+                if number:
+                    writer.newPage()
+                paint(painter)
         return tagged(path.read_bytes(), title, language())

@@ -9,6 +9,7 @@ from PyQt6.QtGui import QImage, QPainter
 from gravidon.draw import marks, whole_way
 from gravidon.draw.ink import Ink
 from gravidon.draw.style import LIGHT, Palette, font
+from gravidon.draw.surface import painter_on
 from gravidon.plan.units import Family
 from gravidon.sheet.content import SheetContent, content
 from gravidon.study.solve.evaluate import Evaluation
@@ -62,11 +63,10 @@ def paint_page(painter: QPainter, e: Evaluation, family: Family, height_mm: floa
 def _beside_picture(area: QRectF, text: SheetContent) -> tuple[float, float]:
     """Return the heights of the tables and of all findings, so that the picture takes what words leave: written out of sight."""
     blank = QImage(1, 1, QImage.Format.Format_RGB32)
-    painter = QPainter(blank)
-    painter.setClipRect(blank.rect())
-    y = _table(painter, area, _sizes(painter, area, _head(painter, area, text), text), text)
-    used = _findings(painter, QRectF(area.topLeft(), QSizeF(area.width(), FAR)), y, text) + 12
-    painter.end()
+    with painter_on(blank) as painter:
+        painter.setClipRect(blank.rect())
+        y = _table(painter, area, _sizes(painter, area, _head(painter, area, text), text), text)
+        used = _findings(painter, QRectF(area.topLeft(), QSizeF(area.width(), FAR)), y, text) + 12
     return y - area.top(), used - y
 
 

@@ -10,6 +10,7 @@ from PyQt6.QtGui import QPainter
 from PyQt6.QtSvg import QSvgGenerator
 
 from gravidon.draw.font_face import whole_svg
+from gravidon.draw.surface import painter_on
 
 
 def svg_of(title: str, width: float, height: float, paint: Callable[[QPainter], None], dpi: int = 0) -> str:
@@ -24,8 +25,7 @@ def svg_of(title: str, width: float, height: float, paint: Callable[[QPainter], 
     generator.setSize(QSizeF(width, height).toSize())
     generator.setViewBox(QRectF(0, 0, width, height))
     generator.setTitle(title)
-    painter = QPainter(generator)
-    paint(painter)
-    painter.end()
+    with painter_on(generator) as painter:
+        paint(painter)
     text = bytes(data.data()).decode("utf-8")
     return whole_svg(text[text.index("<svg") :], title, font=False)

@@ -9,7 +9,7 @@ from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, QTimer
-from PyQt6.QtGui import QImage, QKeyEvent, QPainter
+from PyQt6.QtGui import QImage, QKeyEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import (
     QDialog,
     QFileDialog,
@@ -23,6 +23,7 @@ from PyQt6.QtWidgets import (
 
 from gravidon.desk.canvas import Canvas
 from gravidon.desk.log_files import LogFiles
+from gravidon.desk.painted import painted
 from gravidon.desk.stations.base import Station
 from gravidon.desk.table import Cell, Table
 from gravidon.draw import log_chart
@@ -90,9 +91,9 @@ class EntryPhoto(QDialog):
         self.setAccessibleName(tr("Photo: {title}").format(title=title))
         self.resize(min(image.width(), 900), min(image.height(), 700))
 
-    def paintEvent(self, event: object) -> None:
+    @painted
+    def paintEvent(self, painter: QPainter, event: QPaintEvent | None) -> None:
         """Draw it whole."""
-        painter = QPainter(self)
         size = self.image.size().scaled(self.size(), Qt.AspectRatioMode.KeepAspectRatio)
         place = QRectF(
             (self.width() - size.width()) / 2,

@@ -8,6 +8,7 @@ from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QToolButton, QWidget
 
 from gravidon.desk.box import Box
+from gravidon.desk.painted import painted
 from gravidon.desk.stations.base import Station
 from gravidon.desk.voices import Telling
 from gravidon.sheet import page, workshop
@@ -29,9 +30,9 @@ class SheetPreview(QWidget):
         """Upright."""
         return QSize(500, 560)
 
-    def paintEvent(self, event: QPaintEvent | None) -> None:
+    @painted
+    def paintEvent(self, painter: QPainter, event: QPaintEvent | None) -> None:
         """Draw the page to fit."""
-        painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         self._paint(painter)
         self.telling.soon()
