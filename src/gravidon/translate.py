@@ -10,6 +10,7 @@ from __future__ import annotations
 import gettext
 import math
 import os
+import re
 from collections.abc import Iterable
 from functools import cache
 from pathlib import Path
@@ -56,12 +57,28 @@ def language() -> str:
 
 @cache
 def _catalogue() -> gettext.NullTranslations:
-    return gettext.translation(DOMAIN, locales(), fallback=True)
+    try:
+        return gettext.translation(DOMAIN, locales(), fallback=True)
+    except Exception:  # noqa: BLE001  whatever is wrong with a catalogue, the sources' own language is there
+        return gettext.NullTranslations()
+
+
+def offer_to_argparse() -> None:
+    """Let what asks gettext of its own accord find the catalogue, if it is a sound one."""
+    if type(_catalogue()) is not gettext.NullTranslations:
+        gettext.bindtextdomain(DOMAIN, str(locales()))
+        gettext.textdomain(DOMAIN)
 
 
 @cache
 def _habit(context: str) -> str:
-    return _catalogue().pgettext(context, dict(HABITS)[context])
+    source = dict(HABITS)[context]
+    found = Text.of(_catalogue().pgettext(context, source), source)
+    if "{" in source:
+        found.format(first="", more="", last="")
+        fits = all(place in found for place in re.findall(r"{\w+}", source))
+        return found if fits else source
+    return found
 
 
 # --- numbers -------------------------------------------------------------------------------------
@@ -96,14 +113,27 @@ class _Number(float):
 
 
 class Text(str):
-    """A translated text; `format` writes its numbers in the language's way."""
+    """A translated text; `format` writes its numbers in the language's way. Where a translator's places do not fit, the source's text is filled."""
 
-    __slots__ = ()
+    __slots__ = ("source",)
+    source: str
+
+    @classmethod
+    def of(cls, text: str, source: str) -> Text:
+        """Make it of a text and what it translates."""
+        made = cls(text)
+        made.source = source
+        return made
 
     def format(self, *args: object, **kwargs: object) -> str:
         """Return the text with its places filled."""
         filled = {k: _Number(v) if isinstance(v, float) else v for k, v in kwargs.items()}
-        return str(self).format(*args, **filled)
+        try:
+            return str(self).format(*args, **filled)
+        except (KeyError, IndexError, ValueError, AttributeError, TypeError):
+            if str(self) == self.source:
+                raise
+            return self.source.format(*args, **filled)
 
 
 # --- texts ---------------------------------------------------------------------------------------
@@ -111,7 +141,7 @@ class Text(str):
 
 def tr(text: str) -> str:
     """Return a marked text in the language of the session; the text itself where there is no translation."""
-    return Text(_catalogue().gettext(text)) if text else text
+    return Text.of(_catalogue().gettext(text), str(text)) if text else text
 
 
 def trn(one: str, many: str, count: int) -> str:
@@ -120,7 +150,7 @@ def trn(one: str, many: str, count: int) -> str:
     >>> trn("{count} guess", "{count} guesses", 3)
     '3 guesses'
     """
-    return _catalogue().ngettext(one, many, count).format(count=count)
+    return Text.of(_catalogue().ngettext(one, many, count), one if count == 1 else many).format(count=count)
 
 
 # --- lists ---------------------------------------------------------------------------------------

@@ -14,6 +14,7 @@ from gravidon.desk import application
 from gravidon.desk.preferences import Preferences
 from gravidon.desk.recovery import Recovery
 from gravidon.desk.window import MainWindow
+from gravidon.errors import ChangedOnDiskError
 from gravidon.plan import storage
 from gravidon.plan.demos import demo_plan
 
@@ -132,22 +133,32 @@ def left_behind(folder: Path, original: Path | None) -> None:
     kept.file.write_text(json.dumps({**data, "pid": 2**22 + 7}))
 
 
-@pytest.mark.parametrize("button", [BUTTONS.Yes, BUTTONS.No, BUTTONS.Cancel])
+@pytest.mark.parametrize("answered", ["bring", "drop", "later"])
 def test_recovery_is_offered(
-    window: MainWindow, monkeypatch: pytest.MonkeyPatch, tmp_path: Path, button: QMessageBox.StandardButton
+    window: MainWindow, monkeypatch: pytest.MonkeyPatch, tmp_path: Path, answered: str
 ) -> None:
-    """Yes brings it back as unsaved work of its old file; No throws it away; Cancel keeps it for later."""
+    """Brought back it is unsaved work of its old file, and the file, written since, is not saved over unasked; thrown away only by that button. The
+    question names plan, file, day, and that the file is newer; keys keep it for later."""
     folder = tmp_path / "left"
     folder.mkdir()
-    left_behind(folder, tmp_path / "old.gravidon")
-    answer(monkeypatch, button)
+    old = tmp_path / "old.gravidon"
+    left_behind(folder, old)
+    storage.save(demo_plan("van"), old)
+    said: list[tuple[str, str]] = []
+    monkeypatch.setattr(application, "one_of", lambda _w, q, _a, safe: said.append((q, safe)) or answered)
     application.offer_recovery(window, folder)
-    back = window.session.plan.name == "left behind"
-    assert back == (button == BUTTONS.Yes)
-    assert len(list(folder.glob("*.json"))) == (1 if button == BUTTONS.Cancel else 0)
-    if back:
+    (question, safe), *_ = said
+    assert safe == "later"
+    assert "left behind" in question
+    assert str(old) in question
+    assert "written since" in question
+    assert (window.session.plan.name == "left behind") == (answered == "bring")
+    assert len(list(folder.glob("*.json"))) == (1 if answered == "later" else 0)
+    if answered == "bring":
         assert window.session.unsaved
-        assert window.session.path == tmp_path / "old.gravidon"
+        assert window.session.path == old
+        with pytest.raises(ChangedOnDiskError):
+            window.session.save(old)
 
 
 def test_the_last_plan_opens_again_and_a_lost_one_asks(

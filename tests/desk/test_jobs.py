@@ -179,7 +179,7 @@ def test_constant_editing_does_not_starve_the_autosave(qtbot: QtBot, window: Mai
     """Edits at half the autosave's interval: it fires all the same, from the first unsaved edit on."""
     window.autosave.setInterval(120)
     kept: list[str] = []
-    window.recovery.keep = lambda plan, path, log=None: kept.append(plan.name)  # type: ignore[method-assign]
+    window.recovery.keep = lambda plan, path, log=None, known="": kept.append(plan.name)  # type: ignore[method-assign]
     edits = QTimer()
     number = iter(range(1000))
     edits.timeout.connect(lambda: window.session.edit("name", f"edit {next(number)}"))

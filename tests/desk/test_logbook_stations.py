@@ -283,3 +283,24 @@ def test_a_new_entry_is_fitted_at_once(window: Any, qtbot: Any) -> None:
         timeout=30_000,
     )
     assert len(station.answer.health.entries) == 7
+
+
+def test_saving_beside_an_old_logbook_joins_the_entries(window: Any, tmp_path: Path) -> None:
+    """A new plan's entry, and one of an old logbook under the name it is saved by: both are there afterwards, and it is said."""
+    from gravidon.records.book import Book
+    from gravidon.records.entry import Entry
+
+    old = Book(tmp_path / "mine.gravidon-log")
+    old.add(Entry("2026-01-01", note="of the old one"))
+    old.close()
+    window.session.replace(demo_plan("special"), None)
+    assert window.session.log.add(Entry("2026-02-02", note="of the new one"))
+    said: list[str] = []
+    window.session.log.refused.connect(said.append)
+    window.session.save(tmp_path / "mine.gravidon")
+    assert {e.note for e in window.session.log.entries} == {"of the old one", "of the new one"}
+    assert {e.note for e in Book(tmp_path / "mine.gravidon-log").entries()} == {
+        "of the old one",
+        "of the new one",
+    }
+    assert any("1 entries" in s for s in said)

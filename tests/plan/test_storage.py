@@ -110,7 +110,7 @@ def test_binary_and_huge_files_are_refused(tmp_path: Path) -> None:
         storage.load(binary)
     huge = tmp_path / "b.gravidon"
     huge.write_bytes(b" " * (storage.LARGEST_FILE + 1))
-    with pytest.raises(PlanFileError, match="far larger"):
+    with pytest.raises(PlanFileError, match=r"larger than 5 MB"):
         storage.load(huge)
     with pytest.raises(PlanFileError, match="Is a directory"):
         storage.load(tmp_path)

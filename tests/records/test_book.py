@@ -53,12 +53,13 @@ def test_an_entry_comes_back_as_it_was(tmp_path: Path) -> None:
     again.close()
 
 
-def test_it_is_a_wal_database_that_keeps_its_keys(tmp_path: Path) -> None:
+def test_it_is_one_file_that_keeps_its_keys(tmp_path: Path) -> None:
     path = tmp_path / "car.gravidon-log"
     book = Book(path)
     book.add(FULL)
     plain = sqlite3.connect(path)
-    assert plain.execute("PRAGMA journal_mode").fetchone()[0] == "wal"
+    assert plain.execute("PRAGMA journal_mode").fetchone()[0] == "delete"
+    assert sorted(p.name for p in tmp_path.iterdir()) == ["car.gravidon-log"]
     assert plain.execute("PRAGMA user_version").fetchone()[0] == books.VERSION
     assert plain.execute("PRAGMA foreign_key_check").fetchall() == []
     assert plain.execute("PRAGMA integrity_check").fetchone()[0] == "ok"

@@ -82,14 +82,9 @@ def run(options: argparse.Namespace) -> int:
 
 
 def _save(path: Path, text: str) -> None:
-    from gravidon.errors import PlanFileError
+    from gravidon.plan.files import write_atomically
 
-    try:
-        path.write_text(text + "\n", encoding="utf-8")
-    except OSError as error:
-        raise PlanFileError(
-            tr("{name}: cannot be written ({why})").format(name=path.name, why=error.strerror)
-        ) from error
+    write_atomically(path, (text + "\n").encode("utf-8"))
 
 
 def _print(made: dict[str, Any]) -> None:

@@ -68,7 +68,7 @@ def run_dxf(options: argparse.Namespace) -> int:
 
 def run_handbook(options: argparse.Namespace) -> int:
     """Write the handbook."""
-    from gravidon.plan.storage import write_atomically
+    from gravidon.plan.files import write_atomically
     from gravidon.sheet.handbook_html import handbook_html
     from gravidon.study.verdict.trials import trial
 

@@ -147,7 +147,7 @@ def run_list(options: argparse.Namespace) -> int:
 
 def run_export(options: argparse.Namespace) -> int:
     """Write the entries as CSV."""
-    from gravidon.plan.storage import write_atomically
+    from gravidon.plan.files import write_atomically
     from gravidon.records.book_csv import to_csv
 
     entries = _book(options, write=False).entries()

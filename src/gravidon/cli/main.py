@@ -5,17 +5,21 @@ from __future__ import annotations
 
 import argparse
 import difflib
-import gettext
+import os
 import sys
 from collections.abc import Callable, Sequence
+from contextlib import redirect_stderr, redirect_stdout, suppress
 from pathlib import Path
+from typing import TextIO
 
 from gravidon import __version__
+from gravidon.cli.printed import Printed
 from gravidon.errors import GravidonError, PlanFileError
+from gravidon.plan.files import refuse_onto
 from gravidon.plan.model import Plan
-from gravidon.translate import DOMAIN, locales, tr
+from gravidon.translate import offer_to_argparse, tr
 
-OK, FAILS, UNUSABLE = 0, 1, 2
+OK, FAILS, UNUSABLE, STOPPED = 0, 1, 2, 130
 WORDS = (
     "check", "plan", "replay", "simulate", "logger", "log", "diagnose", "calc", "sheet", "dxf", "handbook", "screenshots", "schema", "open", "demo",
 )  # fmt: skip
@@ -62,34 +66,70 @@ def build_parser() -> argparse.ArgumentParser:
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
-    """Run Gravidon and return the exit status: 0 fine, 1 the plan fails, 2 unusable input."""
-    gettext.bindtextdomain(DOMAIN, str(locales()))  # argparse asks gettext of its own accord
-    gettext.textdomain(DOMAIN)
+    """Run Gravidon and return the exit status: 0 fine, 1 the plan fails, 2 unusable input or an output that cannot be written, 130 stopped by Ctrl-C."""
+    offer_to_argparse()
     given = list(sys.argv[1:] if arguments is None else arguments)
     if not given or (given[0] not in WORDS and not given[0].startswith("-")):
         given = ["open", *given]
-    try:
-        _is_a_plan(given)
-        options = build_parser().parse_args(given)
-        if options.uninstall_user_data:
-            from gravidon.cli.user_data import uninstall
+    with redirect_stdout(Printed(sys.stdout)), redirect_stderr(Printed(sys.stderr)):
+        try:
+            status = _run(given)
+            sys.stdout.flush()
+        except GravidonError as error:
+            status = _said(" ".join(str(error).split()))
+        except KeyboardInterrupt:
+            _said(tr("stopped"))
+            status = STOPPED
+        except BrokenPipeError:
+            status = OK
+            _nothing_more(sys.stdout)
+        except OSError as error:
+            _nothing_more(sys.stdout)
+            status = _said(tr("the output cannot be written: {why}").format(why=error.strerror or error))
+    return status
 
-            return uninstall(options.yes)
-        if options.command is None:
-            return OK
-        run: Callable[[argparse.Namespace], int] = options.run
-        return run(options)
-    except GravidonError as error:
-        print(f"gravidon: {' '.join(str(error).split())}", file=sys.stderr)
-        return UNUSABLE
-    except BrokenPipeError:
+
+def _said(words: str) -> int:
+    with suppress(OSError):
+        print(f"gravidon: {words}", file=sys.stderr)
+    return UNUSABLE
+
+
+def _nothing_more(stream: TextIO) -> None:
+    """Nobody reads it, or it is full: what still waits goes nowhere, so that the interpreter's own flush at the end says nothing."""
+    with suppress(OSError, ValueError):
+        nowhere = os.open(os.devnull, os.O_WRONLY)
+        os.dup2(nowhere, stream.fileno())
+        os.close(nowhere)
+
+
+def _run(given: Sequence[str]) -> int:
+    _is_a_plan(given)
+    options = build_parser().parse_args(given)
+    if options.uninstall_user_data:
+        from gravidon.cli.user_data import uninstall
+
+        return uninstall(options.yes)
+    if options.command is None:
         return OK
+    named = vars(options)
+    outputs = [Path(named[k]) for k in ("output", "save") if isinstance(named.get(k), str | Path)]
+    inputs = [v for k, v in named.items() if k not in ("output", "save") and isinstance(v, str | Path)]
+    for output in outputs:
+        refuse_onto(output, inputs)
+    run: Callable[[argparse.Namespace], int] = options.run
+    return run(options)
 
 
 def _is_a_plan(given: Sequence[str]) -> None:
     """Raise PlanFileError for a word that is neither a command nor a file, with the command it was likely meant to be."""
-    if given[0] != "open" or len(given) < 2 or given[1].startswith("-") or Path(given[1]).exists():
+    from gravidon.plan import demos
+
+    if given[0] != "open" or len(given) < 2 or given[1].startswith("-") or given[1] in demos.NAMES:
         return
+    with suppress(OSError, ValueError):
+        if Path(given[1]).exists():
+            return
     near = difflib.get_close_matches(given[1], WORDS, 1)
     if near:
         raise PlanFileError(

@@ -66,17 +66,23 @@ def _scenario(parser: argparse.ArgumentParser) -> None:
     )
 
 
+MOST_SCRIPT = 100_000
+"""[bytes] of a script in a file."""
+
+
 def _script(text: str) -> str:
     """Return a script's words: those in a file, line by line, where there is one of that name.
 
     Raises: PlanFileError if it is a file that cannot be read.
     """
+    from gravidon.plan.files import is_file, read_file
+
     path = Path(text)
-    if len(text) > 200 or not path.is_file():
+    if len(text) > 200 or not is_file(path):
         return text
     try:
-        lines = path.read_text(encoding="utf-8").splitlines()
-    except (OSError, UnicodeDecodeError) as error:
+        lines = read_file(path, MOST_SCRIPT).decode("utf-8").splitlines()
+    except UnicodeDecodeError as error:
         raise PlanFileError(tr("{name} cannot be read as a script").format(name=path.name)) from error
     return ", ".join(line.strip().strip(",") for line in lines if line.strip() and not line.startswith("#"))
 

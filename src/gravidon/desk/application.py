@@ -8,21 +8,23 @@ import sys
 from importlib import resources
 from pathlib import Path
 
-from PyQt6.QtCore import QTimer
+from PyQt6.QtCore import QDateTime, QLocale, QTimer
 from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import QApplication, QMessageBox
 
 from gravidon.desk import theme, zoom
+from gravidon.desk.ask import one_of
 from gravidon.desk.dialogs import WelcomeDialog
 from gravidon.desk.first_plan import FirstPlan
 from gravidon.desk.mishap import MISHAPS
-from gravidon.desk.preferences import Preferences, state_folder
-from gravidon.desk.recovery import Recovery, find_recoverable
+from gravidon.desk.preferences import Preferences, home, state_folder
+from gravidon.desk.recovery import Recovered, Recovery, find_recoverable
 from gravidon.desk.session import Session
 from gravidon.desk.window import MainWindow
 from gravidon.draw.style import load_fonts
 from gravidon.errors import GravidonError
 from gravidon.plan import demos, storage
+from gravidon.plan.files import clear_leftovers, is_file
 from gravidon.plan.model import Plan
 from gravidon.plan.units import FAMILIES, Family
 from gravidon.screen import say_unseen, without_screen
@@ -79,14 +81,14 @@ def make_window(
 
 def choose_plan(named: str | None, preferences: Preferences) -> tuple[Plan, Path | None] | None:
     """Return the plan to open: the named one, the last one, or what the welcome choice gives."""
-    if named == "demo":
-        return demos.demo_plan(), None
+    if named is not None and (named == "demo" or (named in demos.NAMES and not is_file(named))):
+        return demos.demo_plan("estate" if named == "demo" else named), None
     if named is not None:
         return storage.load(Path(named)), Path(named).resolve()
-    last = preferences.get("last", "")
-    if last and Path(last).is_file():
+    last = preferences.last()
+    if last is not None:
         try:
-            return storage.load(Path(last)), Path(last)
+            return storage.load(last), last
         except GravidonError as error:
             print(f"gravidon: {error}", file=sys.stderr)
     return welcome(preferences)
@@ -109,9 +111,7 @@ def welcome(preferences: Preferences) -> tuple[Plan, Path | None] | None:
         if path is None:
             from PyQt6.QtWidgets import QFileDialog
 
-            name, _ = QFileDialog.getOpenFileName(
-                None, tr("Open a plan"), str(Path.home()), f"*{storage.SUFFIX}"
-            )
+            name, _ = QFileDialog.getOpenFileName(None, tr("Open a plan"), str(home()), f"*{storage.SUFFIX}")
             if not name:
                 continue
             path = Path(name)
@@ -122,32 +122,45 @@ def welcome(preferences: Preferences) -> tuple[Plan, Path | None] | None:
 
 
 def offer_recovery(window: MainWindow, folder: Path) -> None:
-    """Offer what a window that was killed left behind; nothing is deleted unless refused."""
+    """Offer what a window that was killed left behind; nothing is deleted but by the button that says so, and no key presses that one."""
     for found in find_recoverable(folder):
-        buttons = QMessageBox.StandardButton
-        answer = QMessageBox.question(
-            window,
-            tr("Unsaved work found"),
-            tr("“{name}” was not saved when Gravidon last stopped. Bring it back?").format(
-                name=found.plan.name
-            ),
-            buttons.Yes | buttons.No | buttons.Cancel,
-            buttons.Yes,
-        )
-        if answer == buttons.Cancel:
-            return
-        if answer == buttons.No:
+        answers = {
+            "bring": tr("Bring it back"),
+            "drop": tr("Throw it away"),
+            "later": tr("Ask again next time"),
+        }
+        answer = one_of(window, _left_behind(found), answers, "later")
+        if answer == "drop":
             found.file.unlink(missing_ok=True)
-            continue
-        window.session.replace(found.plan, found.original, saved=False, log=found.log)
-        window.recovery.keep(found.plan, found.original, found.log)
-        found.file.unlink(missing_ok=True)
-        return
+        elif answer == "bring":
+            window.bring_back(found)
+            return
+        else:
+            return
+
+
+def _left_behind(found: Recovered) -> str:
+    when = QLocale().toString(
+        QDateTime.fromSecsSinceEpoch(round(found.kept_s)), QLocale.FormatType.ShortFormat
+    )
+    words = tr("“{name}” was not saved when Gravidon last stopped ({when}).").format(
+        name=found.plan.name, when=when
+    )
+    if found.original is None:
+        return words + " " + tr("It has no file yet.")
+    words += " " + tr("Its file is {file}.").format(file=found.original)
+    if found.file_is_newer:
+        words += " " + tr(
+            "That file was written since; it stays as it is until you save over it, and saving asks."
+        )
+    return words
 
 
 def run(named: str | None) -> int:
     """Run the window until it closes; return the exit status."""
     preferences = Preferences()
+    last = preferences.last()
+    clear_leftovers(state_folder(), preferences.path.parent, *((last.parent,) if last is not None else ()))
     zoom.apply(preferences)
     application = make_application()
     theme.apply(application, chosen_theme(preferences, application)[0])
@@ -156,11 +169,10 @@ def run(named: str | None) -> int:
         return 0
     plan, path = chosen
     window = make_window(plan, path, preferences)
-    if path is not None:
-        preferences.add_recent(path)
-        preferences.put("last", str(path))
     MISHAPS.install()
     window.show()
+    if path is not None:
+        window.remember(path)
     if (
         plan.seen is not None and path is None and not plan.ideas
     ):  # just begun: from what the builder knows to plans

@@ -3,17 +3,27 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from PyQt6.QtWidgets import QMessageBox, QWidget
 
 from gravidon.words.text import tr
 
 
+def one_of(parent: QWidget | None, question: str, answers: Mapping[str, str], safe: str) -> str:
+    """Ask, a button for each answer (its key and its words); return the key. Return and escape give the safe one."""
+    box = QMessageBox(QMessageBox.Icon.Question, tr("Gravidon"), question, parent=parent)
+    role = QMessageBox.ButtonRole
+    made = {
+        key: box.addButton(words, role.RejectRole if key == safe else role.AcceptRole)
+        for key, words in answers.items()
+    }
+    box.setDefaultButton(made[safe])
+    box.setEscapeButton(made[safe])
+    box.exec()
+    return next((key for key, button in made.items() if button is box.clickedButton()), safe)
+
+
 def sure(parent: QWidget | None, question: str, do: str, leave: str | None = None) -> bool:
     """Ask whether to do it; return and escape leave it."""
-    box = QMessageBox(QMessageBox.Icon.Question, tr("Gravidon"), question, parent=parent)
-    yes = box.addButton(do, QMessageBox.ButtonRole.AcceptRole)
-    no = box.addButton(leave or tr("Leave it"), QMessageBox.ButtonRole.RejectRole)
-    box.setDefaultButton(no)
-    box.setEscapeButton(no)
-    box.exec()
-    return box.clickedButton() is yes
+    return one_of(parent, question, {"do": do, "leave": leave or tr("Leave it")}, "leave") == "do"

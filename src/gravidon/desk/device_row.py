@@ -17,6 +17,7 @@ from PyQt6.QtWidgets import (
 
 from gravidon.desk.box import Box
 from gravidon.desk.log_dialog import recording_of
+from gravidon.desk.preferences import home
 from gravidon.desk.session import Session
 from gravidon.desk.there import there
 from gravidon.errors import GravidonError
@@ -174,7 +175,7 @@ class DeviceRow(QWidget):
         if made is None:
             return
         stamp = datetime.now().astimezone().strftime("%Y-%m-%d-%H%M")
-        folder = self.session.path.parent if self.session.path else Path.home()
+        folder = self.session.path.parent if self.session.path else home()
         name, _ = QFileDialog.getSaveFileName(
             self,
             tr("Keep the recording"),

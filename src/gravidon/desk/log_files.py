@@ -10,8 +10,9 @@ from typing import TYPE_CHECKING
 from PyQt6.QtWidgets import QFileDialog
 
 from gravidon.desk.log_dialog import recording_of
+from gravidon.desk.preferences import home
 from gravidon.errors import GravidonError
-from gravidon.plan.storage import write_atomically
+from gravidon.plan.files import write_atomically
 from gravidon.plan.texts import for_spreadsheet
 from gravidon.records import recording as recordings
 from gravidon.records.book_csv import from_csv, to_csv
@@ -116,7 +117,7 @@ class LogFiles:
 
     def export_dialog(self) -> None:
         """Choose where to write the entries."""
-        folder = self.station.session.path.parent if self.station.session.path else Path.home()
+        folder = self.station.session.path.parent if self.station.session.path else home()
         name, _ = QFileDialog.getSaveFileName(
             self.station, tr("Entries as CSV"), str(folder / "logbook.csv"), tr("CSV (*.csv)")
         )

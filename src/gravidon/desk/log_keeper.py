@@ -17,6 +17,7 @@ from gravidon.records import recording as recordings
 from gravidon.records.book import SUFFIX, Book, book_path, recordings_folder
 from gravidon.records.entry import Entry
 from gravidon.records.recording import Recording
+from gravidon.translate import commas, tr
 
 LOOK_MS = 2000
 """[ms] between two looks whether another window has written; project choice."""
@@ -36,6 +37,7 @@ class LogKeeper(QObject):
         self._seen = 0
         self._entries: tuple[Entry, ...] | None = None
         self._shipped: tuple[Entry, ...] = ()
+        self._left_out: tuple[str, ...] = ()
         self.touched = False
         """Whether something was written into a logbook that has no plan file to stand beside."""
         self.taken_out: Entry | None = None
@@ -64,13 +66,17 @@ class LogKeeper(QObject):
         if plan == self._plan:
             return
         target = book_path(plan)
-        if self._book is not None and (self.entries or self.touched) and not target.exists():
-            new, old = self._book.copy_to(target), self._book
+        if self._book is not None and (self.entries or self.touched) and target != self._book.path:
+            old, there = self._book, target.exists()
+            new = Book(target) if there else old.copy_to(target)
+            joined = new.join(old) if there else 0
             self._move_recordings(old.path, target)
             self.close()
             self._book = new
-            if old.path is not None and self._plan is None:
-                _drop(old.path)
+            self._timer.start()
+            if joined:
+                words = tr("{name} was there already: {count} entries of this plan were added to it")
+                self.refused.emit(words.format(name=target.name, count=joined))
         else:
             self.close()
         self._plan, self._entries = plan, None
@@ -82,8 +88,12 @@ class LogKeeper(QObject):
         if old is None:
             return
         before, after = recordings_folder(old), recordings_folder(target)
-        if before.is_dir() and not after.exists():
-            shutil.copytree(before, after)
+        if not before.is_dir():
+            return
+        after.mkdir(exist_ok=True)
+        for one in before.iterdir():
+            if one.is_file() and not (after / one.name).exists():
+                shutil.copy2(one, after / one.name)
 
     def close(self) -> None:
         """Let it go; one that stands beside no plan is thrown away."""
@@ -122,6 +132,8 @@ class LogKeeper(QObject):
             return None
         self._seen = book.seen()
         self._timer.start()
+        if book.read_only:
+            self.refused.emit(tr("{name} can be read here, not written").format(name=path.name))
         return book
 
     # --- reading ---------------------------------------------------------------------------
@@ -141,20 +153,44 @@ class LogKeeper(QObject):
                 return ()
         book = self.book
         try:
-            return book.entries() if book is not None else ()
+            found = book.entries() if book is not None else ()
         except GravidonError as error:
             self.refused.emit(str(error))
             return ()
+        if book is not None and book.left_out and book.left_out != self._left_out:
+            words = tr("The logbook: left out, because it cannot be used: {what}")
+            self.refused.emit(words.format(what=commas(book.left_out[:3])))
+        self._left_out = book.left_out if book is not None else ()
+        return found
 
     def look(self) -> None:
         """See whether another window has written."""
         if self._book is None:
+            return
+        if self._book.replaced:
+            self._open_anew()
             return
         seen = self._book.seen()
         if seen != self._seen:
             self._seen = seen
             self._entries = None
             self.changed.emit()
+
+    def _open_anew(self) -> None:
+        """The file was replaced or deleted under the window: what is there now counts, and it is said."""
+        book = self._book
+        if book is None or book.path is None:
+            return
+        name = book.path.name
+        self._timer.stop()
+        book.close()
+        self._book = self._entries = None
+        self.refused.emit(
+            tr("{name} was replaced or deleted by another program; what is there now is shown").format(
+                name=name
+            )
+        )
+        self.changed.emit()
 
     # --- writing ---------------------------------------------------------------------------
 
@@ -169,7 +205,11 @@ class LogKeeper(QObject):
     def remove(self, entry: Entry) -> bool:
         """Take an entry out; `bring_back` puts it back."""
         book = self.book
-        photo = book.photo(entry.uid) if book is not None and entry.has_photo else None
+        try:
+            photo = book.photo(entry.uid) if book is not None and entry.has_photo else None
+        except GravidonError as error:
+            self.refused.emit(str(error))
+            return False
         if not self._do(lambda book: book.remove(entry.uid)):
             return False
         self.taken_out = replace(entry, photo=photo)
@@ -184,6 +224,9 @@ class LogKeeper(QObject):
         return True
 
     def _do(self, action: Callable[[Book], None]) -> bool:
+        if self._book is not None and self._book.replaced:
+            self._open_anew()
+            return False
         book = self.book
         if book is None:
             return False

@@ -16,8 +16,8 @@ from gravidon.desk.session import Session
 from gravidon.draw.font_face import whole_svg
 from gravidon.draw.surface import painter_on
 from gravidon.errors import GravidonError
+from gravidon.plan.files import write_atomically
 from gravidon.plan.model import Plan
-from gravidon.plan.storage import write_atomically
 from gravidon.words.text import tr
 
 if TYPE_CHECKING:

@@ -27,6 +27,7 @@ from PyQt6.QtWidgets import (
 
 from gravidon.desk.box import Box
 from gravidon.desk.painted import painted
+from gravidon.desk.preferences import home
 from gravidon.desk.session import Session
 from gravidon.desk.theme import PALETTES
 from gravidon.desk.there import there
@@ -34,6 +35,7 @@ from gravidon.draw import photo as drawn
 from gravidon.draw.style import BOLD, LINE
 from gravidon.errors import GravidonError
 from gravidon.plan import units
+from gravidon.plan.files import read_file
 from gravidon.plan.model import Photo
 from gravidon.plan.model_photo import CLICKS, View
 from gravidon.study.home.photos import accuracy_m, off_m, with_photo
@@ -85,6 +87,10 @@ def packed(image: QImage) -> str:
         if data.size() <= MOST_BYTES:
             return base64.b64encode(bytes(data.data())).decode("ascii")
     raise ValueError("a picture with less in it")
+
+
+MOST_PICTURE = 60_000_000
+"""[bytes] of a picture file; project choice."""
 
 
 class PhotoCanvas(QWidget):
@@ -407,14 +413,18 @@ class PhotoButton(QToolButton):
     def choose(self) -> None:
         """Ask for a picture file and lay it."""
         name, _ = QFileDialog.getOpenFileName(
-            self, tr("A photo"), str(Path.home()), tr("Pictures (*.jpg *.jpeg *.png)")
+            self, tr("A photo"), str(home()), tr("Pictures (*.jpg *.jpeg *.png)")
         )
         if name:
             self.lay(Path(name))
 
     def lay(self, path: Path) -> None:
         """Lay a picture file under the view, by clicks; one that cannot be read is refused in words."""
-        image = QImage(str(path))
+        try:
+            image = drawn.picture_in(read_file(path, MOST_PICTURE))
+        except GravidonError as error:
+            self.session.refused.emit(str(error))
+            return
         if image.isNull():
             self.session.refused.emit(tr("{name}: expected a picture, JPEG or PNG").format(name=path.name))
             return

@@ -4,15 +4,19 @@
 from __future__ import annotations
 
 import json
+import os
+import tempfile
 from pathlib import Path
 from typing import Any
 
 from platformdirs import user_config_path, user_state_path
 
 from gravidon.errors import PlanFileError
-from gravidon.plan.storage import write_atomically
+from gravidon.plan.files import is_file, json_object, read_file, write_atomically
 
 MOST_RECENT = 8
+MOST_BYTES = 1_000_000
+"""[bytes] of what is remembered."""
 
 
 class Preferences:
@@ -20,11 +24,9 @@ class Preferences:
 
     def __init__(self, path: Path | None = None) -> None:
         self.path = path or user_config_path("gravidon") / "preferences.json"
-        self.values: dict[str, Any] = {}
         try:
-            loaded = json.loads(self.path.read_text(encoding="utf-8"))
-            self.values = loaded if isinstance(loaded, dict) else {}
-        except (OSError, ValueError):
+            self.values = json_object(read_file(self.path, MOST_BYTES).decode("utf-8"))
+        except (PlanFileError, UnicodeDecodeError):
             self.values = {}
 
     def get(self, key: str, default: Any) -> Any:
@@ -44,7 +46,12 @@ class Preferences:
     def recent(self) -> list[Path]:
         """Return recent plan files that still exist, newest first."""
         names = self.get("recent", [])
-        return [Path(n) for n in names if isinstance(n, str) and Path(n).is_file()]
+        return [Path(n) for n in names if isinstance(n, str) and is_file(n)]
+
+    def last(self) -> Path | None:
+        """Return the plan file that was shown last; None where there is none."""
+        name = self.get("last", "")
+        return Path(name) if name and is_file(name) else None
 
     def add_recent(self, path: Path) -> None:
         """Put a file first among the recent ones."""
@@ -52,8 +59,27 @@ class Preferences:
         self.put("recent", names[:MOST_RECENT])
 
 
+_state: Path | None = None
+
+
 def state_folder() -> Path:
-    """Return the folder for recovery files, made if need be."""
+    """Return the folder for recovery files, made if need be; one that goes with the session where none can be kept."""
+    global _state  # noqa: PLW0603  made once
     folder = user_state_path("gravidon") / "recovery"
-    folder.mkdir(parents=True, exist_ok=True)
-    return folder
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+        if os.access(folder, os.W_OK):
+            return folder
+    except OSError:
+        pass
+    if _state is None:
+        _state = Path(tempfile.mkdtemp(prefix="gravidon-"))
+    return _state
+
+
+def home() -> Path:
+    """Return the user's home; the present folder for a user who has none."""
+    try:
+        return Path.home()
+    except RuntimeError:
+        return Path.cwd()

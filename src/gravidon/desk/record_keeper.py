@@ -7,7 +7,12 @@ from pathlib import Path
 
 from platformdirs import user_state_path
 
+from gravidon.errors import PlanFileError
+from gravidon.plan.files import read_file
 from gravidon.study.diagnosis.trainer import Mark, marks_from, marks_text
+
+MOST_RECORD = 20_000_000
+"""[bytes] of a record."""
 
 
 class RecordKeeper:
@@ -16,8 +21,8 @@ class RecordKeeper:
     def __init__(self, path: Path | None = None) -> None:
         self.path = path or user_state_path("gravidon") / "trainer.jsonl"
         try:
-            self.marks = marks_from(self.path.read_text("utf-8", errors="replace"))
-        except OSError:
+            self.marks = marks_from(read_file(self.path, MOST_RECORD).decode("utf-8", "replace"))
+        except PlanFileError:
             self.marks = ()
 
     def add(self, mark: Mark) -> bool:

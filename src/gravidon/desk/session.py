@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Any
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from gravidon.desk.history import SCOPES, History, Scope
+from gravidon.draw.photo import image_of
 from gravidon.errors import ChangedOnDiskError, GravidonError
 from gravidon.plan import paths, storage
 from gravidon.plan.fields import Known
@@ -369,6 +370,8 @@ class Session(QObject):
         """
         plan = as_bought(plan)
         made = trial(plan)
+        for photo in plan.photos:  # taken now, not in a paint
+            image_of(photo.picture)
         self._history = History(plan)
         self.opened += 1
         self.path = path

@@ -21,6 +21,7 @@ from PyQt6.QtWidgets import (
 )
 
 from gravidon.desk import output, regions, theme
+from gravidon.desk.ask import sure
 from gravidon.desk.commands import CommandBook, CommandSearch, ShortcutSheet
 from gravidon.desk.condition_deck import ConditionDeck, tag_of
 from gravidon.desk.dialogs import ConditionsDialog
@@ -32,8 +33,8 @@ from gravidon.desk.look import Look
 from gravidon.desk.mishap import MISHAPS
 from gravidon.desk.path_rail import PathRail, Stop
 from gravidon.desk.plan_watch import PlanWatch, ask_save_over
-from gravidon.desk.preferences import Preferences
-from gravidon.desk.recovery import Recovery
+from gravidon.desk.preferences import Preferences, home
+from gravidon.desk.recovery import Recovered, Recovery
 from gravidon.desk.room import Room
 from gravidon.desk.session import Session
 from gravidon.desk.stations import CHAPTERS, STATIONS
@@ -43,6 +44,7 @@ from gravidon.desk.verdict_band import VerdictBand
 from gravidon.desk.window_commands import commands_of
 from gravidon.errors import ChangedOnDiskError, GravidonError
 from gravidon.plan import demos, storage
+from gravidon.plan.files import is_file
 from gravidon.plan.model import Plan
 from gravidon.records.entry import Entry
 from gravidon.records.shipped import demo_log
@@ -54,6 +56,11 @@ from gravidon.words.text import tr
 FILTER = tr("Gravidon plans (*{SUFFIX});;All files (*)").format(SUFFIX=storage.SUFFIX)
 AUTOSAVE_MS = 4000
 NOTICE_MS = 9000
+
+MOST_PX = 100_000
+"""[px] that a window may be wide; a larger figure is a damaged one."""
+SHOWN_MS = 400
+"""[ms] after which what is in the window has been painted once; project choice."""
 
 
 class MainWindow(QMainWindow):
@@ -85,6 +92,11 @@ class MainWindow(QMainWindow):
         self.notice_timer.timeout.connect(self.notice.hide)
         session.moved.connect(self._keep_soon)
         session.changed.connect(self._plan_changed)
+        self._shown: Path | None = None
+        self.showing = QTimer(self)
+        self.showing.setSingleShot(True)
+        self.showing.setInterval(SHOWN_MS)
+        self.showing.timeout.connect(self._was_shown)
         MISHAPS.happened.connect(self._mishap)
         session.condition_changed.connect(self.refresh)
         session.look_changed.connect(self._look_changed)
@@ -137,7 +149,9 @@ class MainWindow(QMainWindow):
         self.splitter.setHandleWidth(1)
         sizes = self.preferences.get("splitter", [])
         self.splitter.setSizes(
-            sizes if len(sizes) == 3 and all(isinstance(s, int) for s in sizes) else [190, 780, 310]
+            sizes
+            if len(sizes) == 3 and all(isinstance(s, int) and 0 <= s < MOST_PX for s in sizes)
+            else [190, 780, 310]
         )
         self.findings.setVisible(bool(self.preferences.get("findings", False)))
         column.addWidget(self.splitter, 1)
@@ -207,7 +221,7 @@ class MainWindow(QMainWindow):
             self.autosave.start()
 
     def _keep_now(self) -> None:
-        self.recovery.keep(self.session.plan, self.session.path, self.session.kept_log)
+        self._keep()
 
     def _rail_chosen(self, k: int) -> None:
         self.go_to(STATIONS[k].key)
@@ -288,9 +302,13 @@ class MainWindow(QMainWindow):
         if self.notice.isVisible():
             self._place_notice()
 
+    def _keep(self) -> None:
+        it = self.session
+        self.recovery.keep(it.plan, it.path, it.kept_log, it.stamp)
+
     def _mishap(self, trace: str) -> None:
         """Something went wrong inside: the plan is kept, and it is said so."""
-        self.recovery.keep(self.session.plan, self.session.path, self.session.kept_log)
+        self._keep()
         self.trace = trace
         last = trace.strip().rpartition("\n")[2][:160]
         self.say(
@@ -421,11 +439,27 @@ class MainWindow(QMainWindow):
             return
         self.recovery.drop()
         if path is not None:
-            self.preferences.add_recent(path)
-            self.preferences.put("last", str(path))
+            self.remember(path)
+
+    def bring_back(self, found: Recovered) -> None:
+        """Take unsaved work that a crash left. Its file counts as it was then, so that saving asks where somebody wrote it since."""
+        self.session.replace(found.plan, found.original, saved=False, log=found.log)
+        self.session.stamp = found.stamp
+        self._keep()
+        found.file.unlink(missing_ok=True)
+
+    def remember(self, path: Path) -> None:
+        """Remember a plan's file for the next start, once it has been shown: one that cannot be is not opened again of its own accord."""
+        self._shown = path
+        self.showing.start()
+
+    def _was_shown(self) -> None:
+        if self._shown is not None and self.session.path == self._shown:
+            self.preferences.add_recent(self._shown)
+            self.preferences.put("last", str(self._shown))
 
     def _folder(self) -> Path:
-        return self.session.path.parent if self.session.path else Path.home()
+        return self.session.path.parent if self.session.path else home()
 
     def save(self) -> bool:
         """Save to the plan's file, asking for one the first time."""
@@ -438,7 +472,13 @@ class MainWindow(QMainWindow):
         if not name:
             return False
         path = Path(name)
-        return self._save_to(path if path.suffix else path.with_suffix(storage.SUFFIX))
+        if path.suffix in (storage.SUFFIX, ".json"):
+            return self._save_to(path)  # the dialog has asked
+        path = path.with_name(path.name + storage.SUFFIX)
+        question = tr("{name} is there already. Replace it? The former one is kept as its backup.")
+        if path.exists() and not sure(self, question.format(name=path.name), tr("Replace it")):
+            return False
+        return self._save_to(path)
 
     def _follow(self) -> None:
         self.watch.follow(self.session.path, self.session.stamp)
@@ -510,7 +550,7 @@ class MainWindow(QMainWindow):
         """Open a dropped file."""
         data = event.mimeData() if event is not None else None
         urls = data.urls() if data is not None else []
-        if urls and urls[0].isLocalFile():
+        if urls and urls[0].isLocalFile() and is_file(urls[0].toLocalFile()):
             self.open_path(Path(urls[0].toLocalFile()))
 
     def closeEvent(self, event: QCloseEvent | None) -> None:

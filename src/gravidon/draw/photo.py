@@ -7,8 +7,8 @@ import base64
 from functools import lru_cache
 
 import numpy as np
-from PyQt6.QtCore import QByteArray
-from PyQt6.QtGui import QImage, QPainter, QTransform
+from PyQt6.QtCore import QBuffer, QByteArray
+from PyQt6.QtGui import QImage, QImageReader, QPainter, QTransform
 
 from gravidon.draw.geometry.elevation import VIEWS, project
 from gravidon.errors import GravidonError
@@ -20,6 +20,29 @@ from gravidon.study.solve.assemble import box_of, point
 from gravidon.study.solve.drain_route import flange_centre
 from gravidon.translate import tr
 
+MOST_PIXELS = 40_000_000
+"""Pixels of a picture that is decoded; more than a telephone takes; project choice."""
+
+
+def picture_in(data: bytes, formats: tuple[str, ...] = ("jpeg", "png")) -> QImage:
+    """Return a raster picture, turned upright as its camera says; an empty one for any other kind of data, or for one that is too large.
+
+    A picture comes from outside: only the formats that are offered are tried, and its size is looked at before it is decoded.
+    """
+    magic = {"jpeg": b"\xff\xd8\xff", "png": b"\x89PNG\r\n\x1a\n"}
+    kind = next((f for f in formats if data.startswith(magic[f])), None)
+    if kind is None:
+        return QImage()
+    buffer = QBuffer()
+    buffer.setData(QByteArray(data))
+    reader = QImageReader(buffer, QByteArray(kind.encode()))
+    reader.setAutoDetectImageFormat(False)
+    reader.setAutoTransform(True)
+    size = reader.size()
+    if not size.isValid() or size.width() * size.height() > MOST_PIXELS:
+        return QImage()
+    return reader.read()
+
 
 @lru_cache(maxsize=8)
 def image_of(picture: str) -> QImage:
@@ -28,7 +51,7 @@ def image_of(picture: str) -> QImage:
         data = base64.b64decode(picture, validate=True)
     except ValueError:
         return QImage()
-    return QImage.fromData(QByteArray(data))
+    return picture_in(data, ("jpeg",))
 
 
 def transform_of(matrix3: Array) -> QTransform:

@@ -10,6 +10,7 @@ from dataclasses import dataclass, fields, replace
 from functools import cache
 from importlib import resources
 
+from gravidon.cells import cell, word
 from gravidon.errors import InputError
 from gravidon.parts.ends import End, end_from, thread_of
 from gravidon.parts.part_kinds import KINDS, PartKind
@@ -105,7 +106,7 @@ def _parts(text: str, where: str) -> tuple[Part, ...]:
 
 
 def _part(row: dict[str, str | None], where: str) -> Part:
-    cells = {k: (v or "").strip() for k, v in row.items() if k}
+    cells = {k: word((v or "").strip()) for k, v in row.items() if k}
     if not cells["id"] or not cells["name"]:
         raise InputError(where, "no id or no name", "both")
     if cells["kind"] not in KINDS:
@@ -126,13 +127,13 @@ def _part(row: dict[str, str | None], where: str) -> Part:
         ) from error
     numbers: dict[str, float] = {}
     for name in (*_NUMBERS, "dash"):
-        cell = cells.get(name, "")
+        given = cells.get(name, "")
         try:
-            numbers[name] = float(cell) if cell else 0.0
+            numbers[name] = float(given) if given else 0.0
         except ValueError as error:
-            raise InputError(f"{where}, {name}", cell, "a number") from error
+            raise InputError(f"{where}, {name}", given, "a number") from error
         if not 0.0 <= numbers[name] < 1e6:
-            raise InputError(f"{where}, {name}", cell, "0 or more")
+            raise InputError(f"{where}, {name}", given, "0 or more")
     dash = int(numbers.pop("dash"))
     return Part(
         cells["id"],
@@ -155,7 +156,9 @@ def parts_to_csv(parts: Iterable[Part]) -> str:
     for part in parts:
         cells = [getattr(part, name) for name in COLUMNS]
         cells[COLUMNS.index("ends")] = " ".join(e.code.replace(" ", "_") for e in part.ends)
-        writer.writerow([f"{c:g}" if isinstance(c, float) else c for c in cells])
+        writer.writerow(
+            [f"{c:g}" if isinstance(c, float) else cell(c) if isinstance(c, str) else c for c in cells]
+        )
     return out.getvalue()
 
 

@@ -12,8 +12,9 @@ from pathlib import Path
 
 import numpy as np
 
-from gravidon.errors import InputError, PlanFileError
+from gravidon.errors import InputError
 from gravidon.physics.arrays import STANDARD_GRAVITY, Array
+from gravidon.plan.files import read_file
 from gravidon.plan.mf4 import is_mf4, text_of_mf4
 from gravidon.plan.texts import decoded
 from gravidon.translate import commas, tr
@@ -93,18 +94,8 @@ def read_text(path: Path) -> str:
 
     Raises: PlanFileError if it cannot be read, is too large or is not text.
     """
-    try:
-        if path.stat().st_size > MOST_BYTES:
-            raise PlanFileError(
-                tr("{name} is larger than {most} MB; cut the log down first").format(
-                    name=path.name, most=MOST_BYTES // 1000000
-                )
-            )
-        return text_of_mf4(path) if is_mf4(path) else decoded(path.read_bytes(), path.name)
-    except OSError as error:
-        raise PlanFileError(
-            tr("{name} cannot be read: {why}").format(name=path.name, why=error.strerror)
-        ) from error
+    raw = read_file(path, MOST_BYTES)
+    return text_of_mf4(path) if is_mf4(path) else decoded(raw, path.name)
 
 
 def _separator(text: str) -> str:

@@ -5,14 +5,13 @@ from __future__ import annotations
 
 import hashlib
 import json
-import os
-import tempfile
 from pathlib import Path
-from typing import Any, NoReturn
+from typing import Any
 
 from pydantic import ValidationError
 
 from gravidon.errors import NewerFormatError, PlanFileError
+from gravidon.plan.files import json_object, read_file, write_atomically
 from gravidon.plan.migrate import migrate
 from gravidon.plan.model import FORMAT, FORMAT_VERSION, Plan
 from gravidon.plan.problems import first_problem
@@ -22,19 +21,8 @@ SUFFIX = ".gravidon"
 BACKUP_SUFFIX = ".gravidon-backup"
 LARGEST_FILE = 5_000_000
 """[bytes] a plan is a few kilobytes; anything this large is another file."""
-
-
-def _refuse_constant(text: str) -> NoReturn:
-    raise PlanFileError(tr("{text} stands where a finite number was expected").format(text=text))
-
-
-def _no_doubles(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
-    found: dict[str, Any] = {}
-    for key, value in pairs:
-        if key in found:
-            raise PlanFileError(tr("the key '{key}' stands twice in one object").format(key=key), key)
-        found[key] = value
-    return found
+MOST_BACKED_UP = 100_000_000
+"""[bytes] of a file that is kept beside the plan which replaces it."""
 
 
 def plan_from_text(text: str) -> Plan:
@@ -43,17 +31,7 @@ def plan_from_text(text: str) -> Plan:
     Raises: PlanFileError naming the field and what was expected; NewerFormatError for a file
     of a later format.
     """
-    try:
-        data = json.loads(text, parse_constant=_refuse_constant, object_pairs_hook=_no_doubles)
-    except json.JSONDecodeError as error:
-        message = tr("not readable as JSON at line {lineno}, column {colno}: {msg}").format(
-            lineno=error.lineno, colno=error.colno, msg=error.msg
-        )
-        raise PlanFileError(message) from error
-    except RecursionError as error:
-        raise PlanFileError(tr("nested far deeper than any plan")) from error
-    if not isinstance(data, dict):
-        raise PlanFileError(tr("expected one JSON object holding a plan"))
+    data = json_object(text)
     if data.get("format") != FORMAT:
         raise PlanFileError(
             tr("format: {get!r}; expected '{format}'").format(
@@ -105,50 +83,22 @@ def load(path: Path) -> Plan:
 
     Raises: PlanFileError, its message starting with the file's name.
     """
+    data = read_file(path, LARGEST_FILE)
     try:
-        if path.stat().st_size > LARGEST_FILE:
-            raise PlanFileError(tr("far larger than any plan; is it another kind of file?"))
-        text = path.read_bytes().decode("utf-8-sig")
-        return plan_from_text(text)
+        return plan_from_text(data.decode("utf-8-sig"))
     except UnicodeDecodeError as error:
         raise PlanFileError(tr("{name}: not text, so not a plan file").format(name=path.name)) from error
-    except OSError as error:
-        raise PlanFileError(f"{path.name}: {error.strerror or error}") from error
     except PlanFileError as error:
         raise type(error)(f"{path.name}: {error}", error.field) from error
 
 
-def write_atomically(path: Path, data: bytes) -> None:
-    """Write a file so that a crash leaves either the old or the new one whole.
+def backup_path(path: Path) -> Path:
+    """Return where a plan's backup is: each file has its own.
 
-    Raises: PlanFileError if the folder cannot be written.
+    >>> backup_path(Path("car.gravidon")).name, backup_path(Path("car 1.2")).name
+    ('car.gravidon-backup', 'car 1.2.gravidon-backup')
     """
-    try:
-        handle, temporary = tempfile.mkstemp(prefix=f".{path.name}.", dir=path.parent)
-    except OSError as error:
-        raise PlanFileError(
-            tr("{name}: cannot write into {folder}: {why}").format(
-                name=path.name, folder=path.parent, why=error.strerror
-            )
-        ) from error
-    try:
-        with os.fdopen(handle, "wb") as file:
-            file.write(data)
-            file.flush()
-            os.fsync(file.fileno())
-        mode = path.stat().st_mode & 0o777 if path.exists() else 0o644
-        Path(temporary).chmod(mode)
-        Path(temporary).replace(path)
-        folder = os.open(path.parent, os.O_RDONLY)
-        try:
-            os.fsync(folder)
-        finally:
-            os.close(folder)
-    except OSError as error:
-        Path(temporary).unlink(missing_ok=True)
-        raise PlanFileError(
-            tr("{name}: cannot be written: {why}").format(name=path.name, why=error.strerror)
-        ) from error
+    return path.with_name(path.name.removesuffix(SUFFIX) + BACKUP_SUFFIX)
 
 
 def stamp(path: Path) -> str:
@@ -165,14 +115,14 @@ def save(plan: Plan, path: Path) -> None:
     Raises: PlanFileError if it cannot be written; the old file is then untouched.
     """
     text = plan_to_text(plan).encode("utf-8")
-    path = path.resolve()
+    try:
+        path = path.resolve()
+    except (OSError, RuntimeError) as error:
+        raise PlanFileError(
+            tr("{name}: cannot be written: {why}").format(name=path.name, why=error)
+        ) from error
     if path.exists():
-        try:
-            write_atomically(path.with_suffix(BACKUP_SUFFIX), path.read_bytes())
-        except OSError as error:
-            raise PlanFileError(
-                tr("{name}: cannot be read for its backup: {why}").format(name=path.name, why=error.strerror)
-            ) from error
+        write_atomically(backup_path(path), read_file(path, MOST_BACKED_UP), like=path)
     write_atomically(path, text)
 
 

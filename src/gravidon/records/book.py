@@ -1,19 +1,22 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """The logbook: one SQLite file beside the plan. What was confirmed stays, whoever is killed; two windows may write at once.
 
-WAL with full synchronising: a commit is on the disk before it is confirmed. Every entry is one transaction.
+A rollback journal with full synchronising: a commit is on the disk, in this one file, before it is confirmed, so that the file may be copied at any time
+between two entries. Every entry is one transaction. A logbook comes from outside like any file: its tables are looked at, its rows checked.
 """
 
 from __future__ import annotations
 
 import math
+import os
 import sqlite3
 from collections.abc import Iterator
-from contextlib import closing, contextmanager
+from contextlib import closing, contextmanager, suppress
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
-from gravidon.errors import LogbookError
+from gravidon.errors import InputError, LogbookError
 from gravidon.records.entry import Entry, Reading
 from gravidon.translate import tr
 
@@ -22,7 +25,7 @@ RECORDINGS = "-recordings"
 """Ending of the folder beside a logbook that holds its recordings."""
 APPLICATION = 0x47726176
 """SQLite's application id of a logbook: 'Grav'."""
-BUSY_S = 8.0
+BUSY_S = 2.0
 """[s] one window waits for another's transaction."""
 
 _FIRST = """
@@ -44,14 +47,31 @@ CREATE TABLE recordings (
 _THIRD = """
 CREATE TABLE kept (name TEXT PRIMARY KEY, text TEXT NOT NULL);
 """
+TABLES = frozenset(
+    {"entries", "readings", "symptoms", "changes", "recordings", "photos", "kept", "sqlite_sequence"}
+)
+"""What a logbook holds."""
 MIGRATIONS: tuple[str, ...] = (_FIRST, _SECOND, _THIRD)
 """From each version of the tables to the next; the first makes them."""
 VERSION = len(MIGRATIONS)
 
 
 def book_path(plan_path: Path) -> Path:
-    """Return where a plan's logbook is."""
-    return plan_path.with_suffix(SUFFIX)
+    """Return where a plan's logbook is: each plan has its own. One that an earlier Gravidon put beside a plan of another ending is still found.
+
+    >>> book_path(Path("car.gravidon")).name, book_path(Path("car 1.2")).name
+    ('car.gravidon-log', 'car 1.2.gravidon-log')
+    """
+    own = plan_path.with_name(plan_path.name.removesuffix(".gravidon") + SUFFIX)
+    earlier = plan_path.with_suffix(SUFFIX)
+    if (
+        own != earlier
+        and not own.exists()
+        and earlier.exists()
+        and not earlier.with_suffix(".gravidon").exists()
+    ):
+        return earlier
+    return own
 
 
 def recordings_folder(book: Path) -> Path:
@@ -60,21 +80,87 @@ def recordings_folder(book: Path) -> Path:
 
 
 class Book:
-    """An open logbook. Made where there is none; `path` None keeps it in memory."""
+    """An open logbook. Made where there is none; `path` None keeps it in memory. One that cannot be written is opened for reading: `read_only`."""
 
     def __init__(self, path: Path | None) -> None:
         self.path = path
+        self.read_only = False
+        self._file: tuple[int, int] | None = None
+        self.left_out: tuple[str, ...] = ()
+        """What was left out of the last reading, in words."""
         try:
-            self._base = sqlite3.connect(path or ":memory:", timeout=BUSY_S, isolation_level=None)
-            self._base.execute("PRAGMA foreign_keys = ON")
-            self._base.execute("PRAGMA synchronous = FULL")
-            self._migrate()
-            if path is not None:
-                self._base.execute("PRAGMA journal_mode = WAL")
-        except sqlite3.DatabaseError as error:
+            if path is not None and path.exists() and not path.is_file():
+                raise LogbookError(tr("{name}: expected a file").format(name=path.name))
+            try:
+                self._base = self._connected(path)
+            except sqlite3.OperationalError as error:
+                if path is None or not path.is_file() or "locked" in str(error):
+                    raise
+                self._base = self._copied(path)
+        except (sqlite3.DatabaseError, OSError, ValueError) as error:
             raise self._told(error) from error
+        self._file = self._identity()
 
-    def _told(self, error: sqlite3.Error) -> LogbookError:
+    def _connected(self, path: Path | None) -> sqlite3.Connection:
+        self._base = sqlite3.connect(path or ":memory:", timeout=BUSY_S, isolation_level=None)
+        try:
+            self._base.execute("PRAGMA foreign_keys = ON")
+            self._base.execute("PRAGMA trusted_schema = OFF")
+            self._base.execute("PRAGMA synchronous = FULL")
+            self._is_one()
+            if path is not None:
+                if not os.access(path, os.W_OK) or not os.access(path.parent, os.W_OK):
+                    raise sqlite3.OperationalError("readonly")
+                with suppress(sqlite3.OperationalError):  # another window still has it in the former mode
+                    self._base.execute("PRAGMA journal_mode = DELETE")
+            self._migrate()
+        except BaseException:
+            self._base.close()
+            raise
+        return self._base
+
+    def _copied(self, path: Path) -> sqlite3.Connection:
+        """Return a copy in memory of a logbook that cannot be written."""
+        where = path.resolve().as_uri()
+        sidecar = path.with_name(path.name + "-wal").exists()
+        with closing(
+            sqlite3.connect(f"{where}?mode=ro{'' if sidecar else '&immutable=1'}", uri=True)
+        ) as there:
+            self._base = sqlite3.connect(":memory:", isolation_level=None)
+            there.backup(self._base)
+        self._base.execute("PRAGMA trusted_schema = OFF")
+        self._is_one()
+        self._migrate()
+        self.read_only = True
+        return self._base
+
+    def _is_one(self) -> None:
+        """Raise LogbookError for a database of something else, or one that holds more than a logbook does."""
+        name = self.path.name if self.path else tr("logbook")
+        application = int(self._base.execute("PRAGMA application_id").fetchone()[0])
+        rows = self._base.execute("SELECT type, tbl_name FROM sqlite_master").fetchall()
+        odd = [t for t, table in rows if t not in ("table", "index") or table not in TABLES]
+        version = int(self._base.execute("PRAGMA user_version").fetchone()[0])
+        if odd or application not in (0, APPLICATION) or (rows and version == 0):
+            raise LogbookError(
+                tr("{name}: a database of something else; it is left as it is").format(name=name)
+            )
+
+    def _identity(self) -> tuple[int, int] | None:
+        if self.path is None or self.read_only:
+            return None
+        try:
+            found = self.path.stat()
+        except OSError:
+            return (-1, -1)
+        return found.st_dev, found.st_ino
+
+    @property
+    def replaced(self) -> bool:
+        """Whether the file was replaced or deleted since it was opened."""
+        return self._file is not None and self._identity() != self._file
+
+    def _told(self, error: Exception) -> LogbookError:
         name = self.path.name if self.path else "logbook"
         words = str(error)
         if "not a database" in words or "malformed" in words:
@@ -117,6 +203,15 @@ class Book:
     @contextmanager
     def _transaction(self) -> Iterator[None]:
         """One transaction: all of it or nothing."""
+        name = self.path.name if self.path else ""
+        if self.read_only:
+            raise LogbookError(tr("{name}: cannot be opened for writing").format(name=name))
+        if self.replaced:
+            raise LogbookError(
+                tr("{name}: was replaced or deleted since it was opened; nothing was written").format(
+                    name=name
+                )
+            )
         try:
             self._base.execute("BEGIN IMMEDIATE")
         except sqlite3.Error as error:
@@ -225,29 +320,40 @@ class Book:
         except sqlite3.Error as error:
             self._undo()
             raise self._told(error) from error
-        return tuple(
-            Entry(
-                day,
-                math.nan if distance is None else distance,
-                kind,
-                note,
-                tuple(Reading(r, t, _or_nan(g), _or_nan(i), k) for r, t, g, i, k in readings.get(key, ())),
-                tuple(s for (s,) in signs.get(key, ())),
-                tuple(w for (w,) in changes.get(key, ())),
-                files.get(key, ""),
-                None,
-                key in photos,
-                uid,
-            )
-            for key, uid, day, distance, kind, note in rows
-        )
+        found, left = [], []
+        for key, uid, when, distance, kind, note in rows:
+            try:
+                entry = Entry(
+                    _text(when),
+                    _real(distance),
+                    _text(kind),
+                    _text(note),
+                    tuple(_reading(*r) for r in readings.get(key, ())),
+                    tuple(_text(s) for (s,) in signs.get(key, ())),
+                    tuple(_text(w) for (w,) in changes.get(key, ())),
+                    _text(files.get(key, "")),
+                    None,
+                    key in photos,
+                    _text(uid),
+                )
+                found.append(entry.checked())
+            except (InputError, TypeError, ValueError, OverflowError) as error:
+                left.append(tr("entry {number}: {why}").format(number=key, why=error))
+        self.left_out = tuple(left)
+        return tuple(found)
 
     def photo(self, uid: str) -> bytes | None:
-        """Return an entry's photo; None if it has none."""
-        found = self._base.execute(
-            "SELECT data FROM photos JOIN entries ON entries.id = photos.entry WHERE uid = ?", (uid,)
-        ).fetchone()
-        return None if found is None else bytes(found[0])
+        """Return an entry's photo; None if it has none.
+
+        Raises: LogbookError if it cannot be read.
+        """
+        try:
+            found = self._base.execute(
+                "SELECT data FROM photos JOIN entries ON entries.id = photos.entry WHERE uid = ?", (uid,)
+            ).fetchone()
+        except sqlite3.Error as error:
+            raise self._told(error) from error
+        return bytes(found[0]) if found is not None and isinstance(found[0], bytes) else None
 
     def keep(self, name: str, text: str) -> None:
         """Keep a text under a name, such as the case that is being diagnosed; an empty one is thrown away.
@@ -265,12 +371,32 @@ class Book:
 
     def kept(self, name: str) -> str:
         """Return the text kept under a name; empty if there is none."""
-        found = self._base.execute("SELECT text FROM kept WHERE name = ?", (name,)).fetchone()
-        return "" if found is None else str(found[0])
+        try:
+            found = self._base.execute("SELECT text FROM kept WHERE name = ?", (name,)).fetchone()
+        except sqlite3.Error:  # a damaged page: what was kept there is gone, the entries may not be
+            return ""
+        return found[0] if found is not None and isinstance(found[0], str) else ""
 
     def seen(self) -> int:
         """Return a number that changes when another connection has written."""
-        return int(self._base.execute("PRAGMA data_version").fetchone()[0])
+        try:
+            return int(self._base.execute("PRAGMA data_version").fetchone()[0])
+        except sqlite3.Error:
+            return -1
+
+    def join(self, other: Book) -> int:
+        """Take the entries of another logbook that are not in this one, with their photos; return how many.
+
+        Raises: LogbookError if one cannot be read or the other not written.
+        """
+        known = {e.uid for e in self.entries()}
+        new = [
+            replace(e, photo=other.photo(e.uid) if e.has_photo else None)
+            for e in other.entries()
+            if e.uid not in known
+        ]
+        self.add(*new)
+        return len(new)
 
     def copy_to(self, path: Path) -> Book:
         """Write the whole logbook to another file, and return that one, open.
@@ -292,9 +418,26 @@ def _by_entry(cursor: sqlite3.Cursor) -> dict[int, list[tuple[Any, ...]]]:
     return found
 
 
+def _text(value: object) -> str:
+    if not isinstance(value, str):
+        raise TypeError(tr("text expected"))
+    return value
+
+
+def _real(value: object) -> float:
+    """Return a number as it is kept; nan where there is none."""
+    if value is None:
+        return math.nan
+    if isinstance(value, bool) or not isinstance(value, int | float):
+        raise TypeError(tr("a number expected"))
+    return float(value)
+
+
+def _reading(rpm: object, oil: object, gallery: object, inlet: object, turbo: object) -> Reading:
+    if not isinstance(turbo, int):
+        raise TypeError(tr("a number expected"))
+    return Reading(_real(rpm), _real(oil), _real(gallery), _real(inlet), turbo)
+
+
 def _or_none(value: float) -> float | None:
     return value if math.isfinite(value) else None
-
-
-def _or_nan(value: float | None) -> float:
-    return math.nan if value is None else value

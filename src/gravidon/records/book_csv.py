@@ -8,6 +8,7 @@ import io
 import math
 from collections.abc import Iterable
 
+from gravidon.cells import cell, word
 from gravidon.errors import InputError
 from gravidon.records.entry import Entry, Reading, day, new_uid
 from gravidon.translate import commas, tr
@@ -23,7 +24,7 @@ def to_csv(entries: Iterable[Entry]) -> str:
     writer.writerow(COLUMNS)
     for e in entries:
         first = [e.uid, e.day, _said(e.distance_m, 1e-3, 3), e.kind]
-        last = ["; ".join(e.changed), "; ".join(e.symptoms), e.recording, e.note]
+        last = [cell(t) for t in ("; ".join(e.changed), "; ".join(e.symptoms), e.recording, e.note)]
         for r in e.readings or (None,):
             numbers = [""] * 5
             if r is not None:
@@ -68,6 +69,10 @@ def from_csv(text: str) -> tuple[Entry, ...]:
                 entry = _entry(uid, row)
                 made[uid] = _joined(made[uid], entry) if uid in made else entry
                 made[uid].checked()
+            except OverflowError:
+                raise InputError(
+                    tr("line {line}, {field}").format(line=line, field="turbo"), "inf", "1, 2 or 3"
+                ) from None
             except InputError as error:
                 raise InputError(
                     tr("line {line}, {field}").format(line=line, field=error.field),
@@ -87,7 +92,7 @@ def _joined(first: Entry, more: Entry) -> Entry:
 
 def _entry(uid: str, row: dict[str, str | None]) -> Entry:
     def words(name: str) -> tuple[str, ...]:
-        return tuple(w.strip() for w in (row.get(name) or "").split(";") if w.strip())
+        return tuple(w.strip() for w in word(row.get(name) or "").split(";") if w.strip())
 
     rpm, oil = _number(row, "rpm"), _number(row, "oil_c")
     pressures = _number(row, "gallery_kpa") * 1e3, _number(row, "inlet_kpa") * 1e3
@@ -103,11 +108,11 @@ def _entry(uid: str, row: dict[str, str | None]) -> Entry:
         day(row.get("day") or ""),
         _number(row, "distance_km") * 1e3,
         (row.get("kind") or "").strip() or ("reading" if readings else "note"),
-        (row.get("note") or "").strip(),
+        word((row.get("note") or "").strip()),
         readings,
         words("symptoms"),
         changed,
-        (row.get("recording") or "").strip(),
+        word((row.get("recording") or "").strip()),
         uid=uid,
     )
 

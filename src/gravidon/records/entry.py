@@ -89,7 +89,7 @@ class Entry:
         day(self.day)
         if self.kind not in KINDS:
             raise InputError("kind", self.kind, tr("one of {known}").format(known=commas(KINDS)))
-        if math.isfinite(self.distance_m) and not 0.0 <= self.distance_m <= 1e10:
+        if not math.isnan(self.distance_m) and not 0.0 <= self.distance_m <= 1e10:
             raise InputError("distance", self.distance_m / 1e3, "0 to 10 000 000 km")
         wrong = next((c for c in self.changed if c not in CHANGED), None)
         if wrong is not None:

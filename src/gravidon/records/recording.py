@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import gzip
 import io
+import zlib
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -14,8 +15,8 @@ import numpy as np
 from gravidon.errors import InputError, PlanFileError
 from gravidon.physics.arrays import Array
 from gravidon.plan.drive_log import BadRow, Mapped, read_table
+from gravidon.plan.files import read_file, write_atomically
 from gravidon.plan.mf4 import is_mf4, text_of_mf4
-from gravidon.plan.storage import write_atomically
 from gravidon.plan.texts import decoded
 from gravidon.records.channels import CHANNELS
 from gravidon.records.lines import Bad, Heading, LineReader, Row, heading_line, row_line
@@ -104,15 +105,9 @@ def text_of(path: Path) -> str:
     Raises: PlanFileError if it cannot be read, is too large or is not text.
     """
     try:
-        if path.stat().st_size > MOST_BYTES:
-            raise PlanFileError(
-                tr("{name} is larger than {most} MB; cut it down first").format(
-                    name=path.name, most=MOST_BYTES // 1000000
-                )
-            )
+        raw = read_file(path, MOST_BYTES)
         if is_mf4(path):
             return text_of_mf4(path)
-        raw = path.read_bytes()
         if raw[:2] == b"\x1f\x8b":
             with gzip.open(io.BytesIO(raw)) as file:
                 raw = file.read(MOST_BYTES + 1)
@@ -123,7 +118,7 @@ def text_of(path: Path) -> str:
                     )
                 )
         return decoded(raw, path.name)
-    except EOFError as error:
+    except (EOFError, zlib.error) as error:
         raise PlanFileError(tr("{name} is not a text file").format(name=path.name)) from error
     except OSError as error:
         raise PlanFileError(

@@ -10,8 +10,8 @@ from typing import TYPE_CHECKING, Literal
 
 from gravidon.errors import InputError
 from gravidon.plan.fields import si
+from gravidon.plan.files import write_atomically
 from gravidon.plan.model import Plan
-from gravidon.plan.storage import write_atomically
 from gravidon.study.making.cutting import EntryTemplate, entry_template
 from gravidon.study.making.plates import Plate, plates
 from gravidon.study.solve import assemble

@@ -15,7 +15,7 @@ from gravidon.draw import template as template_drawing
 from gravidon.draw.font_face import font_face
 from gravidon.draw.ink import Ink
 from gravidon.draw.style import load_fonts
-from gravidon.plan.storage import write_atomically
+from gravidon.plan.files import write_atomically
 from gravidon.plan.units import Family
 from gravidon.sheet import page, workshop
 from gravidon.sheet.content import content

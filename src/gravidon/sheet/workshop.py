@@ -17,7 +17,7 @@ from gravidon.draw import chain_chart, step_view
 from gravidon.draw import template as template_drawing
 from gravidon.draw.ink import Ink
 from gravidon.draw.style import font, load_fonts, wrapping_size
-from gravidon.plan.storage import write_atomically
+from gravidon.plan.files import write_atomically
 from gravidon.plan.units import Family
 from gravidon.sheet.device import application_for_painting, pdf_of
 from gravidon.sheet.page import HEIGHT_MM, MARGIN_MM, PAPER, PX_PER_MM, WIDTH_MM

@@ -25,6 +25,7 @@ from PyQt6.QtWidgets import (
 from gravidon.desk.canvas import Canvas
 from gravidon.desk.job import Job
 from gravidon.desk.log_dialog import LogDialog
+from gravidon.desk.preferences import home
 from gravidon.desk.stations.base import Station
 from gravidon.draw import elevation as drawing
 from gravidon.draw import envelope_chart, marks, replay_chart
@@ -420,7 +421,7 @@ class AttitudeStation(Station):
         name, _ = QFileDialog.getOpenFileName(
             self,
             tr("Open a drive log"),
-            str(Path.home()),
+            str(home()),
             tr("Logs (*.csv *.txt *.mf4 *.mdf);;All files (*)"),
         )
         if name:

@@ -19,6 +19,7 @@ from PyQt6.QtWidgets import (
 )
 
 from gravidon.desk.canvas import Canvas
+from gravidon.desk.preferences import home
 from gravidon.desk.stations.base import FieldGrid, Station
 from gravidon.desk.table import Cell, Table
 from gravidon.desk.there import there
@@ -168,7 +169,7 @@ class CuttingStation(Station):
         if made is None:
             return
         name, _ = QFileDialog.getSaveFileName(
-            self, tr("Save the template"), str(Path.home() / "entry template.pdf"), "*.pdf"
+            self, tr("Save the template"), str(home() / "entry template.pdf"), "*.pdf"
         )
         if not name:
             return
@@ -186,7 +187,7 @@ class CuttingStation(Station):
     def save_dxf(self, subject: Subject, _checked: bool = False) -> None:
         """Write a drawing for the workshop at true scale."""
         name, _ = QFileDialog.getSaveFileName(
-            self, tr("Save the drawing"), str(Path.home() / f"{subject}.dxf"), "*.dxf"
+            self, tr("Save the drawing"), str(home() / f"{subject}.dxf"), "*.dxf"
         )
         if not name:
             return

@@ -27,7 +27,9 @@ from gravidon.desk.painted import painted
 from gravidon.desk.stations.base import Station
 from gravidon.desk.table import Cell, Table
 from gravidon.draw import log_chart
+from gravidon.draw.photo import picture_in
 from gravidon.errors import GravidonError
+from gravidon.plan.files import read_file
 from gravidon.plan.units import show
 from gravidon.records.entry import MOST_PHOTO, Entry, day
 from gravidon.records.quick import Usual, quick_entry
@@ -421,8 +423,12 @@ class LogbookStation(Station):
         entry = self.entries[self.chosen_entry]
         if entry.has_photo:
             book = self.session.log.book
-            data = book.photo(entry.uid) if book is not None else None
-            image = QImage.fromData(data or b"")
+            try:
+                data = book.photo(entry.uid) if book is not None else None
+            except GravidonError as error:
+                self.session.refused.emit(str(error))
+                return
+            image = picture_in(data or b"")
             if image.isNull():
                 self.session.refused.emit(tr("Photo: it cannot be shown"))
                 return
@@ -441,20 +447,11 @@ class LogbookStation(Station):
 
         entry = self.entries[self.chosen_entry]
         try:
-            if path.stat().st_size > MOST_PHOTO:
-                self.session.refused.emit(
-                    tr("Photo: {name} is larger than {most} MB; make it smaller first").format(
-                        name=path.name, most=MOST_PHOTO // 1_000_000
-                    )
-                )
-                return
-            data = path.read_bytes()
-        except OSError as error:
-            self.session.refused.emit(
-                tr("Photo: {name} cannot be read: {strerror}").format(name=path.name, strerror=error.strerror)
-            )
+            data = read_file(path, MOST_PHOTO)
+        except GravidonError as error:
+            self.session.refused.emit(tr("Photo: {error}").format(error=error))
             return
-        if QImage.fromData(data).isNull():
+        if picture_in(data).isNull():
             self.session.refused.emit(
                 tr("Photo: {name} is not a picture that can be read; expected JPEG or PNG").format(
                     name=path.name

@@ -24,6 +24,7 @@ from gravidon.desk.box import Box
 from gravidon.desk.canvas import Canvas
 from gravidon.desk.identify_dialog import IdentifyDialog
 from gravidon.desk.parts_dialogs import BY, ChainDialog, DrawerDialog, put_on_hand
+from gravidon.desk.preferences import home
 from gravidon.desk.stations.base import Station
 from gravidon.desk.table import Cell, Table
 from gravidon.draw import chain_chart
@@ -340,7 +341,7 @@ class PartsStation(Station):
     def save_order(self) -> None:
         """Write the order list as CSV."""
         name, _ = QFileDialog.getSaveFileName(
-            self, tr("Save the order list"), str(Path.home() / "order list.csv"), "*.csv"
+            self, tr("Save the order list"), str(home() / "order list.csv"), "*.csv"
         )
         if name:
             self._write(Path(name), order_csv(self.needs()))
@@ -348,7 +349,7 @@ class PartsStation(Station):
     def export_own(self) -> None:
         """Write the user's own parts; without any, the heading to fill in."""
         name, _ = QFileDialog.getSaveFileName(
-            self, tr("Save my own parts"), str(Path.home() / "my parts.csv"), "*.csv"
+            self, tr("Save my own parts"), str(home() / "my parts.csv"), "*.csv"
         )
         if name:
             self._write(Path(name), parts_to_csv(own_parts(self.session.plan)))
@@ -366,7 +367,7 @@ class PartsStation(Station):
 
     def import_own(self) -> None:
         """Read parts and prices of the user's own from a CSV."""
-        name, _ = QFileDialog.getOpenFileName(self, tr("Read my own parts"), str(Path.home()), "*.csv")
+        name, _ = QFileDialog.getOpenFileName(self, tr("Read my own parts"), str(home()), "*.csv")
         if not name:
             return
         try:

@@ -8,7 +8,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any
 
-from gravidon.errors import InputError
+from gravidon.errors import InputError, PlanFileError
+from gravidon.plan.files import json_object
 from gravidon.study.diagnosis.tables import RISKS, Apart, Test, tables
 from gravidon.translate import commas, tr
 
@@ -111,7 +112,7 @@ def case_from(text: str) -> Case:
     """
     known = tables()
     try:
-        raw: dict[str, Any] = json.loads(text)
+        raw: dict[str, Any] = json_object(text)
         if raw["format"] != FORMAT or int(raw["format_version"]) > VERSION:
             raise InputError(
                 "case",
@@ -130,16 +131,16 @@ def case_from(text: str) -> Case:
             tuple(str(a) for a in raw["apart"] if a in known.apart),
             min(max(int(raw["bar"]), 0), MOST_BAR),
         )
-    except (ValueError, KeyError, TypeError, AttributeError) as error:
+    except (ValueError, KeyError, TypeError, AttributeError, OverflowError, PlanFileError) as error:
         raise InputError("case", text[:40], "a case as Gravidon writes it") from error
 
 
 def counted(text: str) -> tuple[int, int]:
     """Return how many answers and results a case's text holds, without a look at the tables; none where it is no case."""
     try:
-        raw = json.loads(text)
+        raw = json_object(text)
         return len(raw["signs"]), len(raw["results"])
-    except (ValueError, KeyError, TypeError):
+    except (KeyError, TypeError, PlanFileError):
         return 0, 0
 
 

@@ -8,7 +8,8 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
-from gravidon.errors import InputError
+from gravidon.errors import InputError, PlanFileError
+from gravidon.plan.files import read_file
 from gravidon.plan.model import Plan
 from gravidon.records.entry import Entry
 from gravidon.study.diagnosis.advice import advise, questions, settled, speaks, splits
@@ -20,6 +21,9 @@ from gravidon.study.diagnosis.tables import PLACES, RISKS, tables
 from gravidon.study.health.fit import health
 from gravidon.study.health.outlook import outlook
 
+MOST_CASE = 1_000_000
+"""[bytes] of a case in a file."""
+
 
 def told_case(signs: Sequence[str], results: Sequence[str], path: Path | None, bar: int) -> Case:
     """Return the case that words tell: signs ('smoke-idle', 'no-smoke-boost'), results ('dipstick=over full'), on top of a case from a file.
@@ -29,8 +33,8 @@ def told_case(signs: Sequence[str], results: Sequence[str], path: Path | None, b
     case = Case()
     if path is not None:
         try:
-            case = case_from(path.read_text("utf-8"))
-        except (OSError, UnicodeDecodeError) as error:
+            case = case_from(read_file(path, MOST_CASE).decode("utf-8"))
+        except (PlanFileError, UnicodeDecodeError) as error:
             raise InputError("case", path.name, "a file that can be read") from error
     case = replace(case, bar=bar)
     known = tables()

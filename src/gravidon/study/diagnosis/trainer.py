@@ -12,8 +12,9 @@ from functools import cache
 
 import numpy as np
 
-from gravidon.errors import InputError
+from gravidon.errors import InputError, PlanFileError
 from gravidon.plan import demos, paths
+from gravidon.plan.files import json_object
 from gravidon.plan.model import Plan
 from gravidon.records.recording import Recording
 from gravidon.study.car.car import Scenario, simulate
@@ -404,7 +405,7 @@ def marks_from(text: str) -> tuple[Mark, ...]:
     found = []
     for line in text.splitlines():
         try:
-            raw = json.loads(line)
+            raw = json_object(line)
             found.append(
                 Mark(
                     str(raw["when"]),
@@ -415,7 +416,7 @@ def marks_from(text: str) -> tuple[Mark, ...]:
                     float(raw.get("money", 0.0)),
                 )
             )
-        except (ValueError, KeyError, TypeError):
+        except (ValueError, KeyError, TypeError, OverflowError, PlanFileError):
             continue
     return tuple(found)
 

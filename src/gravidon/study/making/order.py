@@ -7,6 +7,7 @@ import csv
 import io
 from collections.abc import Iterable
 
+from gravidon.cells import cell
 from gravidon.study.making.parts_list import Need, by_length
 
 COLUMNS = ("part", "id", "needed", "spare", "on hand", "to order", "unit", "price each", "cost", "for")
@@ -21,8 +22,8 @@ def order_csv(rows: Iterable[Need]) -> str:
         unit = "m" if by_length(n.part) else "piece"
         writer.writerow(
             [
-                n.part.name,
-                n.part.id,
+                cell(n.part.name),
+                cell(n.part.id),
                 f"{n.count:.2f}",
                 f"{n.spare:g}",
                 f"{n.on_hand:g}",
@@ -30,7 +31,7 @@ def order_csv(rows: Iterable[Need]) -> str:
                 unit,
                 f"{n.part.price:.2f}",
                 f"{n.cost:.2f}",
-                n.why,
+                cell(n.why),
             ]
         )
     return out.getvalue()

@@ -3,6 +3,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable
 from dataclasses import dataclass
 
@@ -174,6 +175,8 @@ def read_hold(plan: Plan, text: str) -> Hold:
             raise InputError(choice.words, wanted, "bounds such as 0.9..2.2") from None
         if least is None and most is None:
             raise InputError(choice.words, wanted, "at least one bound, such as 0.9.. or ..2.2")
+        if not all(v is None or math.isfinite(v) for v in (least, most)):
+            raise InputError(choice.words, wanted, "finite bounds such as 0.9..2.2")
         if least is not None and most is not None and least > most:
             raise InputError(choice.words, wanted, "the least before the most")
         return Hold(choice=name, turbo=k, state="limited", least=least, most=most)
