@@ -293,7 +293,7 @@ def test_saving_beside_an_old_logbook_joins_the_entries(window: Any, tmp_path: P
     old = Book(tmp_path / "mine.gravidon-log")
     old.add(Entry("2026-01-01", note="of the old one"))
     old.close()
-    window.session.replace(demo_plan("special"), None)
+    window.session.replace(demos.demo_plan("special"), None)
     assert window.session.log.add(Entry("2026-02-02", note="of the new one"))
     said: list[str] = []
     window.session.log.refused.connect(said.append)

@@ -38,7 +38,10 @@ def test_the_good_family_holds_and_the_bad_one_fails() -> None:
 @pytest.mark.parametrize("bearing", list(BEARINGS))
 @pytest.mark.parametrize("frame", list(HOUSINGS))
 def test_the_first_plan_of_the_five_questions_does_not_cry_wolf(bearing: str, frame: str) -> None:
-    plan = new_plan("first", Answers(bearing=bearing, frame=frame))
+    plan = new_plan(
+        "first",
+        Answers(bearing=bearing, frame=frame),
+    )
     assert codes(plan, "bad") == set()
     assert "cooked" not in codes(plan, "watch")
 

@@ -3,8 +3,14 @@
 
 from __future__ import annotations
 
+import json
+import re
+from collections.abc import Mapping
+from contextlib import suppress
 from dataclasses import dataclass
-from typing import Any
+from itertools import pairwise
+from pathlib import Path
+from typing import Any, cast
 
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import (
@@ -23,19 +29,23 @@ from PyQt6.QtWidgets import (
 )
 
 from gravidon.desk.box import Box
+from gravidon.desk.preferences import state_folder
 from gravidon.desk.table import Cell, Table
 from gravidon.desk.there import there
 from gravidon.desk.way_picture import WayPicture
 from gravidon.errors import GravidonError, InputError
 from gravidon.parts.catalogue import Part, with_own
 from gravidon.parts.oils import grades
-from gravidon.parts.turbos import BEARINGS, HOUSINGS
+from gravidon.parts.owned import Owned, hits, owned_from
+from gravidon.parts.threads import THREAD_NAMES
+from gravidon.parts.turbos import BEARINGS, COOLINGS, HOUSINGS, WORST_COOLING
 from gravidon.plan import units
-from gravidon.plan.model import Plan
-from gravidon.plan.starter import Answers, ThingInTheWay, new_plan
+from gravidon.plan.files import json_object, read_file, write_atomically
+from gravidon.plan.model import Plan, TapKind
+from gravidon.plan.starter import OUTWARD, TAPS, Answers, Side, ThingInTheWay, new_plan
 from gravidon.plan.things import THINGS
 from gravidon.study.planning.freedom import WONTS, with_wont
-from gravidon.words.text import tr
+from gravidon.words.text import N_, tr
 
 
 @dataclass(frozen=True)
@@ -65,18 +75,25 @@ PAN = (
 KIND_WORDS = {k: t.words for k, t in THINGS.items() if not t.inside}
 THING_HEADS = (tr("thing"), tr("kind"), tr("out"), tr("over rail"), tr("thick"), tr("high"))
 THING_ROWS = 3
+UNKNOWN = N_("not known")
+"""What is offered first where a guess would decide."""
+DRAFT, MOST_DRAFT = "new-plan.draft", 100_000
+"""Name and most bytes of the file that keeps what was typed."""
 
 
 class FirstPlan(QDialog):
     """Seven questions; an answer that is left out stays a guess. `plan` is what they make."""
 
-    def __init__(self, family: units.Family, parent: QWidget | None = None) -> None:
+    def __init__(
+        self, family: units.Family, parent: QWidget | None = None, draft: Path | None = None
+    ) -> None:
         super().__init__(parent)
         self.setWindowTitle(tr("Start a plan: what do you know?"))
         self.resize(1040, 560)
         self.family = family
         self.plan: Plan | None = None
-        self.owned: list[Part] = []
+        self.owned: list[Owned] = []
+        self._added = False
         self._hits: list[Part] = []
         self.tapes: dict[str, tuple[Tape, QLineEdit]] = {}
         self.soon = QTimer(self)
@@ -119,6 +136,10 @@ class FirstPlan(QDialog):
         row.addWidget(holder)
         self.picture = WayPicture(new_plan("first", Answers()), family, (480, 380))
         row.addWidget(self.picture, 1)
+        self._enter_goes_on()
+        self.draft = draft if draft is not None else state_folder() / DRAFT
+        self.blank = self.state()
+        self._bring_back()
         self.show_page(0)
 
     # --- the questions -------------------------------------------------------------------------
@@ -131,12 +152,15 @@ class FirstPlan(QDialog):
         form.setRowWrapPolicy(QFormLayout.RowWrapPolicy.DontWrapRows)
         return page, form
 
-    def _line(self, text: str = "", hint: str = "") -> QLineEdit:
-        field = QLineEdit(text)
+    def _line(self, hint: str = "") -> QLineEdit:
+        field = QLineEdit()
         field.setPlaceholderText(hint)
         field.textChanged.connect(lambda _: self.soon.start())
-        field.editingFinished.connect(self._echo)
         return field
+
+    def _usual(self, si: float, kind: str) -> QLineEdit:
+        """A field that says what is taken where nothing is typed."""
+        return self._line(tr("usual: {value}").format(value=units.show(si, kind, self.family)))
 
     def _box(self, options: list[str], now: str = "") -> Box:
         box = Box()
@@ -148,23 +172,42 @@ class FirstPlan(QDialog):
 
     def _engine(self) -> QWidget:
         page, form = self._page(
-            tr("Oil and gauge"), tr("Two readings with the oil hot say what the pump gives.")
+            tr("Oil and gauge"),
+            tr("Two readings with the oil hot say what the pump gives; leave out what nobody read."),
         )
         start = Answers()
         self.name = QLineEdit(tr("My plan"))
         form.addRow(tr("Name of the plan"), self.name)
         self.grade = self._box(list(grades()), "10W-40")
         form.addRow(tr("Oil"), self.grade)
-        self.no_gauge = QCheckBox(tr("No gauge yet: take usual figures"))
-        self.no_gauge.toggled.connect(lambda _: self.soon.start())
-        form.addRow("", self.no_gauge)
-        self.idle = self._line(units.show(start.idle_kpa * 1e3, "kpa", self.family))
-        self.speed = self._line(units.show(start.speed_kpa * 1e3, "kpa", self.family))
-        self.rpm = self._line(units.show(start.speed_rpm / 60.0, "rpm", self.family))
-        form.addRow(tr("Gauge, hot idle"), self.idle)
-        form.addRow(tr("Gauge, hot and fast"), self.speed)
-        form.addRow(tr("read at"), self.rpm)
+        self.idle, self.idle_rpm, self.idle_oil = self._reading(
+            form, tr("Oil pressure, hot idle"), start.idle_kpa, start.idle_rpm, start.idle_oil_c
+        )
+        self.speed, self.rpm, self.speed_oil = self._reading(
+            form, tr("Oil pressure, hot at speed"), start.speed_kpa, start.speed_rpm, start.speed_oil_c
+        )
+        self.tap = self._box(list(TAPS))
+        form.addRow(tr("Feed taken at"), self.tap)
+        self.tap_thread = self._box([UNKNOWN, *THREAD_NAMES])
+        form.addRow(tr("Thread there"), self.tap_thread)
         return page
+
+    def _reading(
+        self, form: QFormLayout, words: str, kpa: float, rpm: float, oil_c: float
+    ) -> tuple[QLineEdit, QLineEdit, QLineEdit]:
+        """A row for the pressure that was read, and one for the engine speed and the oil temperature it was read at."""
+        made = (
+            self._usual(kpa * 1e3, "kpa"),
+            self._usual(rpm / 60.0, "rpm"),
+            self._usual(oil_c + 273.15, "degc"),
+        )
+        form.addRow(words, made[0])
+        row = QHBoxLayout()
+        for field, name in zip(made[1:], (tr("engine speed"), tr("oil temperature")), strict=True):
+            field.setAccessibleName(f"{words}, {name}")
+            row.addWidget(field)
+        form.addRow(tr("read at"), row)
+        return made
 
     def _turbo(self) -> QWidget:
         page, form = self._page(
@@ -172,15 +215,23 @@ class FirstPlan(QDialog):
         )
         self.bearing = self._box(list(BEARINGS))
         self.frame = self._box(list(HOUSINGS), "medium")
-        self.side = self._box(["right", "left"])
+        self.count = self._box(["1", "2", "3"])
+        self.cooling = self._box([UNKNOWN, *COOLINGS])
+        self.side = self._box(list(OUTWARD))
         form.addRow(tr("Bearing"), self.bearing)
         form.addRow(tr("Size"), self.frame)
+        form.addRow(tr("Cooled by"), self.cooling)
+        told = QLabel(tr("Not known: oil only is assumed, the harder case."))
+        told.setProperty("role", "faint")
+        told.setWordWrap(True)
+        form.addRow("", told)
+        form.addRow(tr("How many turbos"), self.count)
         form.addRow(tr("Side of the engine"), self.side)
         return page
 
     def _tapes(self, form: QFormLayout, tapes: tuple[Tape, ...]) -> None:
         for tape in tapes:
-            field = self._line(hint=tr("not measured"))
+            field = self._line(tr("not measured"))
             self.tapes[tape.name] = tape, field
             form.addRow(tape.words, field)
 
@@ -229,23 +280,25 @@ class FirstPlan(QDialog):
     def _own(self) -> QWidget:
         page, form = self._page(
             tr("What you own"),
-            tr("Words of a part, such as -4 90; Return adds the one in sight. Plans prefer what is here."),
+            tr(
+                "Words of a part, such as 2x -10 45, 24 in -10, feed kit; Return adds them. Plans use these first."
+            ),
         )
         self.part_line = QLineEdit()
         self.part_line.setAccessibleName(tr("Words of a part"))
         self.part_line.textChanged.connect(self._find_parts)
-        self.part_line.returnPressed.connect(lambda: self._add_part(0))
+        self.part_line.returnPressed.connect(self._add_line)
         self.found = QListWidget()
         self.found.setAccessibleName(tr("Parts found"))
         self.found.itemActivated.connect(lambda item: self._add_part(self.found.row(item)))
         self.found.itemClicked.connect(lambda item: self._add_part(self.found.row(item)))
         self.found.setMaximumHeight(110)
         self.have = QListWidget()
-        self.have.setAccessibleName(tr("In the drawer; double-click takes one out"))
+        self.have.setAccessibleName(tr("Parts on hand; double-click takes one out"))
         self.have.itemDoubleClicked.connect(lambda item: self._drop_part(self.have.row(item)))
         form.addRow(self.part_line)
         form.addRow(self.found)
-        form.addRow(QLabel(tr("In the drawer")))
+        form.addRow(QLabel(tr("Parts on hand")))
         form.addRow(self.have)
         return page
 
@@ -261,24 +314,37 @@ class FirstPlan(QDialog):
         return page
 
     def _buttons(self) -> QHBoxLayout:
-        row = QHBoxLayout()
-        self.back_button = QPushButton(tr("Back"))
-        self.back_button.clicked.connect(lambda: self.show_page(self.pages.currentIndex() - 1))
-        self.cancel_button = QPushButton(tr("Cancel"))
-        self.cancel_button.clicked.connect(self.reject)
+        self.next_button = QPushButton(tr("Next"))
+        self.next_button.setProperty("role", "main")
+        self.next_button.clicked.connect(self.next)
         self.now_button = QPushButton(tr("Plan now"))
         self.now_button.setToolTip(tr("Leave the rest to guesses"))
         self.now_button.clicked.connect(self._make)
-        self.next_button = QPushButton(tr("Next"))
-        self.next_button.setProperty("role", "main")
-        self.next_button.setDefault(True)
-        self.next_button.clicked.connect(self.next)
-        for widget in (self.cancel_button, self.back_button):
+        self.back_button = QPushButton(tr("Back"))
+        self.back_button.clicked.connect(lambda: self.show_page(self.pages.currentIndex() - 1))
+        self.blank_button = QPushButton(tr("Clear answers"))
+        self.blank_button.setToolTip(tr("What was typed last time is here again; this empties it"))
+        self.blank_button.clicked.connect(self.clear)
+        self.cancel_button = QPushButton(tr("Cancel"))
+        self.cancel_button.setToolTip(tr("What you typed is kept for the next time"))
+        self.cancel_button.clicked.connect(self.reject)
+        row = QHBoxLayout()
+        for widget in (self.cancel_button, self.blank_button, self.back_button):
             row.addWidget(widget)
         row.addStretch(1)
         for widget in (self.now_button, self.next_button):
             row.addWidget(widget)
         return row
+
+    def _enter_goes_on(self) -> None:
+        """Return presses Next wherever it is pressed, and after the last field Tab comes to it."""
+        for button in (self.now_button, self.back_button, self.blank_button, self.cancel_button):
+            button.setAutoDefault(False)
+        self.next_button.setDefault(True)
+        for first, then in pairwise(
+            (self.next_button, self.now_button, self.back_button, self.blank_button, self.cancel_button)
+        ):
+            self.setTabOrder(first, then)
 
     # --- going on ------------------------------------------------------------------------------
 
@@ -294,13 +360,15 @@ class FirstPlan(QDialog):
         self.now_button.setVisible(n < last)
         self.next_button.setText(tr("Make plans") if n == last else tr("Next"))
         page = self.pages.currentWidget()
-        fields = page.findChildren(QLineEdit) if page is not None else []
+        kinds = (Table, QLineEdit, Box, QCheckBox)
+        fields = [w for w in page.findChildren(QWidget) if isinstance(w, kinds)] if page is not None else []
         (fields[0] if fields else self.next_button).setFocus(Qt.FocusReason.TabFocusReason)
 
     def next(self) -> None:
         """Go on; with an answer that cannot be used, say so and stay. After the last question, make the plan."""
-        if self.part_line.hasFocus():
-            return  # Return adds a part there
+        if self._added or (self.part_line.hasFocus() and self.part_line.text().strip()):
+            self._added = False  # Return added a part there
+            return
         try:
             self._answers()
         except GravidonError as error:
@@ -329,18 +397,35 @@ class FirstPlan(QDialog):
             for name, (tape, field) in self.tapes.items()
             if field.text().strip()
         }
+        idle, speed = tr("Oil pressure, hot idle"), tr("Oil pressure, hot at speed")
+        at_rpm, at_oil = tr("engine speed of a reading"), tr("oil temperature of a reading")
+        for field, name, kind, label, low, high in (
+            (self.idle, "idle_kpa", "kpa", idle, 10, 1000),
+            (self.idle_rpm, "idle_rpm", "rpm", at_rpm, 300, 2500),
+            (self.idle_oil, "idle_oil_c", "degc", at_oil, 40, 150),
+            (self.speed, "speed_kpa", "kpa", speed, 20, 1500),
+            (self.rpm, "speed_rpm", "rpm", at_rpm, 1000, 9000),
+            (self.speed_oil, "speed_oil_c", "degc", at_oil, 40, 150),
+        ):
+            if field.text().strip():
+                measured[name] = self._number(field.text(), kind, label, low, high)
+        read = "idle_kpa" in measured, "speed_kpa" in measured
         return Answers(
             grade=self.grade.chosen,
             bearing=self.bearing.chosen,
             frame=self.frame.chosen,
-            idle_kpa=self._number(self.idle.text(), "kpa", tr("Gauge, hot idle"), 10, 1000),
-            speed_kpa=self._number(self.speed.text(), "kpa", tr("Gauge, hot and fast"), 20, 1500),
-            speed_rpm=self._number(self.rpm.text(), "rpm", tr("Engine speed of the reading"), 1000, 9000),
-            side="left" if self.side.chosen == "left" else "right",
-            gauge=not self.no_gauge.isChecked(),
+            side=cast(Side, self.side.chosen),
+            gauge=any(read),
+            idle_read=read[0],
+            speed_read=read[1],
+            cooling=WORST_COOLING if self.cooling.chosen == UNKNOWN else self.cooling.chosen,
+            cooling_known=self.cooling.chosen != UNKNOWN,
+            turbos=int(self.count.chosen),
+            tap=cast(TapKind, self.tap.chosen),
+            tap_thread=None if self.tap_thread.chosen == UNKNOWN else self.tap_thread.chosen,
             metal="aluminium" if self.metal.chosen == "aluminium" else "steel",
             things=tuple(t for n in range(THING_ROWS) if (t := self._thing(n)) is not None),
-            owned=tuple(p.id for p in self.owned),
+            amounts=tuple((o.part.id, o.count) for o in self.owned),
             **measured,
         )
 
@@ -375,43 +460,153 @@ class FirstPlan(QDialog):
         return plan
 
     def _preview(self) -> None:
-        """Show how the plan fills, as far as the answers can be used."""
+        """Show how the plan fills, as far as the answers can be used; and keep what was typed, for after a crash."""
+        self.keep()
         try:
             self.picture.show_plan(self._planned("first"))
             self.problem.setText("")
         except GravidonError as error:
             self.problem.setText(str(error))
 
-    def _echo(self) -> None:
-        """Answer a number with its unit, so that it is seen how it was understood."""
-        fields = [(self.idle, "kpa"), (self.speed, "kpa"), (self.rpm, "rpm")]
-        fields += [(field, tape.kind) for tape, field in self.tapes.values() if field.text().strip()]
-        for field, kind in fields:
-            try:
-                value = units.parse(field.text(), kind, "", units.display_unit(kind, self.family))
-            except GravidonError:
-                continue
-            field.setText(units.show(value, kind, self.family))
+    # --- kept for the next time ------------------------------------------------------------------
+
+    def _fields(self) -> dict[str, QLineEdit | Box | QCheckBox]:
+        """Every field by a name that stays, page by page."""
+        made: dict[str, QLineEdit | Box | QCheckBox] = {}
+        for name in (
+            "name",
+            "grade",
+            "idle",
+            "idle_rpm",
+            "idle_oil",
+            "speed",
+            "rpm",
+            "speed_oil",
+            "tap",
+            "tap_thread",
+        ):
+            made[name] = getattr(self, name)
+        for name in ("bearing", "frame", "cooling", "count", "side", "metal"):
+            made[name] = getattr(self, name)
+        made |= {name: field for name, (_, field) in self.tapes.items()}
+        made |= {f"kind {n}": box for n, box in enumerate(self.kinds)}
+        made |= {f"wont {wont.key}": box for wont, box in self.wonts}
+        return made
+
+    def state(self) -> dict[str, Any]:
+        """Return what stands in the fields, as typed."""
+        fields = {
+            name: field.text()
+            if isinstance(field, QLineEdit)
+            else field.chosen
+            if isinstance(field, Box)
+            else field.isChecked()
+            for name, field in self._fields().items()
+        }
+        things = [
+            [item.text() if (item := self.things.item(n, c)) is not None else "" for c in range(6)]
+            for n in range(THING_ROWS)
+        ]
+        return {"fields": fields, "things": things, "owned": [[o.part.id, o.count] for o in self.owned]}
+
+    def restore(self, state: Mapping[str, Any]) -> None:
+        """Put what stood there back, as far as it still fits."""
+        kept = state.get("fields")
+        for name, field in self._fields().items():
+            value = kept.get(name) if isinstance(kept, dict) else None
+            if isinstance(field, QLineEdit) and isinstance(value, str):
+                field.setText(value[:200])
+            elif isinstance(field, Box) and isinstance(value, str):
+                field.choose(value)
+            elif isinstance(field, QCheckBox) and isinstance(value, bool):
+                field.setChecked(value)
+        rows = state.get("things")
+        self.things.fill(
+            [[Cell(str(text)[:80], True) for text in row] for row in rows]
+            if isinstance(rows, list)
+            and all(isinstance(r, list) and len(r) == 6 for r in rows)
+            and len(rows) == THING_ROWS
+            else [[Cell("", True)] * len(THING_HEADS)] * THING_ROWS
+        )
+        self.owned.clear()
+        self.have.clear()
+        parts = with_own(())
+        for row in state.get("owned", ()):
+            if (
+                isinstance(row, list)
+                and len(row) == 2
+                and row[0] in parts
+                and isinstance(row[1], int | float)
+            ):
+                self._own_part(Owned(parts[row[0]], min(max(float(row[1]), 0.01), 999.0)))
+
+    def keep(self) -> None:
+        """Keep what was typed until a plan is made of it."""
+        state = self.state()
+        with suppress(GravidonError, OSError):
+            if state == self.blank:
+                self.draft.unlink(missing_ok=True)
+            else:
+                write_atomically(self.draft, json.dumps(state).encode(), mode=0o600)
+
+    def _bring_back(self) -> None:
+        try:
+            self.restore(json_object(read_file(self.draft, MOST_DRAFT).decode("utf-8")))
+        except (GravidonError, UnicodeDecodeError):
+            self.blank_button.hide()
+        self.blank_button.setVisible(self.state() != self.blank)
+
+    def clear(self) -> None:
+        """Empty every field."""
+        self.restore(self.blank)
+        self.blank_button.hide()
+        self.keep()
+        self._preview()
+
+    def reject(self) -> None:
+        """Turn away; what was typed comes back the next time."""
+        self.keep()
+        super().reject()
 
     # --- the drawer ----------------------------------------------------------------------------
 
     def _find_parts(self, text: str) -> None:
-        words = text.lower().split()
-        self._hits = [
-            p
-            for p in with_own(()).values()
-            if words and all(w in f"{p.name} {p.kind}".lower() for w in words)
-        ]
-        self._hits.sort(key=lambda p: len(p.name))
+        last = re.split(r"[;,]", text)[-1].strip()
+        words = re.sub(r"^\d+(?:\.\d+)?\s*(?:x|×|mm|cm|m|in|ft)\s+", "", last, flags=re.IGNORECASE)
+        self._hits = hits(words, with_own(()).values())
         self.found.clear()
         self.found.addItems([p.name for p in self._hits[:60]])
 
+    def _add_line(self) -> None:
+        """Add what the line says, with its amounts; a word that no part answers to is named and stays."""
+        if not self.part_line.text().strip():
+            return
+        self._added = True
+        try:
+            for owned in owned_from(self.part_line.text(), with_own(()).values()):
+                self._own_part(owned)
+        except InputError as error:
+            self.problem.setText(str(error))
+            return
+        self.problem.setText("")
+        self.part_line.clear()
+
     def _add_part(self, n: int) -> None:
         if n < len(self._hits):
-            self.owned.append(self._hits[n])
-            self.have.addItem(self._hits[n].name)
+            self._own_part(Owned(self._hits[n], 1.0))
             self.part_line.clear()
-            self.soon.start()
+            self.part_line.setFocus()
+
+    def _own_part(self, owned: Owned) -> None:
+        same = next((k for k, o in enumerate(self.owned) if o.part.id == owned.part.id), None)
+        if same is not None:
+            owned = Owned(owned.part, self.owned[same].count + owned.count)
+            self._drop_part(same)
+        self.owned.append(owned)
+        length = owned.part.kind == "hose"
+        amount = units.show(owned.count, "run", self.family) if length else f"{owned.count:g} ×"
+        self.have.addItem(f"{amount}  {owned.part.name}")
+        self.soon.start()
 
     def _drop_part(self, n: int) -> None:
         if 0 <= n < len(self.owned):
@@ -424,4 +619,7 @@ class FirstPlan(QDialog):
         except GravidonError as error:
             self.problem.setText(str(error))
             return
+        self.soon.stop()
+        with suppress(OSError):
+            self.draft.unlink(missing_ok=True)
         self.accept()

@@ -16,6 +16,8 @@ from gravidon.draw.style import Palette
 from gravidon.plan.model import Plan
 from gravidon.plan.units import Family
 from gravidon.study.solve.evaluate import Evaluation, evaluate
+from gravidon.study.verdict.finding import Finding
+from gravidon.study.verdict.trials import trial
 from gravidon.words.text import tr
 
 
@@ -26,6 +28,7 @@ class WayPicture(QWidget):
         super().__init__()
         self.family = family
         self.evaluation: Evaluation = evaluate(plan)
+        self.findings: tuple[Finding, ...] = ()
         self.setMinimumSize(*least)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName(tr("The whole way of the oil, gallery to pan"))
@@ -33,7 +36,8 @@ class WayPicture(QWidget):
 
     def show_plan(self, plan: Plan) -> None:
         """Paint another plan."""
-        self.evaluation = evaluate(plan)
+        made = trial(plan)
+        self.evaluation, self.findings = made.evaluation.of(0), tuple(made.findings)
         self.update()
 
     @painted
@@ -50,4 +54,6 @@ class WayPicture(QWidget):
     def _paint(self, painter: QPainter) -> None:
         e = self.evaluation
         warm = next((k for k, c in enumerate(e.plan.conditions) if c.kind.driving), 0)
-        whole_way.paint(Ink(painter, self._colours(), self.family), QRectF(self.rect()), e, warm, (), {})
+        whole_way.paint(
+            Ink(painter, self._colours(), self.family), QRectF(self.rect()), e, warm, self.findings, {}
+        )

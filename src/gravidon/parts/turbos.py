@@ -107,6 +107,9 @@ COOLINGS: dict[str, Cooling] = {
 }
 """By name; water lines take most of what the turbine conducts, a dry jacket takes nothing away. Common practice, no source."""
 
+WORST_COOLING = "oil only"
+"""What is assumed where a builder is asked how the housing is cooled and does not know: water lines that are not there cool nothing."""
+
 CONDUCTED_KW = 0.85
 """[kW] conducted from the turbine into a medium centre housing at full load; common practice, no source. With the friction of
 a journal bearing it makes the 2 kW that a medium unit on oil alone is usually given."""

@@ -131,6 +131,7 @@ def guesses(plan: Plan) -> tuple[str, ...]:
 INVENTED: tuple[tuple[str, str], ...] = (
     ("taps.{tap}.port_thread", tr("the thread at the tap")),
     ("turbos.0.turbo.drain_flange", tr("the turbo's place")),
+    ("turbos.0.turbo.cooling", tr("how the turbo is cooled")),
     ("sump.boxes", tr("the pan")),
     ("turbos.0.drain.entry", tr("the entry's place")),
     ("turbos.0.drain.fitting.port_thread", tr("the thread in the pan")),

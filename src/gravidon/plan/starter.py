@@ -11,9 +11,26 @@ from gravidon.parts.entry_means import MEANS
 from gravidon.plan import model, paths
 from gravidon.plan.conditions import standard_conditions
 from gravidon.plan.fields import Known, Model
-from gravidon.translate import tr
+from gravidon.translate import N_, tr
 
 ModelT = TypeVar("ModelT", bound=Model)
+
+
+Side = Literal["right", "left", "front", "rear"]
+OUTWARD: dict[str, tuple[float, float]] = {
+    "right": (0.0, -1.0),
+    "left": (0.0, 1.0),
+    "front": (1.0, 0.0),
+    "rear": (-1.0, 0.0),
+}
+"""By side: the way out from the pan, forward and to the left."""
+TAPS: dict[str, tuple[str, str]] = {
+    "sender tee": (N_("tee at the pressure sender"), "1/8 NPT"),
+    "gallery plug": (N_("gallery plug in the block"), "1/4 NPT"),
+    "temperature port": (N_("oil temperature port"), "M14x1.5"),
+    "sandwich plate": (N_("sandwich plate under the filter"), "1/8 NPT"),
+}
+"""Where a feed is usually taken: its words, and a thread found there until somebody looks; common practice, no source."""
 
 
 @dataclass(frozen=True)
@@ -23,7 +40,12 @@ class Answers:
     Fields: oil grade; bearing; frame; the two hot gauge readings with the speed of the second, and whether they were read
     (`gauge`); the drain's fall, and the side of the engine that the turbo sits on; four tape measurements (None: not
     taken): the drain flange over the pan's rail, out from the pan's wall, back from the pan's front, and the feed's way from the tap to the
-    inlet; the pan's length, width and depth, its fill, its wall and metal; things in the way; ids of parts that are owned.
+    inlet; the pan's length, width and depth, its fill, its wall and metal; things in the way; ids of parts that are owned, once for each piece, or with
+    how many, or metres of hose (`amounts`).
+
+    The readings' engine speed and oil temperature, and which of the two pressures was read; how the turbo is cooled (None: as is usual
+    for its bearing) and whether anybody knows (`cooling_known`); how many turbos; where the feed is taken and the thread there (None: not looked at). `side` is the engine's side that the turbo sits on;
+    "front" and "rear" for an engine that lies across the car.
     """
 
     grade: str = "10W-40"
@@ -33,7 +55,7 @@ class Answers:
     speed_kpa: float = 380.0
     fall_mm: float = 300.0
     speed_rpm: float = 3000.0
-    side: Literal["right", "left"] = "right"
+    side: Side = "right"
     gauge: bool = True
     over_rail_mm: float | None = None
     out_mm: float | None = None
@@ -47,6 +69,22 @@ class Answers:
     metal: Literal["steel", "aluminium"] = "steel"
     things: tuple[ThingInTheWay, ...] = ()
     owned: tuple[str, ...] = ()
+    amounts: tuple[tuple[str, float], ...] = ()
+    idle_rpm: float = 850.0
+    idle_oil_c: float = 100.0
+    speed_oil_c: float = 100.0
+    idle_read: bool = True
+    speed_read: bool = True
+    cooling: str | None = None
+    cooling_known: bool = True
+    turbos: int = 1
+    tap: model.TapKind = "sender tee"
+    tap_thread: str | None = None
+
+    @property
+    def outward(self) -> tuple[float, float]:
+        """The way out from the pan on the turbo's side: forward, to the left."""
+        return OUTWARD[self.side]
 
     @property
     def pan_mm(self) -> tuple[float, float, float]:
@@ -68,20 +106,27 @@ class ThingInTheWay:
     thick_mm: float
     high_mm: float
 
-    def shape(self, pan_mm: tuple[float, float, float], side: float) -> model.Shape:
-        """Return it as a box beside a pan of a length, width and depth, on a side (1 left, -1 right).
+    def shape(self, pan_mm: tuple[float, float, float], outward: tuple[float, float]) -> model.Shape:
+        """Return it as a box beside a pan of a length, width and depth, out from it forward or to the left.
 
         Raises: a validation error for a kind or a size that cannot be.
         """
         long, wide, _ = pan_mm
-        near = 0.5 * wide + self.out_mm
-        right = near if side > 0 else -near - self.thick_mm
+        forward, left = outward
+        if left:
+            near = 0.5 * wide + self.out_mm
+            x, y = -long, near if left > 0 else -near - self.thick_mm
+            length, width = long, self.thick_mm
+        else:
+            x = self.out_mm if forward > 0 else -long - self.out_mm - self.thick_mm
+            y = -0.5 * wide
+            length, width = self.thick_mm, wide
         return model.Shape(
             label=self.label,
             kind=self.kind,
-            corner=model.Point(x_mm=-long, y_mm=right, z_mm=self.over_rail_mm),
-            length_mm=long,
-            width_mm=self.thick_mm,
+            corner=model.Point(x_mm=x, y_mm=y, z_mm=self.over_rail_mm),
+            length_mm=length,
+            width_mm=width,
             height_mm=self.high_mm,
         )
 
@@ -134,8 +179,10 @@ def window_for(kind: str, frame: str) -> model.Window:
     )
 
 
-def turbo_for(label: str, kind: str, frame: str, flange: model.Point) -> model.Turbo:
-    """Return a turbo with the usual figures of its kind and size, as guesses."""
+def turbo_for(
+    label: str, kind: str, frame: str, flange: model.Point, cooling: str | None = None
+) -> model.Turbo:
+    """Return a turbo with the usual figures of its kind and size, as guesses; cooled as is usual for it where nobody says how."""
     size = turbos.HOUSINGS[frame]
     return model.Turbo(
         label=label,
@@ -152,7 +199,7 @@ def turbo_for(label: str, kind: str, frame: str, flange: model.Point) -> model.T
         seal_diameter_mm=guess(size.seal_diameter_mm),
         cavity_ml=guess(size.cavity_ml),
         tilt_max_deg=guess(turbos.tilt_limit_deg(kind, "single")),
-        cooling=turbos.BEARINGS[kind].cooling,
+        cooling=cooling or turbos.BEARINGS[kind].cooling,
     )
 
 
@@ -190,14 +237,21 @@ def drain_dash(frame: str) -> int:
     return 12 if frame == "large" else 10
 
 
-def usual_drain(flange: model.Point, entry: model.Point, size: int = 10) -> model.Drain:
-    """Return a drain of a dash size with one bend, into a bung on the side of the pan nearer the turbo, with the bores of its
-    usual parts."""
+def usual_drain(
+    flange: model.Point, entry: model.Point, size: int = 10, outward: tuple[float, float] | None = None
+) -> model.Drain:
+    """Return a drain of a dash size with one bend, into a bung on the side of the pan nearer the turbo (or in the wall whose way out is given), with the
+    bores of its usual parts."""
     bung = MEANS["weld bung"]
-    side = -1.0 if flange.y_mm < 0 else 1.0
+    forward, left = outward or (0.0, -1.0 if flange.y_mm < 0 else 1.0)
+
+    def bent(high: float, low: float, out: float) -> float:
+        share = 0.42 if out else 0.5
+        return round(high - share * (high - low - 28.0 * out), 1)
+
     bend = model.Point(
-        x_mm=round(0.5 * (flange.x_mm + entry.x_mm), 1),
-        y_mm=round(flange.y_mm - 0.42 * (flange.y_mm - entry.y_mm - 28.0 * side), 1),
+        x_mm=bent(flange.x_mm, entry.x_mm, forward),
+        y_mm=bent(flange.y_mm, entry.y_mm, left),
         z_mm=round(entry.z_mm + 0.5 * (flange.z_mm - entry.z_mm), 1),
     )
     return model.Drain(
@@ -211,7 +265,7 @@ def usual_drain(flange: model.Point, entry: model.Point, size: int = 10) -> mode
             label=tr("weld bung with -{size} flare").format(size=size),
             bore_mm=dash.END_BORE_MM[size],
             length_mm=30.0,
-            heading_deg=90.0 * side,
+            heading_deg=90.0 * left if left else 0.0 if forward > 0 else 180.0,
             rise_deg=20.0,
             port_thread=bung.threads[size],
             fitting_thread=bung.threads[size],
@@ -250,31 +304,45 @@ def new_plan(name: str, answers: Answers) -> model.Plan:
     Raises: InputError or a validation error if an answer is out of bounds.
     """
     a = answers
-    side = 1.0 if a.side == "left" else -1.0
+    forward, left = a.outward
     long, wide, deep = pan = a.pan_mm
     back = USUAL_BACK_MM if a.back_mm is None else a.back_mm
     out = USUAL_OUT_MM if a.out_mm is None else a.out_mm
     edge = min(EDGE_MM, 0.3 * long)
-    entry = model.Point(
-        x_mm=round(-min(max(back, edge), long - edge), 1),
-        y_mm=0.5 * wide * side,
-        z_mm=-min(ENTRY_UNDER_MM, 0.5 * deep),
-    )
+    along = round(-min(max(back, edge), long - edge), 1)
+    wall_x = along if left else 0.0 if forward > 0 else -long
+    entry = model.Point(x_mm=wall_x, y_mm=0.5 * wide * left, z_mm=-min(ENTRY_UNDER_MM, 0.5 * deep))
     over = entry.z_mm + a.fall_mm if a.over_rail_mm is None else a.over_rail_mm
-    flange = model.Point(x_mm=-back, y_mm=(0.5 * wide + out) * side, z_mm=over)
-    basis: Literal["measured", "guess"] = "measured" if a.gauge else "guess"
-    where = "dash gauge" if a.gauge else tr("usual figures, no gauge yet")
+    flange = model.Point(
+        x_mm=-back if left else wall_x + out * forward, y_mm=(0.5 * wide + out) * left, z_mm=over
+    )
     readings = tuple(
-        model.GaugeReading(rpm=rpm, oil_temperature_c=100.0, pressure_kpa=kpa, where=where, basis=basis)
-        for rpm, kpa in ((850.0, a.idle_kpa), (a.speed_rpm, a.speed_kpa))
+        model.GaugeReading(
+            rpm=rpm,
+            oil_temperature_c=oil_c,
+            pressure_kpa=kpa,
+            where="dash gauge" if a.gauge and read else tr("usual figures, no gauge yet"),
+            basis="measured" if a.gauge and read else "guess",
+        )
+        for rpm, oil_c, kpa, read in (
+            (a.idle_rpm, a.idle_oil_c, a.idle_kpa, a.idle_read),
+            (a.speed_rpm, a.speed_oil_c, a.speed_kpa, a.speed_read),
+        )
     )
     seen = []
-    if None not in (a.over_rail_mm, a.out_mm, a.back_mm):
+    if None not in (a.over_rail_mm, a.out_mm) and (a.back_mm is not None or forward):
         seen.append("turbos.0.turbo.drain_flange")
     if None not in (a.pan_long_mm, a.pan_wide_mm, a.pan_deep_mm):
         seen.append("sump.boxes")
+    if a.cooling is not None and a.cooling_known:
+        seen.append("turbos.0.turbo.cooling")
+    if a.tap_thread is not None:
+        seen.append("taps.0.port_thread")
+    tap_words, usual_thread = TAPS[a.tap]
+    thread = a.tap_thread or usual_thread
+    owned = [(part, float(a.owned.count(part))) for part in dict.fromkeys(a.owned)] + list(a.amounts)
     usual = turbos.BEARINGS[answers.bearing]
-    return model.Plan(
+    plan = model.Plan(
         name=name,
         seen=tuple(seen),
         oil=oil_choice(answers.grade),
@@ -286,24 +354,25 @@ def new_plan(name: str, answers: Answers) -> model.Plan:
         ),
         taps=(
             model.Tap(
-                label=tr("tee at the pressure sender"),
-                kind="sender tee",
+                label=tr(tap_words),
+                kind=a.tap,
                 offset_kpa=guess(0.0),
-                port_thread="1/8 NPT",
-                fitting_thread="1/8 NPT",
+                port_thread=thread,
+                fitting_thread=thread,
+                keeps_sender=a.tap in ("sender tee", "temperature port"),
                 route_mm=_told(a.feed_mm, USUAL_FEED_MM),
             ),
         ),
         turbos=(
             model.TurboLine(
-                turbo=turbo_for("turbo", answers.bearing, answers.frame, flange),
+                turbo=turbo_for("turbo", answers.bearing, answers.frame, flange, a.cooling),
                 feed=usual_feed(_told(a.feed_mm, USUAL_FEED_MM)),
                 restrictor=model.Restrictor(
                     fitted=usual.restrictor_usual,
                     bore_mm=round(turbos.HOUSINGS[answers.frame].flow_scale ** 0.5, 2),
                     length_mm=guess(2.0),
                 ),
-                drain=usual_drain(flange, entry, drain_dash(answers.frame)),
+                drain=usual_drain(flange, entry, drain_dash(answers.frame), a.outward),
                 parts=model.LineParts(outlet=OUTLETS.get(answers.frame, model.LineParts().outlet)),
             ),
         ),
@@ -321,13 +390,14 @@ def new_plan(name: str, answers: Answers) -> model.Plan:
             wall_mm=_told(a.wall_mm, 2.0),
             metal=a.metal,
         ),
-        shapes=tuple(t.shape(pan, side) for t in a.things),
-        drawer=tuple(
-            model.OnHand(part=part, count=float(a.owned.count(part))) for part in dict.fromkeys(a.owned)
-        ),
+        shapes=tuple(t.shape(pan, a.outward) for t in a.things),
+        drawer=tuple(model.OnHand(part=part, count=count) for part, count in owned),
         needs=model.Needs(freeboard_mm=guess(10.0), fill_max=guess(0.75)),
         conditions=standard_conditions(),
     )
+    for _ in range(a.turbos - 1):
+        plan = added_turbo(plan)
+    return plan
 
 
 def with_grade(plan: model.Plan, grade: str) -> model.Plan:
@@ -352,7 +422,7 @@ def with_turbo_kind(plan: model.Plan, kind: str, frame: str, index: int = 0) -> 
     window = _guesses_replaced(turbo.window, usual.window).model_copy(
         update={"at": usual.window.at, "least": usual.window.least}
     )
-    turbo = turbo.model_copy(update={"window": window, "cooling": usual.cooling})
+    turbo = turbo.model_copy(update={"window": window})
     return paths.put(plan, f"turbos.{index}.turbo", turbo)
 
 
