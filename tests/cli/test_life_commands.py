@@ -100,10 +100,10 @@ def test_a_log_is_written_listed_exported_and_taken_in(
     assert capsys.readouterr().out == ""
     assert not plan.with_suffix(".gravidon-log").exists(), "looking makes no file"
     assert main(["log", str(plan), "add", "idle, hot, 14 psi"]) == 0
-    assert "inlet 97 kPa" in capsys.readouterr().out
+    assert "gallery 97 kPa" in capsys.readouterr().out
     assert main(["log", str(plan), "list", "--json"]) == 0
     (entry,) = json.loads(capsys.readouterr().out)
-    assert entry["readings"][0]["inlet_kpa"] == pytest.approx(96.53, abs=0.01)
+    assert entry["readings"][0]["gallery_kpa"] == pytest.approx(96.53, abs=0.01)
     out = tmp_path / "log.csv"
     assert main(["log", str(plan), "export", "-o", str(out)]) == 0
     assert main(["log", str(plan), "import", str(out)]) == 0

@@ -41,7 +41,7 @@ def test_idle_hot_fourteen_psi_is_written_by_keyboard_alone(window: Any, qtbot: 
     assert "850 rpm" in station.means.text()
     qtbot.keyClick(station.line, Qt.Key.Key_Return)
     assert len(station.entries) == count + 1
-    assert station.entries[-1].readings[0].inlet_pa == pytest.approx(14 * PSI)
+    assert station.entries[-1].readings[0].gallery_pa == pytest.approx(14 * PSI)
     assert station.line.text() == ""
     assert station.line.hasFocus()
     assert window.session.unsaved, "an entry that stands beside no file is unsaved work"
@@ -193,7 +193,9 @@ def test_an_unsaved_logbook_survives_a_crash(window: Any, qtbot: Any, tmp_path: 
     copy = tmp_path / "copy.gravidon-log"
     Book(log).copy_to(copy).close()
     window.session.replace(found.plan, found.original, saved=False, log=copy)
-    assert any(r.inlet_pa == pytest.approx(14 * PSI) for e in window.session.log.entries for r in e.readings)
+    assert any(
+        r.gallery_pa == pytest.approx(14 * PSI) for e in window.session.log.entries for r in e.readings
+    )
 
 
 def test_a_logbook_that_is_none_is_told_and_the_plan_goes_on(window: Any, qtbot: Any, tmp_path: Path) -> None:

@@ -18,11 +18,13 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from gravidon.errors import GravidonError, InputError, LogbookError
+from gravidon.plan.demos import demo_plan
+from gravidon.plan.model import Sender
 from gravidon.records import book as books
 from gravidon.records.book import Book
 from gravidon.records.book_csv import COLUMNS, from_csv, to_csv
 from gravidon.records.entry import CHANGED, KINDS, Entry, Reading
-from gravidon.records.quick import Usual, quick_entry
+from gravidon.records.quick import Usual, bare_place, quick_entry
 
 PSI = 6894.757293168
 READING = Reading(850.0, 368.15, 1.4e5, 1.0e5)
@@ -308,8 +310,8 @@ def test_idle_hot_fourteen_psi() -> None:
     assert made.day == "2026-11-27"
     (r,) = made.readings
     assert (r.rpm, r.oil_k) == (850.0, 95.0 + 273.15)
-    assert r.inlet_pa == pytest.approx(14 * PSI)
-    assert math.isnan(r.gallery_pa)
+    assert r.gallery_pa == pytest.approx(14 * PSI), "a bare pressure is the dash's gauge"
+    assert math.isnan(r.inlet_pa)
     assert made.note == ""
 
 
@@ -317,20 +319,22 @@ def test_idle_hot_fourteen_psi() -> None:
     ("text", "rpm", "oil_c", "gallery", "inlet"),
     [
         ("2500 rpm 98C gallery 48 inlet 41 psi", 2500, 98, 48 * PSI, 41 * PSI),
-        ("2500 rpm 208 F 41", 2500, (208 - 32) / 1.8, None, 41 * PSI),
-        ("idle cold 3.1 bar", 850, 20, None, 3.1e5),
-        ("yesterday idle hot 100 kPa", 850, 95, None, 1e5),
-        ("off, warm, 1 psi", 0, 95, None, PSI),
-        ("idle hot 20 30 psi", 850, 95, 30 * PSI, 20 * PSI),
+        ("2500 rpm 208 F 41", 2500, (208 - 32) / 1.8, 41 * PSI, None),
+        ("idle cold 3.1 bar", 850, 20, 3.1e5, None),
+        ("yesterday idle hot 100 kPa", 850, 95, 1e5, None),
+        ("off, warm, 1 psi", 0, 95, PSI, None),
+        ("idle hot 20 inlet 12 psi", 850, 95, 20 * PSI, 12 * PSI),
+        ("idle hot inlet 12 psi", 850, 95, None, 12 * PSI),
+        ("idle hot gallery 30 20 psi", 850, 95, 30 * PSI, 20 * PSI),
     ],
 )
 def test_readings_in_a_builders_words(
-    text: str, rpm: float, oil_c: float, gallery: float | None, inlet: float
+    text: str, rpm: float, oil_c: float, gallery: float | None, inlet: float | None
 ) -> None:
     (r,) = quick_entry(text, USUAL).readings
     assert r.rpm == rpm
     assert r.oil_k == pytest.approx(oil_c + 273.15)
-    assert r.inlet_pa == pytest.approx(inlet)
+    assert (math.isnan(r.inlet_pa) and inlet is None) or r.inlet_pa == pytest.approx(inlet)
     assert (math.isnan(r.gallery_pa) and gallery is None) or r.gallery_pa == pytest.approx(gallery)
 
 
@@ -343,9 +347,38 @@ def test_distance_work_symptoms_and_notes() -> None:
     signs = quick_entry("blue smoke after long idle", USUAL)
     assert (signs.kind, signs.symptoms) == ("symptom", ("blue smoke after long idle",))
     assert quick_entry("new belt", USUAL).kind == "note"
-    assert quick_entry("idle hot 1.2", replace(USUAL, family="metric")).readings[0].inlet_pa == pytest.approx(
-        1.2e5
-    )
+    assert quick_entry("idle hot 1.2", replace(USUAL, family="metric")).readings[
+        0
+    ].gallery_pa == pytest.approx(1.2e5)
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "idle hot 14 psi 3000 rpm 45 psi",
+        "idle hot 1,400 kPa",
+        "idle hot 1 400 kPa",
+        "idle hot 1e9 psi",
+        "idle hot 20 30 psi",
+        "idle hot gallery 20 gallery 30 psi",
+        "2500 rpm 3000 rpm hot 40 psi",
+        "idle hot 20 psi inlet 10 psi 5 psi",
+    ],
+)
+def test_what_can_be_read_in_two_ways_is_asked(text: str) -> None:
+    with pytest.raises(InputError):
+        quick_entry(text, USUAL)
+
+
+def test_a_bare_pressure_is_the_inlets_only_where_every_sender_sits_there() -> None:
+    plan = demo_plan("coupe")
+    at = {
+        "none": (),
+        "inlet": (Sender(label="a", at="inlet"),),
+        "both": (Sender(label="a", at="inlet"), Sender(label="b")),
+    }
+    found = {k: bare_place(plan.model_copy(update={"senders": v})) for k, v in at.items()}
+    assert found == {"none": "gallery", "inlet": "inlet", "both": "gallery"}
 
 
 @pytest.mark.parametrize("text", ["", "  ,  ", "hot 14 psi"])

@@ -37,9 +37,9 @@ def at(
 ) -> FirstStart:
     """Return a first start at a step, one row seen, with something lasting since a time."""
     bench = FirstStart(demo_plan("coupe"), at=KEYS.index(key))
-    bench.last = Sample(now, rpm, oil_k, {})
+    bench.see(Sample(now, rpm, oil_k, {}))
     if since is not None:
-        bench._since[key] = since
+        bench._signs.lasts_s[key] = now - since
     return bench
 
 

@@ -74,11 +74,13 @@ def _book(options: argparse.Namespace, write: bool) -> Book:
 
 def run_add(options: argparse.Namespace) -> int:
     """Write a line down."""
-    from gravidon.records.quick import Usual, quick_entry
+    from gravidon.records.quick import Usual, bare_place, quick_entry
     from gravidon.study.car.script import idle_rpm
 
     plan = plan_named(options.plan)
-    entry = quick_entry(options.line, Usual(datetime.now().astimezone().date(), idle_rpm(plan)))
+    entry = quick_entry(
+        options.line, Usual(datetime.now().astimezone().date(), idle_rpm(plan), at=bare_place(plan))
+    )
     book = _book(options, write=True)
     book.add(entry)
     book.close()

@@ -92,7 +92,7 @@ def _print_text(data: dict[str, Any], family: Family) -> None:
             if row["holds_share"] is None
             else tr(", holds in {share:.0%} of the tolerances").format(share=row["holds_share"])
         )
-        print(f"\n{listed(row['names']) or tr('another')}: {tr(row['verdict'])}{sure}")
+        print(f"\n{listed(row['called']) or tr('another')}: {tr(row['verdict'])}{sure}")
         print(
             tr(
                 "  margin {margin:+.2f}, {cost:.0f} to pay, {hours:.1f} h of work, {joints} joints, {parts} kinds of parts to order, {goes_in}"

@@ -27,6 +27,7 @@ def add(commands: Any) -> None:
         help=tr("where a channel is, for example ay=lat_acc:-g"),
     )
     parser.add_argument("--turbo", type=int, default=1, help=tr("which turbo, counted from 1"))
+    parser.add_argument("--anyway", action="store_true", help=tr("replay also what looks like other units"))
     parser.add_argument("--json", action="store_true", help=tr("print the spells as JSON"))
     parser.set_defaults(run=run)
 
@@ -34,7 +35,7 @@ def add(commands: Any) -> None:
 def run(options: argparse.Namespace) -> int:
     """Print the wet spells; 0 if there are none."""
     from gravidon.plan import demos
-    from gravidon.plan.drive_log import CHANNELS, Mapped, guess_mapping, headings, read_log, read_text
+    from gravidon.plan.drive_log import CHANNELS, Mapped, doubts, guess_mapping, headings, read_log, read_text
     from gravidon.study.home.replay import replay
     from gravidon.study.solve.evaluate import evaluate
 
@@ -49,6 +50,13 @@ def run(options: argparse.Namespace) -> int:
             )
         mapping[key] = Mapped(column, unit)
     log = read_log(text, mapping, options.log)
+    said = doubts(log)
+    if said and not options.anyway:
+        raise InputError(
+            "log",
+            options.log,
+            tr("a drive in the units of its columns, or --anyway: {said}").format(said=" ".join(said)),
+        )
     evaluation = evaluate(plan_named(options.plan))
     if not 1 <= options.turbo <= len(evaluation.all):
         raise InputError("turbo", options.turbo, tr("1 to {count}").format(count=len(evaluation.all)))

@@ -170,7 +170,7 @@ def run(named: str | None) -> int:
     plan, path = chosen
     window = make_window(plan, path, preferences)
     MISHAPS.install()
-    window.show()
+    window.show_fitting()
     if path is not None:
         window.remember(path)
     if (

@@ -425,10 +425,9 @@ class FindingsPane(QWidget):
             self.area.ensureWidgetVisible(self.cards[0])
 
     def apply_first(self) -> None:
-        """Apply the first remedy of the chosen (or the worst) finding."""
-        codes = [f.key for f in self.session.findings]
-        for code in [self.chosen] if self.chosen in codes else codes:
-            known = self.session.remedies.get(code, ())
-            if known:
-                self.session.apply(known[0])
-                return
+        """Apply what the band offers; where it offers nothing, look at the finding it names, as its button does."""
+        finding, remedy = self.session.next_step()
+        if remedy is not None:
+            self.session.apply(remedy)
+        elif finding is not None:
+            self._look(finding)

@@ -489,8 +489,8 @@ class FirstPlan(QDialog):
         for name in ("bearing", "frame", "cooling", "count", "side", "metal"):
             made[name] = getattr(self, name)
         made |= {name: field for name, (_, field) in self.tapes.items()}
-        made |= {f"kind {n}": box for n, box in enumerate(self.kinds)}
-        made |= {f"wont {wont.key}": box for wont, box in self.wonts}
+        made |= {f"kind.{n}": box for n, box in enumerate(self.kinds)}
+        made |= {f"wont.{wont.key}": box for wont, box in self.wonts}
         return made
 
     def state(self) -> dict[str, Any]:

@@ -17,10 +17,21 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from gravidon.desk.ask import sure
 from gravidon.desk.box import Box
 from gravidon.desk.there import there
 from gravidon.errors import GravidonError
-from gravidon.plan.drive_log import CHANNELS, Channel, DriveLog, Mapped, guess_mapping, headings, read_log
+from gravidon.plan.drive_log import (
+    CHANNELS,
+    Channel,
+    DriveLog,
+    Mapped,
+    doubts,
+    guess_mapping,
+    headings,
+    read_log,
+    unit_in,
+)
 from gravidon.records.channels import CHANNELS as RECORDED
 from gravidon.records.recording import Recording, from_text, is_lines, text_of
 from gravidon.words.text import tr
@@ -68,6 +79,7 @@ class MappingDialog(QDialog):
             if key in guess:
                 box.setCurrentText(guess[key].column)
                 unit.setCurrentText(guess[key].unit)
+            box.currentTextChanged.connect(lambda shown, k=key: self._follow(k, shown))
             label.setBuddy(box)
             grid.addWidget(label, row, 0)
             grid.addWidget(box, row, 1)
@@ -92,6 +104,12 @@ class MappingDialog(QDialog):
         column.addWidget(buttons)
         self.resize(620, 520)
 
+    def _follow(self, key: str, heading: str) -> None:
+        """The unit follows the column where its heading names one."""
+        found = unit_in(heading, self.channels[key])
+        if found:
+            self.units[key].setCurrentText(found.replace("-", "−"))
+
     def mapping(self) -> dict[str, Mapped]:
         """Return what has been chosen."""
         return {
@@ -106,7 +124,15 @@ class MappingDialog(QDialog):
         except GravidonError as error:
             self.problem.setText(str(error))
             return
+        self.problem.setText("")
+        said = self.doubts()
+        if said and not sure(self, "\n".join(said), tr("Replay it all the same"), tr("Back to the columns")):
+            return
         self.accept()
+
+    def doubts(self) -> tuple[str, ...]:
+        """What speaks against the table being what was meant."""
+        return ()
 
     def take(self) -> None:
         """Read the table as it is mapped.
@@ -127,6 +153,10 @@ class LogDialog(MappingDialog):
     def take(self) -> None:
         """Read the drive."""
         self.log = read_log(self.text, self.mapping(), self.name)
+
+    def doubts(self) -> tuple[str, ...]:
+        """Rows that fell out, accelerations that cannot be."""
+        return doubts(self.log) if self.log is not None else ()
 
 
 class RecordingDialog(MappingDialog):

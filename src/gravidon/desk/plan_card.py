@@ -14,6 +14,7 @@ from gravidon.draw.fan import seal
 from gravidon.draw.ink import Ink
 from gravidon.plan.units import Family
 from gravidon.study.planning.merit import AXES, Merit
+from gravidon.study.planning.names import called
 from gravidon.study.planning.reasons import gives_up
 from gravidon.study.planning.search import Ranked
 from gravidon.words.text import capital, tr
@@ -49,7 +50,7 @@ class PlanCard(QFrame):
         super().__init__()
         self.letter, self.ranked = letter, ranked
         self.setProperty("role", "card")
-        names = " · ".join(tr(n) for n in ranked.names)
+        names = " · ".join(tr(n) for n in called(ranked.names, ranked.merit))
         title = capital(names) if names else tr("Another way")
         self.setAccessibleName(
             tr("Plan {letter}: {title}, {lower}").format(

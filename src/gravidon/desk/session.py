@@ -257,6 +257,16 @@ class Session(QObject):
         """Take a remedy's plan."""
         self.propose(remedy.plan, remedy.said.text(self.family))
 
+    def next_step(self) -> tuple[Finding | None, Remedy | None]:
+        """Return what comes next, for the band and for its key alike: the worst finding with its first remedy; where it has none, the next grave one that has;
+        where none has, the worst with nothing; nothing at all where there is no grave finding."""
+        grave = [f for f in self.findings if f.severity != "note"]
+        if not grave:
+            return None, None
+        seen = grave if self.remedies_done else grave[:1]
+        helped = next((f for f in seen if self.remedies.get(f.key)), None)
+        return (grave[0], None) if helped is None else (helped, self.remedies[helped.key][0])
+
     def _take(self, made: Trial, moving: bool = False) -> None:
         self.trial = made
         self.turbo = min(self.turbo, len(made.evaluation.all) - 1)

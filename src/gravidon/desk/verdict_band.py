@@ -93,13 +93,12 @@ class VerdictBand(QFrame):
             if n
         ]
         self.count.setText(f"{', '.join(parts)} (F9)" if parts else tr("no findings (F9)"))
-        self._show_next(said.worst)
+        self._show_next()
 
-    def _show_next(self, worst: object) -> None:
+    def _show_next(self) -> None:
         s = self.session
-        finding = next((f for f in s.findings if f is worst), None)
-        known = s.remedies.get(finding.key, ()) if finding is not None else ()
-        now = (finding and finding.key, known[:1], s.family, s.theme, bool(known) or s.remedies_done)
+        finding, remedy = s.next_step()
+        now = (finding and finding.key, remedy, s.family, s.theme, remedy is not None or s.remedies_done)
         if now == self._shown:
             return
         self._shown = now
@@ -112,14 +111,16 @@ class VerdictBand(QFrame):
                 go.clicked.connect(lambda _=False, to=key: self.went.emit(to))
                 self.next.addWidget(go)
             return
-        if known:
+        if remedy is not None:
             self.next_words.setText(tr("Next (Ctrl+Return):"))
-            button = RemedyButton(s, known[0])
+            button = RemedyButton(s, remedy)
             button.setFixedWidth(NEXT_WIDTH)
             self.next.addWidget(button)
             return
         self.next_words.setText(
-            tr("Next: trying what helps …") if not s.remedies_done else tr("Next (F8): look at it")
+            tr("Next: trying what helps …")
+            if not s.remedies_done
+            else tr("Next (Ctrl+Return): no change of the plan alone helps; look at it")
         )
         go = QToolButton()
         go.setText(tr("Look at it: {title}").format(title=finding.title))

@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PyQt6.QtCore import QByteArray, QPoint, Qt, QTimer
+from PyQt6.QtCore import QByteArray, QPoint, QSize, Qt, QTimer
 from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QGuiApplication, QResizeEvent
 from PyQt6.QtWidgets import (
     QApplication,
@@ -75,7 +75,7 @@ class MainWindow(QMainWindow):
         """Whether it was asked already what becomes of unsaved work."""
         self.setAcceptDrops(True)
         self.setMinimumSize(480, 360)
-        self.resize(1280, 800)
+        self.resize(self._room())
         known = preferences.get("geometry", "")
         if isinstance(known, str) and known:
             self.restoreGeometry(QByteArray.fromBase64(known.encode("ascii", "ignore")))
@@ -111,6 +111,22 @@ class MainWindow(QMainWindow):
         self.go_to(str(preferences.get("station", "drain")))
         self.rail.setFocus()
         self.refresh()
+
+    @staticmethod
+    def _room() -> QSize:
+        """As large as is comfortable, and no larger than the screen: text may be set larger than it was drawn for."""
+        screen = QGuiApplication.primaryScreen()
+        free = screen.availableSize() if screen is not None else QSize(1280, 800)
+        return QSize(min(1280, free.width()), min(800, free.height()))
+
+    def show_fitting(self) -> None:
+        """Show it: as large as the screen where it would hardly fit."""
+        screen = QGuiApplication.primaryScreen()
+        free = screen.availableSize() if screen is not None else QSize(1280, 800)
+        if free.width() <= 1366 or free.height() <= 860:
+            self.showMaximized()
+        else:
+            self.show()
 
     # --- building --------------------------------------------------------------------------
 

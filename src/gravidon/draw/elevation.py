@@ -15,6 +15,7 @@ from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, Palette, fitting, font
 from gravidon.parts.dash import HOSE_OUTSIDE_MM, dash_of_bore
 from gravidon.physics.arrays import Array
 from gravidon.plan.units import in_inches, show
+from gravidon.study.judge.home import filling_judged
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.words.text import tr
 
@@ -96,7 +97,7 @@ def paint_run(
         if e.route.ends_in_fitting and main:
             _pan_labels(ink, frame, e, condition, picture)
         if main:
-            _slopes(ink, frame, picture)
+            _slopes(ink, frame, picture, bool(filling_judged(e)[condition]))
         run_marks.faults(ink, frame, e, condition, picture, main)
     run_marks.block_labels(ink, frame, picture)
     if handles:
@@ -365,6 +366,7 @@ def _slopes(
     ink: Ink,
     frame: Frame,
     picture: Elevation,
+    judged: bool,
 ) -> None:
     for k, leg in enumerate(picture.legs):
         a, b = frame.at(leg.start), frame.at(leg.end)
@@ -382,7 +384,7 @@ def _slopes(
         gap = 0.5 * leg.bore_mm * frame.scale + 16
         rect = run_marks.free_place(ink.painter, text, middle, along, gap, [*ink.taken, *ink.words])
         at = QPointF(rect.left() + 3, rect.bottom() - ink.painter.fontMetrics().descent() - 1)
-        marks.clear_text(ink, at, text, "bad" if uphill else "ink")
+        marks.clear_text(ink, at, text, "bad" if uphill and judged else "ink")
 
 
 def _pan_labels(

@@ -48,10 +48,12 @@ def paint(
         ink.painter.setPen(ink.palette.color("faint"))
         ink.painter.drawText(QPointF(rect.left() + 8, y(height) + 4), word)
     metrics = ink.painter.fontMetrics()
+    used = e.route.ends_in_fitting
     for k, name in enumerate(e.names):
         cell = column_rect(rect, k, len(e.names))
         glass = QRectF(cell.center().x() - 13, top, 26, bottom - top)
-        chosen, over = k == condition, float(levels.oil_m[k]) > float(levels.crown_m[k])
+        gap = float(levels.oil_m[k] - levels.crown_m[k])
+        chosen, over = k == condition, used and gap > 0.0
         ink.painter.setPen(ink.palette.pen("focus" if chosen else "line", LINE if chosen else HAIR))
         ink.painter.setBrush(ink.palette.color("raised"))
         ink.painter.drawRoundedRect(glass, 5, 5)
@@ -59,16 +61,27 @@ def paint(
         ink.painter.setPen(Qt.PenStyle.NoPen)
         ink.painter.setBrush(ink.palette.color("oil", 0.75 if chosen else 0.45))
         ink.painter.drawRect(QRectF(glass.left() + 2, surface, glass.width() - 4, bottom - surface))
-        ink.painter.setPen(ink.palette.pen("bad" if over else "ink", BOLD))
-        crown = y(float(levels.crown_m[k]))
-        ink.painter.drawLine(QPointF(glass.left() - 5, crown), QPointF(glass.right() + 5, crown))
-        gap = float(e.drainage.submergence_m[k])
-        words = f"{show(abs(gap), 'mm', ink.family)}"
+        if used:
+            ink.painter.setPen(ink.palette.pen("bad" if over else "ink", BOLD))
+            crown = y(float(levels.crown_m[k]))
+            ink.painter.drawLine(QPointF(glass.left() - 5, crown), QPointF(glass.right() + 5, crown))
+        depth = float(levels.oil_m[k])
+        words = show(abs(gap if used else depth), "mm", ink.family) if used or depth > floor else "–"
         ink.painter.setPen(ink.palette.color("bad" if over else "ink"))
         ink.painter.drawText(
             QPointF(cell.center().x() - metrics.horizontalAdvance(words) / 2, bottom + 16), words
         )
-        side = tr("over") if over else tr("clear")
+        side = (
+            tr("over")
+            if over
+            else tr("clear")
+            if used
+            else tr("over rail")
+            if depth > 0.0
+            else tr("under rail")
+            if depth > floor
+            else tr("none here")
+        )
         ink.painter.drawText(
             QPointF(cell.center().x() - metrics.horizontalAdvance(side) / 2, bottom + 31), side
         )
@@ -77,7 +90,10 @@ def paint(
             ink, QPointF(cell.center().x(), top + 12), label, "ink" if chosen else "faint", "centre"
         )
     ink.painter.setPen(ink.palette.color("faint"))
-    words, box = tr("oil to the entry"), QRectF(rect.left() + 8, bottom + 5, LEFT - 12, 32)
+    words, box = (
+        tr("oil to the entry") if used else tr("oil in the pan"),
+        QRectF(rect.left() + 8, bottom + 5, LEFT - 12, 32),
+    )
     ink.painter.setFont(fitting(words, box.size(), SMALL))
     ink.painter.drawText(box, int(Qt.TextFlag.TextWordWrap), words)
     ink.painter.restore()

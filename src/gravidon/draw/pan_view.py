@@ -92,7 +92,7 @@ def paint(
         ink.painter.setBrush(Qt.BrushStyle.NoBrush)
         ink.painter.setPen(ink.palette.pen("focus" if chosen == ("box", k) else "wall", BOLD))
         ink.painter.drawPolyline(frame.polygon(pan[[3, 0, 1, 2]]))
-        name = frame.at(np.array([float(pan[:, 0].mean()), float(pan[0][1])]))
+        name = frame.at(np.array([float(0.8 * pan[:, 0].min() + 0.2 * pan[:, 0].max()), float(pan[0][1])]))
         marks.halo_text(
             ink, QPointF(name.x(), name.y() - 6), tr("box {number}").format(number=k + 1), "faint", "centre"
         )

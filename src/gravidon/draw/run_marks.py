@@ -14,6 +14,7 @@ from gravidon.draw.ink import Ink
 from gravidon.draw.style import BOLD, HAIR, LINE
 from gravidon.physics.arrays import Array
 from gravidon.plan.units import show
+from gravidon.study.judge.home import filling_judged
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.solve.run_review import review
 from gravidon.words.text import tr
@@ -109,7 +110,8 @@ def faults(
     edges = np.flatnonzero(np.diff(np.concatenate([[0], picture.full[:-1].astype(int), [0]])))
     ink.painter.setBrush(Qt.BrushStyle.NoBrush)
     for a, b in zip(edges[::2], edges[1::2], strict=True):
-        ink.painter.setPen(ink.palette.pen("bad", LINE, Qt.PenStyle.DotLine))
+        shade = "bad" if filling_judged(e)[condition] else "ink"
+        ink.painter.setPen(ink.palette.pen(shade, LINE, Qt.PenStyle.DotLine))
         for side in (1.0, -1.0):
             rows = np.arange(a, b)
             line = picture.stations[rows] + side * normal[rows] * (0.5 * bores[rows, None] + 4.0)
@@ -124,7 +126,7 @@ def faults(
                 picture.stations[middle],
                 normal[min(middle, len(normal) - 1)],
                 tr("runs full"),
-                "bad",
+                shade,
             )
     if words and r.dip_m[condition] > 0.002:
         at = picture.stations[int(r.dip_station[condition])]

@@ -12,6 +12,8 @@ from gravidon.draw.ink import Ink
 from gravidon.draw.style import HAIR, LINE, SMALL, font
 from gravidon.plan.fields import si
 from gravidon.plan.units import show
+from gravidon.study.judge.home import filling_judged
+from gravidon.study.solve.assemble import lasts_s
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.words.text import tr
 
@@ -68,7 +70,18 @@ def paint(
     d = e.drainage
     most = si(e.plan.needs, "sealed_bores")
     shut = float(d.sealed_bores[condition]) > most
-    shade = "bad" if shut else "watch" if float(d.hose_fill[condition]) > limit else "ink"
+    judged = bool(filling_judged(e)[condition])
+    shade = (
+        "ink"
+        if not judged
+        else "bad"
+        if shut
+        else "watch"
+        if float(d.hose_fill[condition]) > limit
+        else "ink"
+    )
+    seconds = float(lasts_s(e.plan)[condition])
+    passing = tr(", for {seconds:.0f} s").format(seconds=seconds) if np.isfinite(seconds) else ""
     ink.painter.setPen(ink.palette.pen(shade, LINE))
     at = QPointF(float(x[worst]), middle + 0.5 * bore - bore * float(fill[worst]))
     ink.painter.setBrush(ink.palette.color("sheet"))
@@ -78,7 +91,8 @@ def paint(
         (
             tr("deepest {fill:.0%} (most {limit:.0%}), {part}").format(
                 fill=fill[worst], limit=limit, part=r.part_at(worst)
-            ),
+            )
+            + passing,
             shade,
         ),
         *(

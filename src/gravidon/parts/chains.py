@@ -241,6 +241,8 @@ def _allowed(part: Part, links: tuple[Link, ...], hosed: bool, ends: int, wish: 
     only_when_wished = part.what.on_request and part.kind not in wish.with_kinds
     if part.kind in wish.without_kinds or only_when_wished:
         return False
+    if part.kind == "screen" and any(x.part.what.narrow for x in links):
+        return False  # a screen behind the hole protects nothing smaller than itself
     if part.meters:
         most = _hole(part, wish)
         return part.bore_mm <= most + 1e-6 and all(x.part.kind != part.kind for x in links)

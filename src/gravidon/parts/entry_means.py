@@ -94,8 +94,8 @@ MEANS: dict[str, Means] = {
             "weld bung",
             "Weld in a bung",
             (
-                "Drain the oil, take the pan off, strip and clean it, with nothing chlorinated.", "Mark the centre; cut with a hole saw from outside; deburr.",
-                "Have a qualified welder set the bung, its axis falling into the pan.", "Test for leaks with solvent or chalk, wash, refit with a new gasket.",
+                "With the pan off: strip and clean it, with nothing chlorinated.", "Mark the centre; cut with a hole saw from outside; deburr.",
+                "Have a qualified welder set the bung, its axis falling into the pan.", "Cold again, test for leaks with solvent inside and chalk outside, no flame near; wash.",
             ),
             ("Welding a pan that has held oil can ignite it: leave it to a qualified welder.", "Heat warps a thin rail: bolt it to a plate for welding."),
             240,

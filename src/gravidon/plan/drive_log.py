@@ -40,10 +40,10 @@ class Channel:
 _G = {"g": (1.0, 0.0), "m/s²": (1.0 / STANDARD_GRAVITY, 0.0), "-g": (-1.0, 0.0), "-m/s²": (-1.0 / STANDARD_GRAVITY, 0.0)}  # fmt: skip
 CHANNELS: dict[str, Channel] = {
     "time": Channel(tr("time"), True, {"s": (1.0, 0.0), "ms": (1e-3, 0.0), "min": (60.0, 0.0)}, -1e6, 1e7, ("time", "t_s", "elapsed")),
-    "ax": Channel(tr("acceleration forward"), True, _G, -4.0, 4.0, ("ax", "longitudinal", "long_g", "accel_x", "forward")),
-    "ay": Channel(tr("acceleration to the left"), True, _G, -4.0, 4.0, ("ay", "lateral", "lat_g", "accel_y", "left")),
-    "rpm": Channel(tr("engine speed"), True, {"rpm": (1.0, 0.0), "1/s": (60.0, 0.0)}, 0.0, 25000.0, ("rpm", "engine_speed", "revs")),
-    "oil": Channel(tr("oil temperature"), True, {"°C": (1.0, 273.15), "°F": (5 / 9, 459.67 * 5 / 9), "K": (1.0, 0.0)}, 230.0, 480.0, ("oil_t", "oil temp", "oiltemp", "temp")),
+    "ax": Channel(tr("acceleration forward"), True, _G, -4.0, 4.0, ("ax", "longitudinal", "long_g", "long acc", "longacc", "long_acc", "accel_x", "forward", "inline", "g_lon", "lon_g")),
+    "ay": Channel(tr("acceleration to the left"), True, _G, -4.0, 4.0, ("ay", "lateral", "lat_g", "lat acc", "latacc", "lat_acc", "accel_y", "left", "g_lat")),
+    "rpm": Channel(tr("engine speed"), True, {"rpm": (1.0, 0.0), "1/s": (60.0, 0.0)}, 0.0, 25000.0, ("rpm", "engine_speed", "engine speed", "revs")),
+    "oil": Channel(tr("oil temperature"), True, {"°C": (1.0, 273.15), "°F": (5 / 9, 459.67 * 5 / 9), "K": (1.0, 0.0)}, 230.0, 480.0, ("oil_t", "oil temp", "oiltemp", "oilt", "temp")),
     "pressure": Channel(tr("oil pressure"), False, {"kPa": (1e3, 0.0), "psi": (6894.757293168, 0.0), "bar": (1e5, 0.0)}, -1e4, 3e6, ("press", "oil_p", "psi", "kpa")),
     "distance": Channel(tr("distance"), False, {"m": (1.0, 0.0), "km": (1e3, 0.0), "mi": (1609.344, 0.0)}, -1.0, 1e8, ("dist", "odo")),
 }  # fmt: skip
@@ -142,13 +142,18 @@ def guess_mapping(columns: Sequence[str], channels: Mapping[str, Channel] | None
         for hint in channel.hints:
             match = next((c for c in free if hint in c.lower()), None)
             if match is not None:
-                found[key] = Mapped(match, _unit_in(match, channel))
+                found[key] = Mapped(match, unit_in(match, channel) or next(iter(channel.units)))
                 free.remove(match)
                 break
     return found
 
 
-def _unit_in(heading: str, channel: Channel) -> str:
+def unit_in(heading: str, channel: Channel) -> str:
+    """Return the unit that a heading names; empty where it names none.
+
+    >>> unit_in("Lat Accel [m/s2]", CHANNELS["ay"]), unit_in("ay", CHANNELS["ay"])
+    ('m/s²', '')
+    """
     text = heading.lower().replace("^2", "²").replace("s2", "s²")
     words = (
         text.replace("(", " ").replace(")", " ").replace("[", " ").replace("]", " ").replace("_", " ").split()
@@ -157,7 +162,32 @@ def _unit_in(heading: str, channel: Channel) -> str:
     for unit in channel.units:
         if unit.lower() in words or unit.lower().removeprefix("°") in plain[1:]:
             return unit
-    return next(iter(channel.units))
+    return ""
+
+
+WORN_SHARE, HARD_G, SOFT_G = 0.05, 1.8, 0.15
+"""[-] of rows left out, and [g] of the hardest hundredth of a drive, beyond or under which it is asked whether the units are right; project choice."""
+
+
+def doubts(log: DriveLog) -> tuple[str, ...]:
+    """Return what speaks against a drive being what was driven, in words: rows that fell out, accelerations no car has or that are hardly any."""
+    rows = len(log.time_s) + log.bad_count
+    said = []
+    if log.bad_count > WORN_SHARE * rows:
+        first = log.bad[0]
+        said.append(
+            tr("{bad} of {rows} rows would be left out; the first is line {line}, {channel}: {why}.").format(
+                bad=log.bad_count, rows=rows, line=first.line, channel=first.channel, why=first.why
+            )
+        )
+    hardest = float(np.percentile(np.hypot(log.forward_g, log.left_g), 99.0))
+    if not SOFT_G <= hardest <= HARD_G:
+        said.append(
+            tr("Its hardest moments have {hardest:.2f} g: are the accelerations in the unit chosen?").format(
+                hardest=hardest
+            )
+        )
+    return tuple(said)
 
 
 def read_log(text: str, mapping: Mapping[str, Mapped], name: str = "drive") -> DriveLog:

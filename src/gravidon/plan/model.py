@@ -314,7 +314,7 @@ class Needs(Model):
         value=0.2
     )
     wrench_mm: Annotated[Known, Spec("room a wrench needs", "run", 0, 500)] = Known(value=60.0)
-    hot_mm: Annotated[Known, Spec("distance hot parts need", "run", 0, 500)] = Known(value=75.0)
+    hot_mm: Annotated[Known, Spec("distance hot parts need", "run", 0, 500)] = Known(value=100.0)
     reserve_min: Annotated[Known, Spec("reserve of the drain, at least", "times", 1.0, 8.0)] = Known(
         value=1.5
     )

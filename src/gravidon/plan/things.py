@@ -37,7 +37,7 @@ class ThingKind:
 THINGS: dict[str, ThingKind] = {
     t.name: t
     for t in (
-        ThingKind("hot", "hot part", tr("hot"), False, "hot_mm", 0.4, 0.35, False, True, "drain-heat", "heat", ("heat", 0.16), False),
+        ThingKind("hot", "hot part", tr("hot"), False, "hot_mm", 0.5, 0.5, False, True, "drain-heat", "heat", ("heat", 0.16), False),
         ThingKind("chafe", "chafing part", tr("chafes"), False, "chafe_mm", 0.0, 0.0, False, False, "chafe", "faint", ("", 0.0), True),
         ThingKind("solid", "solid part", tr("in the way"), False, "", 0.0, 1.0, True, False, "collides", "faint", ("metal", 0.24), False),
         ThingKind("inside", "part inside the pan", tr("inside the pan"), True, "", 0.0, 1.0, False, False, "", "faint", ("", 0.0), False),

@@ -10,9 +10,10 @@ from datetime import date, timedelta
 
 from gravidon.errors import GravidonError, InputError
 from gravidon.plan import units
+from gravidon.plan.model import Plan
 from gravidon.plan.units import Family
 from gravidon.records.entry import Entry, Reading
-from gravidon.translate import tr
+from gravidon.translate import commas, tr
 
 HOT_C, COLD_C = 95.0, 20.0
 """[°C] meant by "hot" and "cold" where nothing else is known; common practice, no source."""
@@ -32,14 +33,25 @@ class Usual:
     today: date
     idle_rpm: float
     hot_c: float = HOT_C
-    at: str = "inlet"
+    at: str = "gallery"
     family: Family = "imperial"
 
 
+def bare_place(plan: Plan) -> str:
+    """Return where a pressure was read that says nothing of its place: the dash's gauge, unless every sender of the plan sits at a turbo's inlet."""
+    at_inlets = bool(plan.senders) and all(s.at == "inlet" for s in plan.senders)
+    return "inlet" if at_inlets else "gallery"
+
+
+_UNSURE = re.compile(
+    r"(?<![\d.,])\d{1,3}[,.'  ]\d{3}(?!\d)\s*(?:psi|bar|kpa|rpm)|\d+(?:[.,]\d+)?e[+-]?\d+", re.IGNORECASE
+)
+"""A number that could be two: "1,400 kPa" is 1400 or 1.4, "1 400" one or two; or one that nobody writes on an engine."""
 _PRESSURE = re.compile(
     r"(?:(?P<at>gallery|inlet)\s+)?(?P<value>-?\d+(?:[.,]\d+)?)\s*(?P<unit>psi|bar|kpa)?(?![\w°])",
     re.IGNORECASE,
 )
+_UNITED = re.compile(r"-?\d+(?:[.,]\d+)?\s*(?:psi|bar|kpa)\b", re.IGNORECASE)
 _SPEED = re.compile(r"(?P<rpm>\d{3,5})\s*(?:rpm|1/min|/min)", re.IGNORECASE)
 _OIL = re.compile(r"(?:oil\s+)?(?P<t>-?\d+(?:[.,]\d+)?)\s*(?:°\s*|deg\s*)?(?P<u>[cf])\b", re.IGNORECASE)
 _DISTANCE = re.compile(r"(?P<d>\d[\d  .]*)\s*(?P<u>km|mi|miles)\b", re.IGNORECASE)
@@ -71,6 +83,11 @@ def quick_entry(text: str, usual: Usual) -> Entry:
     Raises: InputError if it says nothing that can be kept, or a reading without its speed or oil temperature.
     """
     line = _Line(text)
+    unsure = _UNSURE.search(text)
+    if unsure is not None:
+        raise InputError(
+            "entry", unsure[0], tr("one number that can be read in one way, such as 1400 or 1.4")
+        )
     when = _day_of(line, usual.today)
     distance = _distance(line)
     changed = tuple(dict.fromkeys(what for words, what in _DONE.items() if line.word(words)))
@@ -80,6 +97,12 @@ def quick_entry(text: str, usual: Usual) -> Entry:
         _pressures(line, usual) if not math.isnan(rpm) or not math.isnan(oil_k) else (math.nan, math.nan)
     )
     read = math.isfinite(gallery) or math.isfinite(inlet)
+    if read and (_SPEED.search(line.text) or _UNITED.search(line.text) or line.word("idle", "idling")):
+        raise InputError(
+            "entry",
+            text,
+            tr("one reading a line: an engine speed, an oil temperature, a gallery and an inlet pressure"),
+        )
     if not read:  # a speed or a "hot" without a pressure belongs to the sentence
         line.text = sentence
     note = " ".join(" ".join(part.split()) for part in line.text.split(";") if part.strip(" ,.:")).strip(
@@ -152,13 +175,21 @@ def _pressures(line: _Line, usual: Usual) -> tuple[float, float]:
     made = {"gallery": math.nan, "inlet": math.nan}
     default = units.display_unit("kpa", usual.family)
     found: list[re.Match[str]] = []
-    while (match := line.take(_PRESSURE)) is not None and len(found) < 2:
+    while len(found) < 2 and (match := line.take(_PRESSURE)) is not None:
         found.append(match)
+    places = [(m["at"] or "").lower() for m in found]
+    if len(found) == 2 and (places[0] == places[1]):
+        raise InputError(
+            tr("pressures"),
+            commas(m[0].strip() for m in found),
+            tr("which is which, such as 'gallery 48 inlet 41 psi'"),
+        )
     shared = next((m["unit"] for m in reversed(found) if m["unit"]), "")
     for match in found:
         at = (match["at"] or "").lower()
-        if not at:
-            at = usual.at if math.isnan(made[usual.at]) else ("gallery" if usual.at == "inlet" else "inlet")
+        if not at:  # a bare one is where a gauge usually is, or at the other place where that one is named
+            other = "gallery" if usual.at == "inlet" else "inlet"
+            at = other if usual.at in places else usual.at
         typed = f"{match['value']} {match['unit'] or shared}"
         try:
             made[at] = units.parse(typed, "kpa", tr("{at} pressure").format(at=at), default)

@@ -3,6 +3,7 @@
 
 from __future__ import annotations
 
+import re
 from datetime import datetime
 from html import escape
 
@@ -255,14 +256,12 @@ class BuildStation(Station):
             self.session.edit("build.done", rest, tr("not done: {title}").format(title=step.title))
             return
         try:
-            minutes = float(self.minutes.text().replace(",", ".") or step.minutes)
-            if not 0 <= minutes <= 10000:
-                raise ValueError(minutes)
+            minutes = minutes_from(self.minutes.text())
         except ValueError:
             self.session.refused.emit(
-                tr("Minutes taken: '{minutes}' cannot be used; expected 0 to 10000").format(
-                    minutes=self.minutes.text()
-                )
+                tr(
+                    "Minutes taken: '{minutes}' cannot be used; expected minutes, such as 80, 1h20 or 80 min; 0 to 10000"
+                ).format(minutes=self.minutes.text())
             )
             return
         when = datetime.now().astimezone().strftime("%Y-%m-%d %H:%M")
@@ -272,3 +271,23 @@ class BuildStation(Station):
                 (i for i, s in enumerate(self.steps) if s.key not in {d.step for d in (*rest, log)}), 0
             )
             self.list.setCurrentRow(following)
+
+
+def minutes_from(text: str) -> float:
+    """Return the minutes that were taken; 0 where nobody told.
+
+    Raises: ValueError for what is no time.
+
+    >>> minutes_from("1h20"), minutes_from("80 min"), minutes_from("")
+    (80.0, 80.0, 0.0)
+    """
+    match = re.fullmatch(
+        r"\s*(?:(?P<hours>\d+(?:[.,]\d+)?)\s*h(?:ours?)?)?\s*(?:(?P<minutes>\d+(?:[.,]\d+)?)\s*(?:min(?:utes?)?|m)?)?\s*",
+        text,
+    )
+    if match is None:
+        raise ValueError(text)
+    hours, minutes = (float((match[k] or "0").replace(",", ".")) for k in ("hours", "minutes"))
+    if not 0.0 <= 60.0 * hours + minutes <= 10000.0:
+        raise ValueError(text)
+    return 60.0 * hours + minutes

@@ -123,9 +123,17 @@ def scavenge(s: Session) -> str:
 
 
 def attitude(s: Session) -> str:
-    """The hardest cornering among the conditions."""
-    most = max((abs(c.left_g) for c in s.plan.conditions), default=0.0)
-    return tr("corners to {most:.2f} g").format(most=most)
+    """The hardest cornering among the conditions with every seal clear; or the first one asked for that reaches a seal."""
+    asked = [
+        (abs(c.left_g), float(s.evaluation.drainage.freeboard_m[i]))
+        for i, c in enumerate(s.plan.conditions)
+        if c.left_g
+    ]
+    wet = min((g for g, clear in asked if clear < 0.0), default=None)
+    if wet is not None:
+        return tr("oil at a seal in a bend of {g:.2f} g").format(g=wet)
+    most = max((g for g, _ in asked), default=0.0)
+    return tr("bends of {most:.2f} g: seals clear").format(most=most)
 
 
 def parts(s: Session) -> str:

@@ -32,7 +32,7 @@ from gravidon.errors import GravidonError
 from gravidon.plan.files import read_file
 from gravidon.plan.units import show
 from gravidon.records.entry import MOST_PHOTO, Entry, day
-from gravidon.records.quick import Usual, quick_entry
+from gravidon.records.quick import Usual, bare_place, quick_entry
 from gravidon.study.car.script import idle_rpm
 from gravidon.study.health.fit import distances_km
 from gravidon.study.health.readings import Held, held_against, usual_hot_c
@@ -288,14 +288,11 @@ class LogbookStation(Station):
 
     def usual(self) -> Usual:
         """Return what a line leaves out."""
-        gallery_only = bool(self.session.plan.senders) and all(
-            s.at == "gallery" for s in self.session.plan.senders
-        )
         return Usual(
             datetime.now().astimezone().date(),
             idle_rpm(self.session.plan),
             usual_hot_c(self.entries),
-            "gallery" if gallery_only else "inlet",
+            bare_place(self.session.plan),
             self.session.family,
         )
 

@@ -40,7 +40,7 @@ from gravidon.study.planning.compare import state_of, with_idea
 from gravidon.study.planning.crew import Crew, Stopped, Workers
 from gravidon.study.planning.freedom import allowed, held
 from gravidon.study.planning.merit import economy, whole_grip
-from gravidon.study.planning.names import SAFEST
+from gravidon.study.planning.names import SAFEST, called
 from gravidon.study.planning.reasons import WhyNot, lost_words, shared, why_not
 from gravidon.study.planning.search import Answer, Ranked, search
 from gravidon.study.solve.wall import name_of_wall
@@ -367,7 +367,7 @@ class PlannerStation(Station):
 
     def take(self, ranked: Ranked) -> None:
         """Make one of the plans the plan."""
-        name = listed([tr(n) for n in ranked.names]) or tr("another plan")
+        name = listed([tr(n) for n in called(ranked.names, ranked.merit)]) or tr("another plan")
         if self.session.propose(self._as_plan(ranked), tr("take the planner's: {name}").format(name=name)):
             self.session.told.emit(tr("Taken: {name}. Undo brings the former plan back.").format(name=name))
 
@@ -390,7 +390,7 @@ class PlannerStation(Station):
         return name
 
     def _idea_name(self, ranked: Ranked) -> str:
-        wanted = commas([tr(n) for n in ranked.names]) or tr("another way")
+        wanted = commas([tr(n) for n in called(ranked.names, ranked.merit)]) or tr("another way")
         kept = {i.name: i for i in self.session.plan.ideas}
         name, n = wanted, 2
         while name in kept and kept[name].state != ranked.plan:

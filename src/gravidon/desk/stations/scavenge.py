@@ -179,11 +179,13 @@ class ScavengeStation(Station):
             margin=s.plan.needs.pump_margin.value,
             names=s.evaluation.names[most],
         )
-        weak = [n for n, w in zip(s.evaluation.names, made.weak, strict=True) if w]
+        weak = [n for n, w in zip(s.evaluation.names, made.short_of_duty, strict=True) if w]
         keeps = (
-            tr("The pump falls behind in {conditions}.").format(conditions=commas(weak))
+            tr("It takes {takes} there: too weak in {conditions}.").format(
+                takes=show(float(made.delivery_m3_s[most]), "l_min", s.family), conditions=commas(weak)
+            )
             if weak
-            else tr("The pump keeps up in every condition.")
+            else tr("The pump takes it in every condition.")
         )
         self.words.setText(f"{duty} {keeps} {after}")
         self.fold.refresh()

@@ -16,9 +16,10 @@ from gravidon.draw import seat_section as drawing
 from gravidon.draw.geometry.seat_section import Cut, SeatSection, seat_section
 from gravidon.parts.turbos import RINGS
 from gravidon.plan.fields import Known
+from gravidon.plan.model import Plan, Turbo
 from gravidon.plan.starter import with_rings
 from gravidon.plan.units import show
-from gravidon.study.solve.seating import Seating, cavity_oil, seating
+from gravidon.study.solve.seating import USE_FACTOR, Seating, cavity_oil, seating
 from gravidon.translate import listed
 from gravidon.words.text import tr
 
@@ -255,17 +256,30 @@ class SeatStation(Station):
                     hidden=listed(hidden)
                 )
             )
-        maker = s.line.turbo.tilt_max_deg.basis != "guess"
-        parts.append(
-            tr("The limits are the maker's.")
-            if maker
-            else tr(
-                "Limits: common practice for a {use} car, no source; the maker's sheet overrides them."
-            ).format(use=tr(s.plan.use))
-        )
+        parts.append(limits_words(s.plan, s.line.turbo))
         self.words.setText(" ".join(parts))
         self.fold.refresh()
         self._lay()
         for canvas in (self.canvas, self.along):
             canvas.setAccessibleDescription(self.headline())
             canvas.update()
+
+
+def limits_words(plan: Plan, turbo: Turbo) -> str:
+    """Return whose each limit is: its maker's as it stands, or common practice, loosened by how long the car runs."""
+    said = []
+    for name, known in ((tr("tilt"), turbo.tilt_max_deg), (tr("clock"), turbo.clock_max_deg)):
+        if known.basis != "guess":
+            words = tr("{name} at most {most:g}°, as its maker or you say").format(
+                name=name, most=known.value
+            )
+        elif USE_FACTOR[plan.use] > 1.0:
+            words = tr("{name} at most {most:g}° × {factor:g} ({use}), common practice, no source").format(
+                name=name, most=known.value, factor=USE_FACTOR[plan.use], use=tr(plan.use)
+            )
+        else:
+            words = tr("{name} at most {most:g}°, common practice, no source").format(
+                name=name, most=known.value
+            )
+        said.append(words)
+    return tr("Limits: {limits}; the maker's sheet overrides them.").format(limits="; ".join(said))

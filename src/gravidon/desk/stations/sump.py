@@ -4,7 +4,7 @@
 from __future__ import annotations
 
 import numpy as np
-from PyQt6.QtCore import QPointF, QRectF
+from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QMouseEvent, QPainter
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QToolButton, QVBoxLayout, QWidget
 
@@ -14,11 +14,14 @@ from gravidon.desk.picture_fields import Fold, PictureFields, Spot
 from gravidon.desk.stations.base import ChoiceField, FieldGrid, Station
 from gravidon.draw import pan_levels, pan_view
 from gravidon.draw.frame import Frame
-from gravidon.draw.geometry.elevation import Elevation, View, elevation
+from gravidon.draw.geometry.elevation import Elevation, View, elevation, project
 from gravidon.draw.ink import Ink
+from gravidon.draw.style import LINE
+from gravidon.physics.arrays import Array
 from gravidon.plan.fields import Known
 from gravidon.plan.model import Baffle, PanBox, Point
 from gravidon.study.home.oil_lines import levels_at_entry
+from gravidon.study.solve.pickup import pickup_place
 from gravidon.words.text import tr
 
 REACH_PX = 14.0
@@ -27,7 +30,7 @@ MOST_MM = {"depth": 600.0, "width": 1500.0, "length": 2000.0}
 """[mm] to which a box can be drawn out by hand: what the plan takes."""
 
 
-KINDS = {"box": tr("Box"), "baffle": tr("Baffle")}
+KINDS = {"box": tr("Box"), "baffle": tr("Baffle"), "pickup": tr("Pickup")}
 """What can be chosen in the pan, in words."""
 
 
@@ -53,6 +56,10 @@ class PanCanvas(Canvas):
         s = self.station.session
         return elevation(s.evaluation, s.condition if condition is None else condition, self.view)
 
+    def at(self, place: Array) -> QPointF:
+        """Return where a place in the car [m] lies in the drawing [px]."""
+        return self.frame_now().at(project(self.view, place[None, :])[0])
+
     def paint(self, painter: QPainter) -> None:
         """Draw the pan."""
         s = self.station.session
@@ -67,6 +74,15 @@ class PanCanvas(Canvas):
             self.station.chosen,
             self.frame_now(),
         )
+        self._paint_pickup(painter)
+
+    def _paint_pickup(self, painter: QPainter) -> None:
+        """The pickup's mouth: a ring where it was measured, a dotted one where that is a guess."""
+        known = self.station.session.plan.sump.pickup is not None
+        style = Qt.PenStyle.SolidLine if known else Qt.PenStyle.DotLine
+        painter.setPen(self.station.colours.pen("ink", LINE, style))
+        painter.setBrush(self.station.colours.color("metal", 0.5 if known else 0.0))
+        painter.drawEllipse(self.at(self.station.pickup_now()), 6.0, 3.5)
 
     def place(self, across: float, up: float) -> QPointF:
         """A place of the chosen box: across (0 left, 1 right) and up (0 floor, 1 rail); of the first one for a baffle."""
@@ -174,6 +190,7 @@ class SumpStation(Station):
         for words, action in (
             (tr("Add a box"), self.add_box),
             (tr("Add a baffle"), self.add_baffle),
+            (tr("Pickup"), self.show_pickup),
             (tr("Remove"), self.remove),
         ):
             button = QToolButton()
@@ -199,9 +216,11 @@ class SumpStation(Station):
 
     def _items(self) -> list[tuple[str, int]]:
         sump = self.session.plan.sump
-        return [("box", k) for k in range(len(sump.boxes))] + [
-            ("baffle", k) for k in range(len(sump.baffles))
-        ]
+        return (
+            [("box", k) for k in range(len(sump.boxes))]
+            + [("baffle", k) for k in range(len(sump.baffles))]
+            + ([("pickup", 0)] if sump.pickup is not None else [])
+        )
 
     def choose(self, kind: str, number: int) -> None:
         """Show one box's or baffle's figures."""
@@ -225,7 +244,7 @@ class SumpStation(Station):
         self.which.blockSignals(True)
         self.which.clear()
         for kind, k in items:
-            self.which.addItem(f"{KINDS[kind]} {k + 1}", (kind, k))
+            self.which.addItem(KINDS[kind] if kind == "pickup" else f"{KINDS[kind]} {k + 1}", (kind, k))
         self.which.setCurrentIndex(items.index(self.chosen))
         self.which.blockSignals(False)
         if self._shown != self.chosen:
@@ -261,6 +280,14 @@ class SumpStation(Station):
             across = [
                 Spot(f"{box}width_mm", tr("wide"), lambda: front.place(0.5, 0.0)),
                 Spot(f"{box}corner.y_mm", tr("its right side"), lambda: front.place(0.0, 0.0)),
+            ]
+        elif kind == "pickup":
+            spots += [
+                Spot("sump.pickup.x_mm", tr("pickup, forward"), lambda: side.at(self.pickup_now())),
+                Spot("sump.pickup.z_mm", tr("pickup over the rail"), lambda: side.at(self.pickup_now())),
+            ]
+            across = [
+                Spot("sump.pickup.y_mm", tr("pickup, to the left"), lambda: front.at(self.pickup_now()))
             ]
         else:
             baffle = f"sump.baffles.{k}."
@@ -338,11 +365,28 @@ class SumpStation(Station):
         if self.session.edit("sump.baffles", (*sump.baffles, new), tr("add a baffle")):
             self.choose("baffle", len(sump.baffles))
 
+    def pickup_now(self) -> Array:
+        """Where the pickup's mouth is, or is taken to be [m]."""
+        return pickup_place(self.session.plan)
+
+    def show_pickup(self) -> None:
+        """Show the pickup's figures, from where it was taken to be until somebody measures."""
+        if self.session.plan.sump.pickup is None:
+            x, y, z = (round(1e3 * float(v), 1) for v in self.pickup_now())
+            self._shown = None
+            if not self.session.edit("sump.pickup", Point(x_mm=x, y_mm=y, z_mm=z), tr("pickup measured")):
+                return
+        self.choose("pickup", 0)
+
     def remove(self) -> None:
         """Take the chosen box or baffle out; the last box stays."""
         if self.chosen is None:
             return
         kind, k = self.chosen
+        if kind == "pickup":
+            self._shown = None
+            self.session.edit("sump.pickup", None, tr("pickup not measured"))
+            return
         rows = self.session.plan.sump.boxes if kind == "box" else self.session.plan.sump.baffles
         if kind == "box" and len(rows) == 1:
             self.session.refused.emit(tr("A pan needs at least one box; change this one instead"))

@@ -347,7 +347,7 @@ class FirstStart:
             here = self._channel(channel)
             risen = self._over_rest(channel) >= self._rise_pa(channel)
             came = turning and risen and self._zero_is_good(channel) and not here.stuck
-            if self._signs.add(f"oil {channel}", came, passed_s) >= SEEN_S:
+            if self._signs.add(f"oil:{channel}", came, passed_s) >= SEEN_S:
                 self.arrived[channel] = max(self._turned_s - SEEN_S, 0.0)
 
         ahead = any(c in self.arrived for c in self.inlets) and "gallery" not in self.arrived
@@ -420,20 +420,20 @@ class FirstStart:
         underway = channel in self.inlets and self._over_rest("gallery") >= SEEN_PA
         never_came = min(UNDERWAY_S if underway else FIRED_DRY_S, si(self.plan.needs, "prime_s"))
         wait = NO_PRESSURE_S if came else never_came
-        if self._signs.add(f"dry {channel}", dry, passed_s, FADES) > wait:
+        if self._signs.add(f"dry:{channel}", dry, passed_s, FADES) > wait:
             reason = "no-pressure" if came else "fired-dry"
             return self._call("stop", reason, {"where": self._named(channel), "turbo": self._named(channel)})
-        self._signs.add(f"gap {channel}", dry and channel in self._had, passed_s, FADES)
+        self._signs.add(f"gap:{channel}", dry and channel in self._had, passed_s, FADES)
         if not running:
             self._had.discard(channel)
         elif not dry:
             self._had.add(channel)
         low = running and self._place(channel) == "low"
         high = running and self._place(channel) == "high"
-        self._signs.add(f"high {channel}", high, passed_s, FADES)
+        self._signs.add(f"high:{channel}", high, passed_s, FADES)
         swapped = running and channel in self.inlets and self._over_gallery(channel)
-        self._signs.add(f"swapped {channel}", swapped, passed_s, 1.0)
-        if self._signs.add(f"low {channel}", low, passed_s, 1.0) <= OUT_S:
+        self._signs.add(f"swapped:{channel}", swapped, passed_s, 1.0)
+        if self._signs.add(f"low:{channel}", low, passed_s, 1.0) <= OUT_S:
             return None
         least = max(self._band(channel).low_pa - self._accuracy(channel), 0.0)
         return self._call(
@@ -474,7 +474,7 @@ class FirstStart:
         """Yield what is to be told, the gravest first."""
         turned = self.at >= KEYS.index("crank")
         for name in channels_of(self.plan):
-            if self._signs.of(f"gap {name}") > FLICKER_S:
+            if self._signs.of(f"gap:{name}") > FLICKER_S:
                 yield self._call("watch", "flicker", {"where": _sentence(self._named(name))})
         if self._clock.odd:
             yield self._call("watch", "clock", {})
@@ -499,11 +499,11 @@ class FirstStart:
         """Return what is to be told of one pressure that is read."""
         where: dict[str, Number] = {"where": _sentence(self._named(name))}
         ahead = name in self.inlets and self._signs.of("ahead") > AHEAD_S
-        if self._signs.of(f"swapped {name}") > SEEN_S or (ahead and name in self.arrived):
+        if self._signs.of(f"swapped:{name}") > SEEN_S or (ahead and name in self.arrived):
             return self._call("watch", "swapped", where)
         if not self._zero_is_good(name):
             return self._call("watch", "zero", {**where, "value": Amount(self.rests[name], "kpa")})
-        if self._signs.of(f"high {name}") > OUT_S:
+        if self._signs.of(f"high:{name}") > OUT_S:
             value, most = self._channel(name).value, self._band(name).high_pa
             return self._call(
                 "watch", "high", {**where, "value": Amount(value, "kpa"), "high": Amount(most, "kpa")}
@@ -512,7 +512,7 @@ class FirstStart:
 
     def _sound(self) -> bool:
         """Whether what is read can pass a gate: every channel that was ever read is there and moves, and the device's clock runs."""
-        wrong = ("gap ", "swapped ")
+        wrong = ("gap:", "swapped:")
         odd = any(s > FLICKER_S and k.startswith(wrong) for k, s in self._signs.lasts_s.items())
         return not (self._clock.odd or self._gone() or odd or math.isnan(self._rpm.value))
 

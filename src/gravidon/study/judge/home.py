@@ -306,11 +306,15 @@ MOST_TOLD = 8.0
 """[-] reserve above which it is enough; project choice."""
 
 
-def _sealed(e: Evaluation) -> Array:
-    """Return how many bores of hose run full or nearly so, in warm conditions that last; a drowned entry is told of itself."""
+def filling_judged(e: Evaluation) -> np.ndarray:
+    """Whether a condition's filling counts for the verdict: warm, lasting, with oil flowing and a free entry; a drowned entry is told of itself."""
     warm = np.array([c.kind.warm for c in e.plan.conditions])
-    judged = _flowing(e) & warm & lasting(e) & (e.drainage.submergence_m < 0.0)
-    return np.where(judged, e.drainage.sealed_bores, np.nan)
+    return np.asarray(_flowing(e) & warm & lasting(e) & (e.drainage.submergence_m < 0.0))
+
+
+def _sealed(e: Evaluation) -> Array:
+    """Return how many bores of hose run full or nearly so, where that counts."""
+    return np.where(filling_judged(e), e.drainage.sealed_bores, np.nan)
 
 
 def _sealed_grade(e: Evaluation, margin: Array) -> np.ndarray:

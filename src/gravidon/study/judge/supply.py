@@ -112,21 +112,29 @@ def _over_fed(e: Evaluation, margin: Array) -> np.ndarray:
     )
 
 
+def _most_place(e: Evaluation, i: int) -> str:
+    return "port" if assemble.most_at_port(e.line) else "bearing"
+
+
 OVER_FED = Quantity(
     code="over-fed",
     name=N_("inlet"),
     kind="kpa",
     station="restrictor",
     sign=-1,
-    value=lambda e: e.feed.inlet_pressure_pa,
+    value=lambda e: assemble.most_pressure(e.line, e.feed),
     limit=lambda e: e.window_pa[:, 1],
     source_path="line.turbo.window.speed_max_kpa",
     message=Message(
         N_("Bearing over-fed"),
-        N_("The bearing sees {value} at {condition}; the window ends at {limit}."),
+        {
+            "bearing": N_("The bearing sees {value} at {condition}; the window ends at {limit}."),
+            "port": N_("Before the restrictor {value} at {condition}; its maker allows {limit} there."),
+        },
         N_("More oil than the housing can throw off is pushed past the piston-ring seals."),
     ),
     grade=_over_fed,
+    variant=_most_place,
     rests_on=("turbo.window", "turbo.reference", "engine"),
 )
 
@@ -218,7 +226,7 @@ def window_margins(
     flow = np.array([assemble.least_flow(it, c) for c in conditions])
     by_pressure = STARVED.margin(assemble.judged_pressure(it, feed), window[:, 0])
     low = np.where(np.isfinite(flow), STARVED_FLOW.margin(feed.flow_m3_s, flow), by_pressure)
-    high = OVER_FED.margin(feed.inlet_pressure_pa, window[:, 1])
+    high = OVER_FED.margin(assemble.most_pressure(it, feed), window[:, 1])
     cool = COOKED.margin(feed.outlet_temperature_k, si(it.turbo.window, "outlet_max_c"))
     return low, high, np.where(np.isfinite(window[:, 1]), cool, np.nan)
 

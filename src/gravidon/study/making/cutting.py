@@ -29,6 +29,18 @@ STOP_MM = 9.5
 """[mm] of drill left beyond the stop, besides the wall: 1/4 to 1/2 in; common practice, no source."""
 
 
+def least_cut_m(dash: int) -> float:
+    """Return the shortest hose [m] that can be made up between two ends: what both sockets swallow, and a diameter to hold it by.
+
+    Equation: 2 · (15 mm + 1 mm · dash) + 1/16 in · dash.
+    Source: common practice, no source.
+
+    >>> round(least_cut_m(10), 3)
+    0.066
+    """
+    return 2.0 * (0.015 + 1e-3 * dash) + 25.4e-3 / 16.0 * dash
+
+
 @dataclass(frozen=True)
 class Cut:
     """One hose: arc length of its route, both take-offs, length for movement, where to cut, clamps from its
@@ -99,7 +111,7 @@ def cut_of(plan: Plan, line: LineRun) -> Cut | None:
     cut = length + move - sum(takeoffs)
     note = (
         ""
-        if cut > 0.03
+        if cut > least_cut_m(dash)
         else tr("Too short for its two hose ends: lengthen the route or choose shorter ends.")
     )
     count = max(int(cut // CLAMP_EVERY_M), 0)

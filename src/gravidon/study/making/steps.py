@@ -7,7 +7,7 @@ from gravidon.parts.part_kinds import KINDS
 from gravidon.parts.threads import THREADS, joint
 from gravidon.plan.model import Plan
 from gravidon.plan.units import both_lengths
-from gravidon.study.making.cutting import entry_template
+from gravidon.study.making.cutting import EntryTemplate, entry_template
 from gravidon.study.making.parts_list import runs
 from gravidon.study.making.step import (
     FIRE,
@@ -100,9 +100,7 @@ def _entry_steps(plan: Plan, pan_off: bool) -> list[Step]:
             Step(
                 f"entry-{k}",
                 tr("Make the entry{which}: {name}").format(which=which, name=tr(means.name)),
-                tr("Use the paper template: {tool}; stop at {both_lengths} of drill. {text}").format(
-                    tool=template.tool, both_lengths=both_lengths(template.stop_m, 0), text=text
-                ),
+                _entry_words(template, text, bool(means.wall_threads), it.drain.fitting.rise_deg),
                 means.minutes,
                 tr("template, drill, tap or saw"),
                 (*(tr(h) for h in means.hazards), GOGGLES, *(() if pan_off else (SWARF, JACK))),
@@ -218,6 +216,22 @@ def _cured(plan: Plan) -> list[Step]:
     ]
 
 
+def _entry_words(template: EntryTemplate, text: str, drilled: bool, rise_deg: float) -> str:
+    """Return how an entry is made: by the template, to which depth where a drill does it, and which way its axis points."""
+    words = tr("Use the paper template: {tool}").format(tool=template.tool)
+    if drilled:
+        words += tr("; stop at {both_lengths} of drill").format(both_lengths=both_lengths(template.stop_m, 0))
+    words += ". "
+    if abs(rise_deg) >= 0.5:
+        points = (
+            tr("up, so that it falls into the pan") if rise_deg > 0 else tr("down: it rises into the pan")
+        )
+        words += tr(
+            "Its outer end points {angle:.0f}° {points}; a hole square to an upright wall is 0°. "
+        ).format(angle=abs(rise_deg), points=points)
+    return words + text
+
+
 def finishing_steps(plan: Plan) -> list[Step]:
     last = [f"{name}-{k}" for k in range(len(plan.turbos)) for name in ("coolant", "sleeve", "drain-join")]
     last += [f"pump-{k}" for k, it in enumerate(plan.turbos) if it.drain_by == "scavenge"]
@@ -286,7 +300,7 @@ def finishing_steps(plan: Plan) -> list[Step]:
             "crank",
             tr("Crank without firing until pressure shows"),
             tr(
-                "Fuel off by the maker's way (with only the spark off, raw fuel runs into the exhaust). Bursts of ten seconds, half a minute of rest between. Crack the feed joint at the turbo or watch a gauge: oil must arrive. Then tighten that joint again, and wipe every drop away."
+                "Fuel off by the maker's way (with only the spark off, raw fuel runs into the exhaust). Bursts of ten seconds, half a minute of rest between, two minutes after the third. Crack the feed joint at the turbo or watch a gauge: oil must arrive. Then tighten that joint again, and wipe every drop away."
             ),
             15,
             tr("gauge, rag, spanner"),
@@ -297,7 +311,7 @@ def finishing_steps(plan: Plan) -> list[Step]:
             "start",
             tr("First start"),
             tr(
-                "Idle. Look for leaks and smoke; feel that oil returns. Off after a minute, look again; then ten minutes."
+                "Idle; a rebuilt engine goes by its builder's break-in first, which may forbid idling. Look for leaks and smoke; see by an infrared thermometer that the drain warms: no hand near it. Off after a minute, look again; then ten minutes."
             ),
             30,
             tr("lamp, extinguisher"),
@@ -319,8 +333,8 @@ def finishing_steps(plan: Plan) -> list[Step]:
             "drive",
             tr("First drive"),
             tr(
-                "Gently, pressure logged. After 10 km stop and look: leaks, level, smoke when the throttle is let go, the drain as hot as the turbo. Idle before every key-off, as the first-start card says."
-            ),
+                "Gently, pressure logged. After 10 km stop and look: leaks, level, smoke when the throttle is let go; the drain's skin, by an infrared thermometer, within some {near} of the oil: no hand near it. Idle before every key-off, as the first-start card says."
+            ).format(near="30 °C (54 °F)"),
             60,
             tr("gauge, rag, extinguisher"),
             (ROAD, FIRE, HOT_RUNNING),

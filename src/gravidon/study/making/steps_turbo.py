@@ -3,11 +3,17 @@
 
 from __future__ import annotations
 
+import numpy as np
+
+from gravidon.errors import GravidonError
+from gravidon.plan import paths
 from gravidon.plan.model import Plan
 from gravidon.plan.units import both_lengths
+from gravidon.study.judge.supply import window_margins
 from gravidon.study.making.cutting import entry_template
 from gravidon.study.making.parts_list import runs
 from gravidon.study.making.step import BATTERY, FIRE, GLOVES, GOGGLES, HOT_OIL, JACK, WEIGHT, Step
+from gravidon.study.solve.evaluate import evaluate
 from gravidon.words.text import tr
 
 
@@ -34,9 +40,9 @@ def drilled_steps(plan: Plan, k: int) -> list[Step]:
                 tr("Drill the {name} to {both_lengths}{which}").format(
                     name=name, both_lengths=both_lengths(hole.bore_mm * 1e-3, 2), which=which
                 ),
-                tr(
-                    "It comes with {both_lengths}: as it is it starves the bearing. Drill through, deburr both edges, blow it out, and check the hole with the drill's shank."
-                ).format(both_lengths=both_lengths(part.bore_mm * 1e-3, 2)),
+                _why_drilled(plan, k, key, part.bore_mm).format(
+                    both_lengths=both_lengths(part.bore_mm * 1e-3, 2)
+                ),
                 15,
                 tr("drill, pin vice, loupe"),
                 (GOGGLES,),
@@ -199,3 +205,21 @@ def _above_the_hose(plan: Plan, turbo: int) -> tuple[str, ...]:
             hose = next((k for k, part in enumerate(run.parts) if part.what.hose), len(run.parts))
             return tuple(dict.fromkeys(p.kind for p in run.parts[:hose] if p.kind in ("adapter", "bung")))
     return ()
+
+
+def _why_drilled(plan: Plan, turbo: int, hole: str, bore_mm: float) -> str:
+    """Return why a hole is drilled: because the bought one starves the bearing, where it does, and else only because the plan has a larger one."""
+    path = f"turbos.{turbo}.{'restrictor' if hole == 'restrictor' else 'flange_hole'}.bore_mm"
+    try:
+        e = evaluate(paths.put(plan, path, bore_mm)).of(turbo)
+        least, _, coolest = window_margins(e.line, e.plan.conditions, e.feed)
+        starves = bool(np.nanmin(least) < 0.0 or np.nanmin(coolest) < 0.0)
+    except GravidonError:
+        starves = True
+    if starves:
+        return tr(
+            "It comes with {both_lengths}: as it is it starves the bearing. Drill through, deburr both edges, blow it out, and check the hole with the drill's shank."
+        )
+    return tr(
+        "It comes with {both_lengths}, and that feeds the bearing too: it may stay as bought, if the plan is given that hole. To have the plan's, drill through, deburr both edges, blow it out, and check the hole with the drill's shank."
+    )

@@ -37,6 +37,8 @@ SURE_NEAR, SURE_SHARE = 0.10, 0.5
 project choice."""
 
 SAFEST, WORK, MONEY, DRAWER = N_("safest"), N_("least work"), N_("least money"), N_("from the drawer")
+LEAST_BAD = N_("least bad: nothing passes")
+"""What the best plan is called where every plan fails: no such plan is the safest, or worth its money."""
 NAMED: tuple[str, ...] = (SAFEST, WORK, MONEY, DRAWER)
 
 
@@ -55,6 +57,11 @@ RULES: dict[str, Callable[[Merit], Any]] = {
 """By name: what the least of wins; the safest among the surest."""
 
 
+def called(names: Sequence[str], merit: Merit) -> tuple[str, ...]:
+    """Return a plan's names as they are shown: a plan that fails bears none of the four."""
+    return tuple(names) if merit.held.grade > 0 or not names else (LEAST_BAD,)
+
+
 def named(plans: Sequence[Named]) -> tuple[Named, ...]:
     """Return plans with the names that they win, in their order."""
     if not plans:
@@ -66,7 +73,8 @@ def named(plans: Sequence[Named]) -> tuple[Named, ...]:
     surest = max(_sure(plans[n].merit) for n in running)
     running = [n for n in running if _sure(plans[n].merit) >= SURE_SHARE * surest]
     won: dict[int, list[str]] = {}
-    for name, rule in RULES.items():
+    rules = RULES if grade > 0 else {SAFEST: RULES[SAFEST]}
+    for name, rule in rules.items():
         among = [n for n in running if name != SAFEST or _sure(plans[n].merit) >= surest - SURE_NEAR - 1e-9]
         won.setdefault(min(among, key=lambda n: rule(plans[n].merit)), []).append(name)
     return tuple(replace(p, names=tuple(won.get(n, ()))) for n, p in enumerate(plans))  # type: ignore[type-var]

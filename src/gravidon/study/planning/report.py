@@ -9,9 +9,10 @@ from gravidon.plan.units import Family
 from gravidon.study.planning.compare import differences
 from gravidon.study.planning.freedom import holds
 from gravidon.study.planning.merit import INVASIVE
-from gravidon.study.planning.names import SAFEST
+from gravidon.study.planning.names import SAFEST, called
 from gravidon.study.planning.reasons import gives_up, lost_words, shared
 from gravidon.study.planning.search import Answer, Ranked
+from gravidon.words.text import tr
 
 
 def report(answer: Answer, family: Family) -> dict[str, Any]:
@@ -48,6 +49,7 @@ def _plan_row(answer: Answer, ranked: Ranked, family: Family) -> dict[str, Any]:
     others = [r.merit for r in answer.ranked if r is not ranked]
     return {
         "names": list(ranked.names),
+        "called": [tr(n) for n in called(ranked.names, ranked.merit)],
         "verdict": m.verdict,
         "least_margin": m.margin,
         "holds_share": m.sure,

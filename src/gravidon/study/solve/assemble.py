@@ -333,6 +333,18 @@ def judged_pressure(it: TurboLine, feed: FeedResult) -> Array:
     return gauge_pressure(it, feed) if before else feed.inlet_pressure_pa
 
 
+def most_at_port(it: TurboLine) -> bool:
+    """Whether the most of a turbo's window is its maker's, for the port before the restrictor."""
+    return it.turbo.window.at == "before the restrictor" and it.turbo.window.speed_max_kpa.basis == "maker"
+
+
+def most_pressure(it: TurboLine, feed: FeedResult) -> Array:
+    """Return the pressure [Pa gauge] that the most of the turbo's window is held against: the bearing's own, but where its maker says it for the port,
+    there."""
+    port = np.maximum(gauge_pressure(it, feed), feed.inlet_pressure_pa)
+    return port if most_at_port(it) else feed.inlet_pressure_pa
+
+
 def window_bounds(it: TurboLine, condition: Condition) -> tuple[float, float]:
     """Return the inlet pressure window [Pa gauge] of a condition; -inf and inf where nothing bounds it."""
     window = it.turbo.window

@@ -57,6 +57,11 @@ class Scavenging:
         """Conditions in which the pump takes less than comes."""
         return np.asarray(self.delivery_m3_s < self.bulk_m3_s)
 
+    @property
+    def short_of_duty(self) -> np.ndarray:
+        """Whether the pump takes less than it is asked to, margin included."""
+        return np.asarray(self.delivery_m3_s < self.duty_m3_s)
+
 
 def scavenging(plan: Plan, it: TurboLine, froth: Froth, hose_volume_m3: float) -> Scavenging:
     """Return how the turbo's pump does, whether or not the plan uses it."""

@@ -19,7 +19,7 @@ from gravidon.plan.model import TurboLine
 from gravidon.study.home.entry_map import place_problems
 from gravidon.study.judge.mounting import pumped
 from gravidon.study.judge.quantity import Grade
-from gravidon.study.making.cutting import cuts
+from gravidon.study.making.cutting import cuts, least_cut_m
 from gravidon.study.making.parts_list import NEAR_RATING_K, LineRun, runs
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.verdict.finding import Fact, Finding, fact
@@ -228,9 +228,14 @@ def entry_place(e: Evaluation) -> Iterable[Finding]:
 
 FUSE = Message(
     N_("Fuse does not fit"),
-    N_(
-        "A {fuse:g} A fuse on {gauge} AWG wire ({carries:.0f} A) and a pump of {takes:g} A; {fits:g} A fits the pump."
-    ),
+    {
+        "wire": N_(
+            "A {fuse:g} A fuse on {gauge} AWG wire that carries {carries:.0f} A: the wire is too thin for its fuse. Run thicker wire; {fits:g} A fits the pump of {takes:g} A."
+        ),
+        "pump": N_(
+            "A {fuse:g} A fuse for a pump of {takes:g} A blows on cold oil; {fits:g} A fits it, on wire that carries that."
+        ),
+    },
     N_("The fuse protects the wire: above what it carries the wire burns first."),
 )
 NO_RELAY = Message(
@@ -256,7 +261,7 @@ def scavenge_parts(e: Evaluation) -> Iterable[Finding]:
         return
     it, s = e.line.scavenge, e.scavenging
     takes = it.current_a.value
-    if it.fuse_a > s.wire_carries_a or it.fuse_a < takes:
+    if it.fuse_a > s.wire_carries_a or it.fuse_a <= 1.1 * takes:
         yield fact(
             e,
             "fuse",
@@ -274,6 +279,7 @@ def scavenge_parts(e: Evaluation) -> Iterable[Finding]:
                 "fits": s.fuse_wanted_a,
             },
             margin=-0.6,
+            variant="wire" if it.fuse_a > s.wire_carries_a else "pump",
         )
     if not it.relay:
         yield fact(
@@ -480,7 +486,7 @@ def short_hoses(e: Evaluation) -> Iterable[Finding]:
                 shared=True,
                 place=cut.run,
                 value=cut.cut_m,
-                limit=0.03,
+                limit=least_cut_m(cut.dash),
                 kind="run",
                 source=sources.COMPUTED,
                 numbers={
