@@ -71,7 +71,7 @@ def paint(painter: QPainter, it: EntryTemplate) -> None:
     painter.drawEllipse(centre, radius, radius)
     painter.setPen(pen(0.25, True))
     painter.drawEllipse(centre, it.spanner_m * 1e3, it.spanner_m * 1e3)
-    painter.setPen(pen(0.3))
+    painter.setPen(pen(0.3, it.bolts_guessed))
     for beside, above in it.bolts_m:
         at = QPointF(centre.x() + beside * 1e3, centre.y() - above * 1e3)
         size = 0.5e3 * it.bolt_head_m
@@ -100,10 +100,14 @@ def paint(painter: QPainter, it: EntryTemplate) -> None:
             painter,
             beyond,
             17.5,
-            tr("{both_lengths} to the bolt").format(both_lengths=both_lengths(abs(near[0]))),
+            (
+                tr("{both_lengths} to the bolt: a guess, measure")
+                if it.bolts_guessed
+                else tr("{both_lengths} to the bolt")
+            ).format(both_lengths=both_lengths(abs(near[0]))),
             2.6,
         )
-    _figures(painter, it, 106.0, 32.0)
+    _figures(painter, it, 106.0, 30.5)
     ruler(painter, QPointF(6.0, height - 12.0))
     painter.restore()
 
@@ -122,18 +126,30 @@ def _figures(painter: QPainter, it: EntryTemplate, x: float, y: float) -> None:
         (tr("keep clear behind"), both_lengths(it.behind_m, 0)),
         (tr("spanner circle"), both_lengths(2.0 * it.spanner_m, 0)),
         (tr("threads held"), held),
+        (tr("from the wall's {edge} end").format(edge=it.edge), both_lengths(it.edge_m, 0)),
+        (tr("fitting's outer end points"), _points(it.rise_deg)),
     ]
     for k, (name, value) in enumerate(rows):
-        text(painter, x, y + 10.5 * k, name, 2.6)
-        text(painter, x, y + 4.4 + 10.5 * k, value, 3.4, True)
+        text(painter, x, y + 9.3 * k, name, 2.6)
+        text(painter, x, y + 4.4 + 9.3 * k, value, 3.4, True)
     words, line = it.tool.split(), ""
-    at = y + 10.5 * len(rows) + 2
+    at = y + 9.3 * len(rows) + 1
     for word in [*words, ""]:
         if word and len(line) + len(word) < 24:
             line = f"{line} {word}".strip()
             continue
         text(painter, x, at, line, 2.8)
         at, line = at + 4.0, word
+
+
+def _points(rise_deg: float) -> str:
+    if abs(rise_deg) < 0.5:
+        return tr("level")
+    return (
+        tr("{angle:.0f}° up").format(angle=rise_deg)
+        if rise_deg > 0
+        else tr("{angle:.0f}° down").format(angle=-rise_deg)
+    )
 
 
 def ruler(painter: QPainter, at: QPointF) -> None:

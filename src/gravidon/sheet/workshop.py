@@ -31,9 +31,13 @@ from gravidon.words.text import tr
 
 LEFT, TOP = MARGIN_MM * PX_PER_MM, MARGIN_MM * PX_PER_MM
 WIDTH = (WIDTH_MM - 2 * MARGIN_MM) * PX_PER_MM
-SIZE, HEAD, TITLE = 10.5, 12.5, 16.0
-SMALLEST = 7.5
+SIZE, HEAD, TITLE = 13.3, 15.0, 18.0
+SMALLEST = 9.5
 """[px] to which a cell's type may shrink for a long word."""
+
+
+WHOLE, ROW = ("first-start", "running-in", "as-built"), 24.0
+"""Cards that are never torn over two pages, and what a row of them takes [px]."""
 
 
 @dataclass(frozen=True)
@@ -123,7 +127,7 @@ class _Layout:
         drawn = (chain_chart.STRIP + 40 if made.run is not None else 0.0) + (
             step_view.MAP_PX if mapped else 0.0
         )
-        self.room(54 + drawn)
+        self.room((54 + ROW * (len(made.rows) + 3) if made.key in WHOLE else 54) + drawn)
         self.y += 6
         self.row([(made.title, 0.0, 1.0)], HEAD, True)
         if made.note:

@@ -9,7 +9,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from gravidon.plan.units import Family, show
+from gravidon.plan.paths import guesses, spec_at, unseen
+from gravidon.plan.paths import number as number_at
+from gravidon.plan.units import Family, file_to_si, show
 from gravidon.study.making.cutting import cuts, order_list
 from gravidon.study.making.parts_list import LineRun, by_length, runs
 from gravidon.study.making.sequence import progress, sequence
@@ -20,7 +22,7 @@ from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.solve.heat_soak import COKING_K, heat_soak
 from gravidon.study.solve.priming import arrival
 from gravidon.translate import commas, number
-from gravidon.words.text import comes_after, tr
+from gravidon.words.text import capital, comes_after, tr
 
 Rows = tuple[tuple[str, ...], ...]
 
@@ -44,10 +46,12 @@ def sections(e: Evaluation, family: Family) -> tuple[Section, ...]:
     return (
         *_chains(e),
         _orders(e),
+        *_to_measure(e, family),
         _cuts(e, family),
         _steps(e),
         _first_start(e, family),
         _running_in(e, family),
+        _as_built(e),
         *_ideas(e, family),
     )
 
@@ -167,6 +171,64 @@ def _orders(e: Evaluation) -> Section:
             "Generic parts: compare bores and threads with what the shop sells. Spare washers and gaskets are counted in."
         ),
     )
+
+
+BEFORE_CUTTING = (
+    "sump.wall",
+    "sump.bolt",
+    "sump.fill",
+    "taps.{tap}.route",
+    "taps.{tap}.hot",
+    "drain.min_bend",
+    "drain.sag",
+    "parts.",
+    "feed.pieces",
+)
+"""What decides where is cut and drilled, by the beginning of its path (behind the turbo's own)."""
+
+
+def _to_measure(e: Evaluation, family: Family) -> tuple[Section, ...]:
+    """Return what is a guess still and decides where is cut and drilled; nothing where all of it is measured."""
+    starts = tuple(s.format(tap=e.plan.tap) for s in BEFORE_CUTTING)
+    rows = [
+        (tr("{what} (nobody looked at it)").format(what=words), "", tr("measured:"))
+        for words in unseen(e.plan)
+    ]
+    for path in guesses(e.plan):
+        short = path.split(".", 2)[2] if path.startswith("turbos.") else path
+        if short.startswith(starts):
+            spec = spec_at(e.plan, path)
+            value = show(file_to_si(number_at(e.plan, path), spec.kind), spec.kind, family)
+            rows.append(
+                (capital(tr(spec.label)), tr("taken as {value}").format(value=value), tr("measured:"))
+            )
+    rows = list(dict.fromkeys(rows))
+    if not rows:
+        return ()
+    return (
+        Section(
+            "to-measure",
+            tr("Measure before you cut or drill"),
+            (tr("what"), tr("the plan"), tr("found")),
+            (0.44, 0.26, 0.30),
+            tuple(rows),
+            tr(
+                "Guesses that decide a cut or a hole. Put what you find into the plan, and print the sheet again."
+            ),
+        ),
+    )
+
+
+def _as_built(e: Evaluation) -> Section:
+    """What was really made, for who opens it next."""
+    rows = [
+        (tr("Hole in the pan: place, size, what was fitted"), ""),
+        *((tr("Restrictor of {label}, drilled to").format(label=it.turbo.label), "") for it in e.plan.turbos),
+        *((tr("{name}, cut to").format(name=c.name), "") for c in cuts(e.plan)),
+        (tr("Done otherwise than planned"), ""),
+        (tr("By, date"), ""),
+    ]
+    return Section("as-built", tr("As built"), (tr("what"), tr("found")), (0.44, 0.56), tuple(rows))
 
 
 def _cuts(e: Evaluation, family: Family) -> Section:

@@ -18,7 +18,7 @@ from gravidon.study.solve.as_bought import line_dash, nearest_dash
 from gravidon.study.solve.drain_route import Route, route
 from gravidon.study.solve.kept import of_plan
 from gravidon.study.solve.run_review import room_needed_m
-from gravidon.study.solve.wall import ACROSS, behind_room_m, bolt_places, spanner_room_m, wall_of
+from gravidon.study.solve.wall import ACROSS, Wall, behind_room_m, bolt_places, spanner_room_m, wall_of
 from gravidon.translate import tr
 
 CLAMP_EVERY_M = 0.30
@@ -151,7 +151,8 @@ class EntryTemplate:
 
     Fields: hole (drilled diameter), what it is drilled and tapped with, hose-end room (spanner circle), how far
     the centre lies below the rail, the nearest rail bolts as (beside, above) from the centre, stop setting on the
-    drill, room behind the wall, threads held (inf where none are needed).
+    drill, room behind the wall, threads held (inf where none are needed), which way the fitting's outer end points (positive: up), how far the centre
+    lies from the wall's nearer end and which that is; whether the bolts' places are guesses.
     """
 
     turbo: int
@@ -165,6 +166,10 @@ class EntryTemplate:
     behind_m: float
     threads: float
     bolt_head_m: float
+    rise_deg: float
+    edge_m: float
+    edge: str
+    bolts_guessed: bool
 
 
 def entry_template(plan: Plan, k: int) -> EntryTemplate | None:
@@ -194,4 +199,14 @@ def entry_template(plan: Plan, k: int) -> EntryTemplate | None:
         behind_room_m(plan, it),
         threads_held(fitting.means, fitting.port_thread, plan.sump.wall_mm.value),
         si(plan.sump, "bolt_head_mm"),
+        fitting.rise_deg,
+        *_nearer_end(wall, along),
+        "guess" in (plan.sump.bolt_pitch_mm.basis, plan.sump.bolt_head_mm.basis),
     )
+
+
+def _nearer_end(wall: Wall, along_m: float) -> tuple[float, str]:
+    """Return how far a place on a wall is from the wall's nearer end [m], and what that end is called."""
+    names = (tr("rear"), tr("front")) if wall.axis == 1 else (tr("right"), tr("left"))
+    ends = ((along_m - wall.low_m, names[0]), (wall.high_m - along_m, names[1]))
+    return min(ends)
