@@ -36,7 +36,13 @@ class Preferences:
 
     def put(self, key: str, value: Any) -> None:
         """Remember a value; failing to write is not an error the user must act on."""
-        self.values[key] = value
+        self.put_all(**{key: value})
+
+    def put_all(self, **values: Any) -> None:
+        """Remember several at once; nothing is written where nothing changed."""
+        if all(key in self.values and self.values[key] == value for key, value in values.items()):
+            return
+        self.values |= values
         try:
             self.path.parent.mkdir(parents=True, exist_ok=True)
             write_atomically(self.path, json.dumps(self.values, indent=1).encode())

@@ -245,15 +245,13 @@ class MainWindow(QMainWindow):
     def _look_changed(self) -> None:
         application = QApplication.instance()
         if isinstance(application, QApplication):
-            theme.apply(application, self.session.theme)
+            theme.apply(application, self.session.theme, self)
         palette = theme.PALETTES[self.session.theme]
         self.rail.palette_in_use = self.deck.palette_in_use = palette
         self.rail.update()
         self.deck.update()
-        self.preferences.put("family", self.session.family)
         kept = theme.SYSTEM if self.session.follows_system else self.session.theme
-        self.preferences.put("theme", kept)
-        self.preferences.put("paper", self.session.paper)
+        self.preferences.put_all(family=self.session.family, theme=kept, paper=self.session.paper)
         self.refresh()
 
     def refresh(self) -> None:
@@ -576,9 +574,8 @@ class MainWindow(QMainWindow):
         if not self.may_leave():
             event.ignore()
             return
-        self.preferences.put("splitter", self.splitter.sizes())
-        self.preferences.put("geometry", bytes(self.saveGeometry().toBase64().data()).decode("ascii"))
-        self.preferences.put("station", self.station.key)
+        geometry = bytes(self.saveGeometry().toBase64().data()).decode("ascii")
+        self.preferences.put_all(splitter=self.splitter.sizes(), geometry=geometry, station=self.station.key)
         self.autosave.stop()
         for station in self._made.values():
             station.leave()
