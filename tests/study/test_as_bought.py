@@ -102,7 +102,7 @@ def test_a_first_plan_counts_what_would_be_ordered(bearing: str) -> None:
 
 def test_bores_no_part_has_are_told_of_and_mended() -> None:
     """A plan that counts 18 mm where a -10 end passes 12.3: a note, and one step that counts the parts."""
-    plan = new_plan("p", Answers())
+    plan = new_plan("p", Answers(bearing="ball"))
     drain = plan.turbos[0].drain
     wide = drain.model_copy(
         update={"flange_bore_mm": 18.0, "fitting": drain.fitting.model_copy(update={"bore_mm": 18.0})}

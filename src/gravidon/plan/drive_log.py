@@ -181,7 +181,7 @@ def doubts(log: DriveLog) -> tuple[str, ...]:
             )
         )
     hardest = float(np.percentile(np.hypot(log.forward_g, log.left_g), 99.0))
-    if not SOFT_G <= hardest <= HARD_G:
+    if hardest > HARD_G or 0.0 < hardest < SOFT_G:
         said.append(
             tr("Its hardest moments have {hardest:.2f} g: are the accelerations in the unit chosen?").format(
                 hardest=hardest

@@ -333,7 +333,7 @@ def finishing_steps(plan: Plan) -> list[Step]:
             "drive",
             tr("First drive"),
             tr(
-                "Gently, pressure logged. After 10 km stop and look: leaks, level, smoke when the throttle is let go; the drain's skin, by an infrared thermometer, within some {near} of the oil: no hand near it. Idle before every key-off, as the first-start card says."
+                "Gently, pressure logged. After 10 km stop and look: leaks, level, smoke when the throttle is let go; the drain's skin, by an infrared thermometer, within some {near} of the oil: no hand near it. Idle before every key-off, as the card for the first start says."
             ).format(near="30 °C (54 °F)"),
             60,
             tr("gauge, rag, extinguisher"),

@@ -3,8 +3,6 @@
 
 from __future__ import annotations
 
-import numpy as np
-
 from gravidon.errors import GravidonError
 from gravidon.plan import paths
 from gravidon.plan.model import Plan
@@ -213,7 +211,7 @@ def _why_drilled(plan: Plan, turbo: int, hole: str, bore_mm: float) -> str:
     try:
         e = evaluate(paths.put(plan, path, bore_mm)).of(turbo)
         least, _, coolest = window_margins(e.line, e.plan.conditions, e.feed)
-        starves = bool(np.nanmin(least) < 0.0 or np.nanmin(coolest) < 0.0)
+        starves = bool((least < 0.0).any() or (coolest < 0.0).any())
     except GravidonError:
         starves = True
     if starves:

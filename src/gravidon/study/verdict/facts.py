@@ -381,7 +381,7 @@ def chains(e: Evaluation) -> Iterable[Finding]:
             )
 
 
-TIGHTER_MM = 0.3
+TIGHTER_MM = 0.4
 """[mm] by which the parts listed may be tighter than the plan counts without a word; project choice."""
 
 

@@ -42,10 +42,10 @@ def true_bore(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
 
 @cures("tighter-parts")
 def count_the_parts(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
-    """Choose the parts listed: their bores are then counted."""
+    """Choose the parts listed for the line: their bores are then counted."""
     plan = e.plan
     for run in runs(e.plan):
-        if run.parts and run.key in ("feed", "drain"):
+        if run.parts and (run.key, run.turbo) == (finding.place, finding.turbo):
             plan = paths.put(plan, f"turbos.{run.turbo}.parts.{run.key}", tuple(p.id for p in run.parts))
     if plan != e.plan:
         yield proposal(N_("Choose the parts listed, and count with their bores"), as_bought(plan))
