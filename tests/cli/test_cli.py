@@ -276,7 +276,9 @@ def test_replay_tells_when_a_seal_wets(capsys: pytest.CaptureFixture[str], tmp_p
     columns = ("time=t:s", "ax=fwd:g", "ay=lat:-g", "rpm=n:rpm", "oil=T:°C")
     status, out, _ = run(capsys, "replay", str(plan), str(quiet), *(f"--map={c}" for c in columns))
     assert status == 2, "a third of its rows fall out: asked about"
-    status, out, _ = run(capsys, "replay", str(plan), str(quiet), "--anyway", *(f"--map={c}" for c in columns))
+    status, out, _ = run(
+        capsys, "replay", str(plan), str(quiet), "--anyway", *(f"--map={c}" for c in columns)
+    )
     assert status == 0
     assert "line 4, acceleration forward" in out
 

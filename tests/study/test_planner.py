@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from gravidon.plan import paths
 from gravidon.plan.demos import demo_plan
 from gravidon.plan.model import Hold, Plan, Point, Shape
-from gravidon.study.judge.quantity import BAD
+from gravidon.study.judge.quantity import WATCH
 from gravidon.study.planning import search as searching
 from gravidon.study.planning.board import Effort
 from gravidon.study.planning.choices import CHOICES
@@ -18,7 +18,7 @@ from gravidon.study.planning.crew import Workers
 from gravidon.study.planning.freedom import broken, read_hold, with_hold
 from gravidon.study.planning.look import look, look_whole
 from gravidon.study.planning.merit import AXES, Grip, Merit, dominates, front, grip, weighed
-from gravidon.study.planning.names import NAMED, named
+from gravidon.study.planning.names import NAMED, called, named
 from gravidon.study.planning.reasons import gives_up, lost_words, shared, why_not
 from gravidon.study.planning.refine import FACTS
 from gravidon.study.planning.search import Answer, Ranked, search
@@ -242,23 +242,26 @@ def test_names_go_to_the_least_of_each(found: list[Merit]) -> None:
     plan = demo_plan("coupe")
     ranked = named([Ranked(plan, m, None) for m in found])
     grade = max(m.held.grade for m in found)
-    assert {n for r in ranked for n in r.names} == set(NAMED)
+    assert {n for r in ranked for n in r.names} == (set(NAMED) if grade else {"safest"})
+    assert all(called(r.names, r.merit) in ((), ("least bad: nothing passes",)) for r in ranked if grade == 0)
     assert all(r.merit.held.grade == grade for r in ranked if r.names)
     firmest = max(m.margin for m in found if m.held.grade == grade)
     running = [m for m in found if m.held.grade == grade and m.margin >= firmest - 1.0]
     surest = max((m.sure or 0.0) for m in running)
     if grade == 2:
         running = [m for m in running if (m.sure or 0.0) >= 0.5 * surest]
+    if grade == 0:
+        return
     cheapest = next(r for r in ranked if "least money" in r.names)
     assert cheapest.merit.cost == min(m.cost for m in running)
 
 
 def test_a_plan_far_behind_the_firmest_wins_no_name_however_cheap_it_is() -> None:
-    """By the rule: within one margin of the firmest. Of three that fail, the one three margins short costs and asks nothing."""
+    """By the rule: within one margin of the firmest. Of three that are watched, the one three margins short costs and asks nothing."""
     plan = demo_plan("coupe")
-    held = [grip([(BAD, m)]) for m in (-0.2, -0.9, -3.2)]
+    held = [grip([(WATCH, m)]) for m in (-0.2, -0.9, -3.2)]
     plans = [
-        Ranked(plan, Merit("fails", h.margin, 1, 0, cost, minutes, 0.0, 5, 0, 0, h, 0.5, 0.5), None)
+        Ranked(plan, Merit("watch", h.margin, 0, 0, cost, minutes, 0.0, 5, 0, 0, h, 0.5, 0.5), None)
         for h, cost, minutes in zip(held, (90.0, 60.0, 0.0), (300, 200, 0), strict=True)
     ]
     firm, near, far = named(plans)

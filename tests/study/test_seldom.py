@@ -130,30 +130,36 @@ def test_a_channel_is_placed_against_its_band_once_its_oil_came(bands: Expected)
     plan = demo_plan("coupe")
     bench = FirstStart(plan, bands)
     assert bench.place("gallery") == ""
-    bench.see(Sample(0.0, 3000.0, 360.0, {"gallery": 1.0}))
+    bench.see(Sample(0.0, 3000.0, 360.0, {"gallery": 1.0}), 0.0)
     assert bench.place("inlet") == ""
-    assert bench.place("gallery") == "in"  # no oil yet: nobody can say
+    assert bench.place("gallery") == "", "no oil yet: nobody can say"
     bench.arrived["gallery"] = 1.0
     assert bench.place("gallery") == "low"
-    bench.see(Sample(0.1, 3000.0, 360.0, {"gallery": 5e6}))
+    bench.see(Sample(1.0, 3000.0, 360.0, {"gallery": 1e6}), 1.0)
     assert bench.place("gallery") == "high"
-    bench.see(Sample(0.2, 3000.0, math.nan, {"gallery": 5e6}))
-    assert bench.place("gallery") == "in"
-    bench.see(Sample(0.3, 3000.0, 360.0, {"gallery": math.nan}))
+    bench.see(Sample(20.0, 3000.0, math.nan, {"gallery": 1e6}), 20.0)
+    assert bench.place("gallery") == "high", "and so at any temperature that the oil may have by now"
+    bench.see(Sample(22.0, 3000.0, 360.0, {"gallery": math.nan}), 22.0)
     assert bench.place("gallery") == ""
     blind = FirstStart(plan)
     blind.see(Sample(0.0, 3000.0, 360.0, {"gallery": 5e6}))
     assert blind.place("gallery") == ""
-    band = blind._band("gallery", Sample(0.0, 3000.0, 360.0, {}))
+    band = blind._band("gallery")
     assert band.place(5e6, 0.0) == band.place(0.0, 0.0) == "in"
 
 
 def test_oil_counts_as_come_where_it_stays_and_only_on_a_turning_engine() -> None:
     bench = FirstStart(demo_plan("coupe"), at=KEYS.index("crank"))
-    ends = seen(bench, 2.0, CRANKING_RPM - 10.0, inlet=2.0 * SEEN_PA)
+    ends = seen(bench, 2.0, CRANKING_RPM - 10.0, inlet=0.0)
     assert bench.arrived == {}
+    ends = seen(bench, 0.3, CRANKING_RPM + 10.0, ends, inlet=2.0 * SEEN_PA)
+    assert bench.arrived == {}, "it has to stay"
     seen(bench, 2.0, CRANKING_RPM + 10.0, ends, inlet=2.0 * SEEN_PA)
     assert set(bench.arrived) == {"inlet"}
+    off_zero = FirstStart(demo_plan("coupe"), at=KEYS.index("crank"))
+    ends = seen(off_zero, 2.0, CRANKING_RPM - 10.0, inlet=2.0 * SEEN_PA)
+    seen(off_zero, 2.0, CRANKING_RPM + 10.0, ends, inlet=2.0 * SEEN_PA)
+    assert off_zero.arrived == {}, "what stood there before the engine turned is no oil"
 
 
 # --- drills and words ------------------------------------------------------------------------------

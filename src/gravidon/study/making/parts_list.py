@@ -120,6 +120,14 @@ def stands_c(plan: Plan, k: int) -> float:
     return min(STEP_C * math.ceil(hottest / STEP_C - 1e-6), MOST_C)
 
 
+def pan_oil_c(plan: Plan) -> float:
+    """Return what a hose between the engine and a tee must stand [°C]: the hottest oil of the pan, with a little in hand."""
+    hottest = (
+        max((c.oil_temperature_c for c in plan.conditions if c.kind.turning), default=0.0) + NEAR_RATING_K
+    )
+    return min(STEP_C * math.ceil(hottest / STEP_C - 1e-6), MOST_C)
+
+
 def _sender_tee(parts: Sequence[Part], plan: Plan, dash: int) -> Part | None:
     tap = plan.taps[plan.tap]
     if tap.kind != "sender tee" or not tap.keeps_sender:
@@ -139,7 +147,9 @@ def trunk_run(plan: Plan, by: str = "joints") -> LineRun | None:
     )
     dash = nearest_dash(bore)
     start, goal = end_of_thread(tap.port_thread, "female"), End("37 flare", f"-{dash}", "female")
-    wish = Wish(dash if hose else None, 0.0, (None, None), drawer=_drawer(plan), by=by)
+    wish = Wish(
+        dash if hose else None, 0.0, (None, None), drawer=_drawer(plan), by=by, least_temp_c=pan_oil_c(plan)
+    )
     parts = tuple(p for p in shelf(plan).values() if not p.what.narrow)
     found = end_of_thread(tap.fitting_thread, "female")
     return _made("trunk", N_("Trunk to the tee"), 0, (), plan, parts, start, goal, found, goal, (), wish)
@@ -181,7 +191,15 @@ def scavenge_run(plan: Plan, k: int, by: str = "joints") -> LineRun | None:
         return None
     dash = nearest_dash(it.scavenge.hose_bore_mm)
     port = End("37 flare", f"-{dash}", "male")
-    wish = Wish(dash, 0.0, (None, None), ("valve",) if it.scavenge.valve else (), drawer=_drawer(plan), by=by)
+    wish = Wish(
+        dash,
+        0.0,
+        (None, None),
+        ("valve",) if it.scavenge.valve else (),
+        drawer=_drawer(plan),
+        by=by,
+        least_temp_c=stands_c(plan, k),
+    )
     parts = tuple(shelf(plan).values())
     return _made("scavenge", N_("Pump to return"), k, (), plan, parts, port, port, port, port, (), wish)
 
