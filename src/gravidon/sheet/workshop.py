@@ -32,7 +32,7 @@ from gravidon.words.text import tr
 LEFT, TOP = MARGIN_MM * PX_PER_MM, MARGIN_MM * PX_PER_MM
 WIDTH = (WIDTH_MM - 2 * MARGIN_MM) * PX_PER_MM
 SIZE, HEAD, TITLE = 13.3, 15.0, 18.0
-SMALLEST = 9.5
+SMALLEST = 7.5
 """[px] to which a cell's type may shrink for a long word."""
 
 
