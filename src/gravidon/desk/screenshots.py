@@ -8,6 +8,8 @@ import tempfile
 import time
 from pathlib import Path
 
+import numpy as np
+from PyQt6.QtGui import QColor, QImage
 from PyQt6.QtWidgets import QApplication
 
 from gravidon.desk.preferences import Preferences
@@ -19,8 +21,10 @@ from gravidon.desk.stations.guesses import GuessesStation
 from gravidon.desk.stations.logbook import LogbookStation
 from gravidon.desk.stations.planner import PlannerStation
 from gravidon.desk.stations.trainer import TrainerStation
+from gravidon.desk.theme import PALETTES
 from gravidon.desk.window import MainWindow
 from gravidon.desk.work_list import TEST
+from gravidon.draw.style import Palette
 from gravidon.errors import PlanFileError
 from gravidon.plan import demos, paths
 from gravidon.plan.model import Plan
@@ -156,6 +160,35 @@ def show_view(window: MainWindow, station: str, theme: str, family: str, conditi
     settle(window)
 
 
+COLOURS = 64
+"""Colours of a picture that is kept in the repository: flat drawings need no more, and it stays under 60 kB; project choice."""
+
+
+def in_few_colours(image: QImage, palette: Palette) -> QImage:
+    """Return a picture in the colours of its palette that mean something and in its most frequent ones, every pixel in the nearest of them."""
+    plain = image.convertToFormat(QImage.Format.Format_RGB32)
+    high, wide = plain.height(), plain.width()
+    bits = plain.constBits()
+    assert bits is not None  # noqa: S101  a picture that was just made
+    pixels = np.frombuffer(bits.asstring(high * wide * 4), np.uint8).reshape(-1, 4)[:, :3].astype(np.int32)
+    coarse = (pixels >> 3) @ np.array([1, 32, 1024])
+    _, which, counts = np.unique(coarse, return_inverse=True, return_counts=True)
+    means = np.stack([np.bincount(which, pixels[:, k]) / counts for k in range(3)], axis=1)
+    named = [QColor(v) for v in vars(palette).values() if isinstance(v, str) and v.startswith("#")]
+    own = np.array([(c.blue(), c.green(), c.red()) for c in named])
+    kept = np.concatenate([own, means[np.argsort(counts)[::-1][: COLOURS - len(own)]]])
+    nearest = np.square(means[:, None, :] - kept[None, :, :]).sum(axis=2).argmin(axis=1)
+    made = QImage(wide, high, QImage.Format.Format_Indexed8)
+    made.setColorTable([QColor(round(r), round(g), round(b)).rgb() for b, g, r in kept])
+    rows = nearest[which].astype(np.uint8).reshape(high, wide)
+    for y in range(high):
+        line = made.scanLine(y)
+        if line is not None:
+            line.setsize(wide)
+            line[:] = rows[y].tobytes()
+    return made
+
+
 def render_all(folder: Path) -> list[Path]:
     """Write every picture; return the files.
 
@@ -183,7 +216,7 @@ def render_all(folder: Path) -> list[Path]:
                 window.session.choose_turbo(1)
             show_view(window, station, theme, family, condition)
             path = folder / f"{name}.png"
-            if not window.grab().save(str(path)):
+            if not in_few_colours(window.grab().toImage(), PALETTES[theme]).save(str(path), "PNG", 0):
                 raise PlanFileError(f"{path.name}: cannot be written into {folder}")
             written.append(path)
         window.close()
