@@ -160,7 +160,7 @@ def show_view(window: MainWindow, station: str, theme: str, family: str, conditi
     settle(window)
 
 
-COLOURS = 64
+COLOURS = 46
 """Colours of a picture that is kept in the repository: flat drawings need no more, and it stays under 60 kB; project choice."""
 
 
