@@ -11,7 +11,7 @@ from gravidon.plan.model import Plan
 from gravidon.records.lines import Bad, LineReader, Row, checksum
 from gravidon.records.recording import Recording
 from gravidon.study.bench.expected import Expected, expected
-from gravidon.study.bench.first_start import FirstStart, Sample
+from gravidon.study.bench.first_start import KEYS, FirstStart, Sample
 from gravidon.study.bench.witness import Clock
 from gravidon.study.car.car import Scenario, simulate
 from gravidon.study.car.script import script_from
@@ -120,6 +120,20 @@ def test_silence_stops_an_engine_that_runs_and_no_other() -> None:
     bench.hear_nothing(4.0)
     assert bench.stop is not None
     assert bench.stop.reason == "silence"
+
+
+def test_seconds_that_nobody_saw_pass_no_gate() -> None:
+    """A row each three and a half seconds, by the host's clock: short of the silence that stops an engine. Twenty seconds of idling take twenty rows of a
+    second each, not six."""
+    bench = FirstStart(demos.demo_plan("coupe"), at=KEYS.index("idle"))
+    for k in range(12):
+        bench.see(
+            Sample(3.5 * k, 900.0, 350.0, {"gallery": 2e5 + 99.0 * k, "inlet": 1e5 + 77.0 * k}), 3.5 * k
+        )
+    assert bench.stop is None
+    assert bench.step is not None
+    assert bench.step.key == "idle"
+    assert bench.share() == pytest.approx(11.0 / 20.0)
 
 
 def test_a_clock_goes_on_by_its_second_witness() -> None:

@@ -550,10 +550,8 @@ class FirstPlan(QDialog):
                 write_atomically(self.draft, json.dumps(state).encode(), mode=0o600)
 
     def _bring_back(self) -> None:
-        try:
+        with suppress(GravidonError, UnicodeDecodeError):
             self.restore(json_object(read_file(self.draft, MOST_DRAFT).decode("utf-8")))
-        except (GravidonError, UnicodeDecodeError):
-            self.blank_button.hide()
         self.blank_button.setVisible(self.state() != self.blank)
 
     def clear(self) -> None:

@@ -13,7 +13,7 @@ from dataclasses import dataclass, field
 from gravidon.plan.fields import si
 from gravidon.plan.model import Plan
 from gravidon.study.bench.expected import Band, Expected, channels_of, cranked_s
-from gravidon.study.bench.witness import FRESH_OIL_S, LEAP_S, Channel, Clock, Signs
+from gravidon.study.bench.witness import FRESH_OIL_S, FRESH_S, LEAP_S, Channel, Clock, Signs
 from gravidon.study.car.script import CRANK_RPM
 from gravidon.study.solve.senders import calibration
 from gravidon.words.text import N_, Amount, Number, Said, tr
@@ -299,7 +299,7 @@ class FirstStart:
             self.stop = self._stop_now(cranking, passed_s)
         if self.stop is None:
             self._watch = next(self._watches(), None)
-            self._gate(passed_s)
+            self._gate(min(passed_s, FRESH_S))  # what nobody saw counts for no gate
 
     def _possible(self, channel: str, value: float) -> float:
         """Return a pressure, or nan where no sender of the plan can show it: an open or shorted wire."""

@@ -341,8 +341,9 @@ def most_at_port(it: TurboLine) -> bool:
 def most_pressure(it: TurboLine, feed: FeedResult) -> Array:
     """Return the pressure [Pa gauge] that the most of the turbo's window is held against: the bearing's own, but where its maker says it for the port,
     there."""
-    port = np.maximum(gauge_pressure(it, feed), feed.inlet_pressure_pa)
-    return port if most_at_port(it) else feed.inlet_pressure_pa
+    if not most_at_port(it):
+        return feed.inlet_pressure_pa
+    return np.maximum(gauge_pressure(it, feed), feed.inlet_pressure_pa)
 
 
 def window_bounds(it: TurboLine, condition: Condition) -> tuple[float, float]:
