@@ -92,3 +92,35 @@ def test_distance_to_a_box() -> None:
     """Face, edge, corner and inside, by hand: 1, √2, √3, 0."""
     points = [[2, 0, 0], [2, 2, 0], [2, 2, 2], [0.5, 0, 0]]
     assert hose.distance_to_box(points, [-1, -1, -1], [1, 1, 1]) == pytest.approx([1, 2**0.5, 3**0.5, 0])
+
+
+def carried_along(corners: np.ndarray) -> float:
+    """Return the turn between a hose's ends [rad] by a second method: a line across the hose is carried along a rounded run
+    in small steps, each time laid square to the hose again."""
+    arms, run = (corners[0], corners[-1]), corners[1:-1]
+    step = np.diff(run, axis=0)
+    unit = step / np.linalg.norm(step, axis=1)[:, None]
+    across = arms[0] - run[0]
+    for before, after in zip(unit[:-1], unit[1:], strict=True):
+        for share in np.linspace(0.0, 1.0, 2001):
+            along = (1.0 - share) * before + share * after
+            along /= np.linalg.norm(along)
+            across = across - (across @ along) * along
+    first = across - (across @ unit[-1]) * unit[-1]
+    last = arms[1] - run[-1]
+    last = last - (last @ unit[-1]) * unit[-1]
+    return float(np.arctan2(unit[-1] @ np.cross(first, last), first @ last))
+
+
+def test_clocking_of_hose_ends() -> None:
+    """A flat U is 0, a flat S 180, an arm to the left of one that points up 90 counterclockwise; bent hoses at random by small steps."""
+    level = [[0.0, 0, 0.1], [0, 0, 0], [1, 0, 0]]
+    for end, wanted in (([1, 0, 0.1], 0.0), ([1, 0, -0.1], 180.0), ([1, 0.1, 0], -90.0)):
+        got = np.degrees(hose.clocking(np.array([*level, end])))
+        assert abs(abs(got) - abs(wanted)) < 1e-9 and got * wanted >= 0.0
+    assert np.isnan(hose.clocking(np.array([[-0.1, 0, 0], *level[1:], [1, 0, 0.1]])))
+    chance = np.random.default_rng(5)
+    for _ in range(20):
+        corners = np.cumsum(chance.normal(size=(6, 3)) + np.array([0.0, 0.0, -0.8]), axis=0)
+        got, wanted = hose.clocking(corners), carried_along(corners)
+        assert abs(np.angle(np.exp(1j * (got - wanted)))) < 2e-3

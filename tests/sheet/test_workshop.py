@@ -14,10 +14,16 @@ from pytestqt.qtbot import QtBot
 
 from gravidon.draw import template as drawing
 from gravidon.plan.demos import NAMES, demo_plan
+from gravidon.plan.model import OnHand
+from gravidon.plan.paths import put
 from gravidon.sheet import shop_sheet, workshop
+from gravidon.sheet.workshop_content import sections
 from gravidon.study.making.cutting import entry_template
+from gravidon.study.making.laying import laid_hoses
 from gravidon.study.making.parts_list import runs
 from gravidon.study.making.sequence import sequence
+from gravidon.study.planning.ways import hose_end
+from gravidon.study.solve.as_bought import nearest_dash, shelf
 from gravidon.study.solve.evaluate import evaluate
 
 DPI = 600
@@ -132,3 +138,34 @@ def test_html_has_the_template_in_millimetres(qtbot: QtBot) -> None:
     assert 'width="150mm" height="128mm"' in html
     assert "Build sequence" in html
     assert "sender tee 1/8 NPT" in html
+
+
+def test_the_sheet_says_what_is_drilled_and_what_is_left() -> None:
+    """A flange on hand whose hole is opened, one too many, and a jet with too large a hole are each told as what they are."""
+    plan = demo_plan("coupe")
+    made = plan.turbos[0].restrictor
+    stock = shelf(plan)
+    small = next(p for p in stock.values() if p.what.narrow and p.dash == 4 and 0 < p.bore_mm < made.bore_mm)
+    large = next(p for p in stock.values() if p.what.narrow and p.dash == 4 and p.bore_mm > made.bore_mm)
+    gasket = next(p for p in stock.values() if p.kind == "gasket")
+    plan = plan.model_copy(
+        update={"drawer": tuple(OnHand(part=p.id, count=3.0) for p in (small, large, gasket))}
+    )
+    rows = {s.key: s.rows for s in sections(evaluate(plan), "imperial")}["left-over"]
+    told = [" ".join(row) for row in rows]
+    assert len(rows) >= 3
+    assert any("drilled up to" in t for t in told)
+    assert any("too large" in t for t in told)
+    assert not any(" mm hole" in cell for row in rows for cell in row)
+
+
+def test_ends_that_are_elbows_are_clocked_to_each_other() -> None:
+    """Both ends of the van's drain as elbows: the sheet gives the turn that the hose's own corners have (see test_hose)."""
+    plan = demo_plan("estate")
+    drain = plan.turbos[0].drain
+    pieces = tuple(hose_end(nearest_dash(drain.hose_bore_mm), 45.0, at) for at in ("turbo", "pan"))
+    plan = put(plan, "turbos.0.drain.pieces", pieces)
+    laid = next(x for x in laid_hoses(plan) if x.run == "drain")
+    assert np.isfinite(laid.clocking)
+    rows = {s.key: s.rows for s in sections(evaluate(plan), "metric")}["laying"]
+    assert any("elbow" in cell for row in rows for cell in row)

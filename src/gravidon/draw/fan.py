@@ -24,9 +24,9 @@ from gravidon.draw.style import BOLD, HAIR, LINE, SMALL, VERDICT_COLOR, fitting,
 from gravidon.physics.arrays import Array
 from gravidon.plan.model import Plan
 from gravidon.study.planning.merit import AXES, BY_AXIS, Merit
-from gravidon.study.planning.ways import feed_line
 from gravidon.study.solve.drain_route import flange_centre, route
 from gravidon.study.solve.evaluate import Evaluation
+from gravidon.study.solve.feed_line import feed_line
 from gravidon.words.text import capital, tr
 
 NOW = ""

@@ -100,6 +100,40 @@ def bend_radii(corners_m: Array) -> Array:
     return result
 
 
+STRAIGHT = 0.09
+"""[-] sine below which a hose end counts as straight, 5°: it has no side that could be turned; project choice."""
+
+
+def clocking(corners_m: Array) -> float:
+    """Return by how much [rad] the end at the far end of a hose is turned against the one at its beginning, clockwise as seen
+    from the beginning along the hose; nan where one of the ends is straight, for then it does not matter.
+
+    Equation: the first arm's part across the hose is carried along the run by the least rotation at every corner, which is how a
+    hose lies that is not twisted, and compared with the last arm's.
+
+    Args:
+        corners_m: (corners, 3) [m]: outer end of the first arm, the hose's corners, outer end of the last arm.
+
+    Raises: nothing.
+    Source: geometry (parallel transport along a polygon).
+
+    >>> u = np.array([[0.0, 0, 0.1], [0, 0, 0], [1, 0, 0], [1, 0, 0.1]])  # both arms up
+    >>> round(float(np.degrees(clocking(u))), 6)
+    0.0
+    """
+    step = np.diff(corners_m, axis=0)
+    unit = step / np.maximum(np.linalg.norm(step, axis=1), 1e-12)[:, None]
+    if len(unit) < 3:
+        return float("nan")
+    first = -unit[0] + (unit[0] @ unit[1]) * unit[1]
+    last = unit[-1] - (unit[-1] @ unit[-2]) * unit[-2]
+    if np.linalg.norm(first) < STRAIGHT or np.linalg.norm(last) < STRAIGHT:
+        return float("nan")
+    for before, after in zip(unit[1:-2], unit[2:-1], strict=True):
+        first = first - (first @ after) / max(1.0 + before @ after, 1e-9) * (before + after)
+    return float(np.arctan2(unit[-2] @ np.cross(first, last), first @ last))
+
+
 def distance_to_box(point_m: ArrayLike, low_m: ArrayLike, high_m: ArrayLike) -> Array:
     """Return distances [m] from points to a box with sides along the axes, (points,); 0 inside.
 

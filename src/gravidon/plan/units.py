@@ -333,6 +333,25 @@ def both_lengths(length_m: float, digits: int = 1) -> str:
     return f"{plain_number(mm, digits)} mm ({plain_number(mm / INCH_MM, 3 if mm < 50.0 else 2)} in)"
 
 
+_MILLIMETRES = re.compile(r"(?<![\w.,/(])(\d+(?:[.,]\d+)?)[ \u202f]mm\b(?! \()")
+
+
+def in_rule(text: str, family: Family) -> str:
+    """Return a text with its millimetres as the family's rule has them: a hole's size is told in one unit on a page.
+
+    >>> in_rule("-4 in-line restrictor, 0.9 mm hole", "imperial")
+    '-4 in-line restrictor, 0.035 in hole'
+    """
+    if not in_inches(family):
+        return text
+
+    def inches(found: re.Match[str]) -> str:
+        mm = float(found[1].replace(",", "."))
+        return f"{plain_number(mm / INCH_MM, 3 if mm < 5.0 else 2)} in"
+
+    return _MILLIMETRES.sub(inches, text)
+
+
 def show_difference(value_si: float, kind: str, family: Family) -> str:
     """Return a difference (no offset) as display text: temperature and gauge kinds included; '–' when it is not finite."""
     unit = display_unit(kind, family)

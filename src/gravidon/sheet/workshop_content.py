@@ -5,15 +5,16 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from gravidon.plan.paths import guesses, spec_at, unseen
 from gravidon.plan.paths import number as number_at
-from gravidon.plan.units import Family, file_to_si, show
+from gravidon.plan.units import Family, both_lengths, file_to_si, in_rule, show
 from gravidon.study.making.cutting import cuts, order_list
-from gravidon.study.making.parts_list import LineRun, by_length, runs
+from gravidon.study.making.laying import Bend, Laid, laid_hoses
+from gravidon.study.making.parts_list import LineRun, Need, by_length, drilled_up, runs
 from gravidon.study.making.sequence import progress, sequence
 from gravidon.study.planning.compare import differences, outcomes, state_of
 from gravidon.study.solve import assemble
@@ -42,12 +43,21 @@ class Section:
 
 
 def sections(e: Evaluation, family: Family) -> tuple[Section, ...]:
-    """Return every section in the order in which they are used."""
+    """Return every section in the order in which they are used, sizes in one unit family."""
+    return tuple(
+        replace(s, rows=tuple(tuple(in_rule(cell, family) for cell in row) for row in s.rows))
+        for s in _all(e, family)
+    )
+
+
+def _all(e: Evaluation, family: Family) -> tuple[Section, ...]:
     return (
         *_chains(e),
         _orders(e),
+        *_left_over(e),
         *_to_measure(e, family),
         _cuts(e, family),
+        *_laying(e, family),
         _steps(e),
         _first_start(e, family),
         _running_in(e, family),
@@ -173,6 +183,45 @@ def _orders(e: Evaluation) -> Section:
     )
 
 
+def _left_over(e: Evaluation) -> tuple[Section, ...]:
+    """Return what lies in the drawer and is not used, or only in part, and which holes of owned parts are drilled up."""
+    drilled = {d.part.id: d.bore_mm for d in drilled_up(e.plan)}
+    rows = []
+    for n in order_list(e.plan):
+        left = n.on_hand - n.count
+        if n.count > 0.0 and n.on_hand > 0.0 and n.part.id in drilled:
+            hole = both_lengths(drilled[n.part.id] * 1e-3, 2)
+            rows.append((n.part.name, tr("used"), tr("its hole is drilled up to {hole}").format(hole=hole)))
+        if left > 1e-6:
+            unit = " m" if by_length(n.part) else ""
+            rows.append((n.part.name, f"{number(left, 'g')}{unit}", _why_left(e, n)))
+    if not rows:
+        return ()
+    return (
+        Section(
+            "left-over",
+            tr("On hand: what is drilled, and what is left"),
+            (tr("part"), tr("left"), tr("why")),
+            (0.42, 0.12, 0.46),
+            tuple(rows),
+        ),
+    )
+
+
+def _why_left(e: Evaluation, need: Need) -> str:
+    """Return why a part on hand is left: what does its work in the plan, a hole that cannot be drilled smaller, or nothing to do."""
+    if need.count > 0.0:
+        return tr("more than the plan needs")
+    part = need.part
+    for run in runs(e.plan):
+        for other in run.parts:
+            if other.kind == part.kind and other.what.in_chain and set(other.ends) == set(part.ends):
+                if part.meters and 0.0 < other.bore_mm < part.bore_mm:
+                    return tr("its hole is too large; the plan takes {other}").format(other=other.name)
+                return tr("the plan takes {other}").format(other=other.name)
+    return tr("nothing of this plan takes it")
+
+
 BEFORE_CUTTING = (
     "sump.wall",
     "sump.bolt",
@@ -259,6 +308,73 @@ def _cuts(e: Evaluation, family: Family) -> Section:
         tr(
             "Fit one end, route it, mark, cut, fit the other. The template is true to scale: check its ruler."
         ),
+    )
+
+
+def _laying(e: Evaluation, family: Family) -> tuple[Section, ...]:
+    """Return how each hose lies: its ends' clocking to each other, and where it bends."""
+    rows: list[tuple[str, str, str]] = []
+    for it in laid_hoses(e.plan):
+        rows.append((it.name, tr("its ends"), clocked(it)))
+        rows += [
+            (it.name, tr("bend {number}").format(number=n), _bend_words(b, family))
+            for n, b in enumerate(it.bends, 1)
+        ]
+    if not rows:
+        return ()
+    return (
+        Section(
+            "laying",
+            tr("How the hoses lie"),
+            (tr("hose"), tr("what"), tr("where")),
+            (0.2, 0.12, 0.68),
+            tuple(rows),
+            tr(
+                "Places are those of the hose's middle, in the car as it stands level. Hold the hose at its bends: that is what makes it fall."
+            ),
+        ),
+    )
+
+
+def clocked(it: Laid) -> str:
+    """Return how a hose's two ends are turned to each other."""
+    if it.run == "feed":
+        return tr("leave the tap's end loose until the hose lies without a twist, then tighten it")
+    if not np.isfinite(it.clocking):
+        return tr("a straight end needs no clocking; lay the hose without a twist")
+    turn = round(float(np.degrees(it.clocking)) / 5.0) * 5
+    if turn == 0:
+        return tr("both elbows point the same way (0°)")
+    way = tr("clockwise") if turn > 0 else tr("counterclockwise")
+    return tr("lower elbow {turn}° {way} of the upper one, looking down the hose from the turbo").format(
+        turn=abs(turn), way=way
+    )
+
+
+BESIDE = {
+    (True, True): tr("{length} ahead of the hole"),
+    (True, False): tr("{length} behind the hole"),
+    (False, True): tr("{length} left of the hole"),
+    (False, False): tr("{length} right of the hole"),
+}
+"""By whether a wall runs along the car, and whether a place is further to the front (or left) than the hole in it."""
+
+
+def _bend_words(b: Bend, family: Family) -> str:
+    def length(value: float) -> str:
+        return show(abs(value), "run", family)
+
+    return tr("{along} from the turbo end: {over}, {out}, {beside}; turns {turn:.0f}° on {radius}").format(
+        along=length(b.along_m),
+        over=(tr("{length} over the rail") if b.over_m >= 0 else tr("{length} under the rail")).format(
+            length=length(b.over_m)
+        ),
+        out=(
+            tr("{length} out from the pan's wall") if b.out_m >= 0 else tr("{length} inside the pan's wall")
+        ).format(length=length(b.out_m)),
+        beside=BESIDE[b.along_car, b.beside_m >= 0.0].format(length=length(b.beside_m)),
+        turn=np.degrees(b.turn),
+        radius=length(b.radius_m),
     )
 
 

@@ -18,10 +18,10 @@ from gravidon.physics.arrays import Array
 from gravidon.plan.fields import si
 from gravidon.plan.model import Point
 from gravidon.plan.things import ThingKind
-from gravidon.study.planning.ways import feed_line
 from gravidon.study.solve import assemble
 from gravidon.study.solve.drain_route import housing_frame, seal_centres
 from gravidon.study.solve.evaluate import Evaluation
+from gravidon.study.solve.feed_line import feed_line
 from gravidon.words.text import tr
 
 View = Literal["front", "side", "above"]

@@ -303,6 +303,30 @@ def _of_line(it: TurboLine) -> tuple[Hashable, ...]:
     )
 
 
+@dataclass(frozen=True)
+class DrilledUp:
+    """A bought hole that is opened to the plan's: which of a turbo's holes ("restrictor", "flange_hole"), of which part, to which bore [mm]."""
+
+    hole: str
+    turbo: int
+    part: Part
+    bore_mm: float
+
+
+def drilled_up(plan: Plan) -> tuple[DrilledUp, ...]:
+    """Return the holes that come smaller than the plan's and are opened to it."""
+    made = []
+    for run in (r for r in runs(plan) if r.key == "feed"):
+        it = plan.turbos[run.turbo]
+        for key, hole, part in (
+            ("restrictor", it.restrictor, next((p for p in run.parts if p.what.narrow), None)),
+            ("flange_hole", it.flange_hole, next((p for p in run.parts if p.kind == "flange"), None)),
+        ):
+            if part is not None and hole.fitted and 0.0 < part.bore_mm <= hole.bore_mm - 0.02:
+                made.append(DrilledUp(key, run.turbo, part, hole.bore_mm))
+    return tuple(made)
+
+
 # --- what it needs ---------------------------------------------------------------------------
 
 

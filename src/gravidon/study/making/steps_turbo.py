@@ -9,7 +9,7 @@ from gravidon.plan.model import Plan
 from gravidon.plan.units import both_lengths
 from gravidon.study.judge.supply import window_margins
 from gravidon.study.making.cutting import entry_template
-from gravidon.study.making.parts_list import runs
+from gravidon.study.making.parts_list import DrilledUp, drilled_up, runs
 from gravidon.study.making.step import BATTERY, FIRE, GLOVES, GOGGLES, HOT_OIL, JACK, WEIGHT, Step
 from gravidon.study.solve.evaluate import evaluate
 from gravidon.words.text import tr
@@ -17,39 +17,25 @@ from gravidon.words.text import tr
 
 def drilled_steps(plan: Plan, k: int) -> list[Step]:
     """Return the steps that open what is bought, or lies in the drawer, to the plan's holes: restrictor, inlet flange."""
-    it = plan.turbos[k]
-    parts = [p for run in runs(plan) if run.key == "feed" and run.turbo == k for p in run.parts]
-    which = "" if len(plan.turbos) == 1 else f", {it.turbo.label}"
-    steps = []
-    for key, name, hole, part in (
-        ("restrictor", tr("restrictor"), it.restrictor, next((p for p in parts if p.what.narrow), None)),
-        (
-            "flange-hole",
-            tr("oil inlet flange"),
-            it.flange_hole,
-            next((p for p in parts if p.kind == "flange"), None),
-        ),
-    ):
-        if part is None or not hole.fitted or not 0.0 < part.bore_mm <= hole.bore_mm - 0.02:
-            continue
-        steps.append(
-            Step(
-                f"{key}-{k}",
-                tr("Drill the {name} to {both_lengths}{which}").format(
-                    name=name, both_lengths=both_lengths(hole.bore_mm * 1e-3, 2), which=which
-                ),
-                _why_drilled(plan, k, key, part.bore_mm).format(
-                    both_lengths=both_lengths(part.bore_mm * 1e-3, 2)
-                ),
-                15,
-                tr("drill, pin vice, loupe"),
-                (GOGGLES,),
-                ("mock",),
-                (part.kind,),
-                "feed",
-            )
+    which = "" if len(plan.turbos) == 1 else f", {plan.turbos[k].turbo.label}"
+    names = {"restrictor": tr("restrictor"), "flange_hole": tr("oil inlet flange")}
+    return [
+        Step(
+            f"{d.hole.replace('_', '-')}-{k}",
+            tr("Drill the {name} to {both_lengths}{which}").format(
+                name=names[d.hole], both_lengths=both_lengths(d.bore_mm * 1e-3, 2), which=which
+            ),
+            _why_drilled(plan, d).format(both_lengths=both_lengths(d.part.bore_mm * 1e-3, 2)),
+            15,
+            tr("drill, pin vice, loupe"),
+            (GOGGLES,),
+            ("mock",),
+            (d.part.kind,),
+            "feed",
         )
-    return steps
+        for d in drilled_up(plan)
+        if d.turbo == k
+    ]
 
 
 def _hose_made_up(key: str, title: str, how: str, tools: str, line: str) -> Step:
@@ -205,11 +191,10 @@ def _above_the_hose(plan: Plan, turbo: int) -> tuple[str, ...]:
     return ()
 
 
-def _why_drilled(plan: Plan, turbo: int, hole: str, bore_mm: float) -> str:
+def _why_drilled(plan: Plan, d: DrilledUp) -> str:
     """Return why a hole is drilled: because the bought one starves the bearing, where it does, and else only because the plan has a larger one."""
-    path = f"turbos.{turbo}.{'restrictor' if hole == 'restrictor' else 'flange_hole'}.bore_mm"
     try:
-        e = evaluate(paths.put(plan, path, bore_mm)).of(turbo)
+        e = evaluate(paths.put(plan, f"turbos.{d.turbo}.{d.hole}.bore_mm", d.part.bore_mm)).of(d.turbo)
         least, _, coolest = window_margins(e.line, e.plan.conditions, e.feed)
         starves = bool((least < 0.0).any() or (coolest < 0.0).any())
     except GravidonError:

@@ -19,8 +19,9 @@ from gravidon.plan.model import DrainPiece, Hose, Plan, Point, TurboLine
 from gravidon.study.judge.home import lasting
 from gravidon.study.solve.as_bought import line_dash
 from gravidon.study.solve.assemble import box_of, point
-from gravidon.study.solve.drain_route import fitting_axis, flange_centre, housing_frame, shaft_centre
+from gravidon.study.solve.drain_route import fitting_axis, flange_centre, housing_frame
 from gravidon.study.solve.evaluate import evaluate
+from gravidon.study.solve.feed_line import inlet
 from gravidon.study.solve.run_review import hose_outside_m, room_needed_m
 from gravidon.translate import commas, either, tr
 
@@ -157,12 +158,6 @@ def fitting_end(it: TurboLine) -> Array:
     """Return the outer end of the entry's fitting [m]."""
     end: Array = point(it.drain.entry) + fitting_axis(it) * si(it.drain.fitting, "length_mm")
     return end
-
-
-def inlet(it: TurboLine) -> Array:
-    """Return where the feed's end is screwed to the housing [m]: opposite the drain, as far above the shaft as that is below."""
-    top: Array = shaft_centre(it) + housing_frame(it)[2] * si(it.turbo, "shaft_height_mm")
-    return top
 
 
 def drain_way(plan: Plan, k: int, up: Array | None = None, blame: bool = True) -> Way | NoWay:
@@ -376,12 +371,3 @@ def with_feed_way(plan: Plan, k: int, way: Way) -> Plan:
     )
     feed = it.feed.model_copy(update={"points": model_points(way.corners_m[1:-1]), "pieces": pieces})
     return with_line(plan, k, it.model_copy(update={"feed": feed}))
-
-
-def feed_line(plan: Plan, k: int) -> Array | None:
-    """Return a feed as it is laid out [m] (corners, 3), from the tap to the inlet; None where the tap's place is not known."""
-    place = plan.taps[plan.tap].place
-    if place is None:
-        return None
-    it = plan.turbos[k]
-    return np.stack([point(place), *(point(p) for p in it.feed.points), inlet(it)])
