@@ -1,6 +1,8 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """The housing's attitude, the oil that stays lying in it, and the hose on its way: against closed forms."""
 
+import itertools
+
 import numpy as np
 import pytest
 from hypothesis import given
@@ -101,7 +103,7 @@ def carried_along(corners: np.ndarray) -> float:
     step = np.diff(run, axis=0)
     unit = step / np.linalg.norm(step, axis=1)[:, None]
     across = arms[0] - run[0]
-    for before, after in zip(unit[:-1], unit[1:], strict=True):
+    for before, after in itertools.pairwise(unit):
         for share in np.linspace(0.0, 1.0, 2001):
             along = (1.0 - share) * before + share * after
             along /= np.linalg.norm(along)
@@ -117,7 +119,8 @@ def test_clocking_of_hose_ends() -> None:
     level = [[0.0, 0, 0.1], [0, 0, 0], [1, 0, 0]]
     for end, wanted in (([1, 0, 0.1], 0.0), ([1, 0, -0.1], 180.0), ([1, 0.1, 0], -90.0)):
         got = np.degrees(hose.clocking(np.array([*level, end])))
-        assert abs(abs(got) - abs(wanted)) < 1e-9 and got * wanted >= 0.0
+        assert abs(abs(got) - abs(wanted)) < 1e-9
+        assert got * wanted >= 0.0
     assert np.isnan(hose.clocking(np.array([[-0.1, 0, 0], *level[1:], [1, 0, 0.1]])))
     chance = np.random.default_rng(5)
     for _ in range(20):
