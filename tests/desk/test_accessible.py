@@ -311,14 +311,13 @@ def test_the_theme_follows_the_system_while_it_is_asked_to(
 def test_everything_larger_is_kept_for_the_next_start(
     window: MainWindow, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    from PyQt6.QtWidgets import QMessageBox
-
     from gravidon.desk import zoom
 
     monkeypatch.delenv("QT_SCALE_FACTOR", raising=False)
-    monkeypatch.setattr(QMessageBox, "question", lambda *_a, **_k: QMessageBox.StandardButton.No)
     window.look.show_larger(1)
     window.look.show_larger(1)
+    assert window.look.sizing.isActive()  # further steps are waited for: nothing is asked
+    window.look.sizing.stop()
     assert zoom.kept(window.preferences) == 130
     zoom.apply(window.preferences)
     import os
@@ -327,6 +326,60 @@ def test_everything_larger_is_kept_for_the_next_start(
     window.preferences.values[zoom.KEY] = 4000
     assert zoom.kept(window.preferences) == 100
     monkeypatch.delenv("QT_SCALE_FACTOR", raising=False)
+
+
+def test_a_new_size_keeps_work_page_and_condition(
+    window: MainWindow, monkeypatch: pytest.MonkeyPatch, qtbot: QtBot
+) -> None:
+    """The window that comes again has the unsaved plan, the page and the condition of the one before; no question is asked."""
+    from gravidon.desk import zoom
+    from gravidon.desk.application import make_window
+    from gravidon.desk.recovery import Recovery, recovered
+
+    started: list[list[str]] = []
+    monkeypatch.setattr(
+        zoom.QProcess, "startDetached", lambda _exe, given: (started.append(given) or True, 1)
+    )
+    monkeypatch.setenv(zoom.GOES_ON, "")
+    window.go_to("seat")
+    window.session.edit("name", "Not saved yet", "rename")
+    window.session.choose_condition(3)
+    window.look._come_again()
+    assert started
+    assert not window.isVisible()
+    before = zoom.goes_on()
+    assert before is not None
+    assert before.unsaved
+    kept = recovered(before.kept)
+    assert kept is not None
+    other = make_window(demo_plan("van"), None, window.preferences, Recovery(before.kept.parent))
+    qtbot.addWidget(other)
+    other.bring_back(kept, saved=not before.unsaved)
+    other.session.choose_condition(before.condition)
+    assert (other.session.plan.name, other.station.key, other.session.condition) == (
+        "Not saved yet",
+        "seat",
+        3,
+    )
+    assert other.session.unsaved
+    assert not before.kept.exists()  # the second window keeps it in a file of its own
+    other.leave_as_it_is()
+
+
+def test_the_handbook_leaves_the_menus_and_goes_by_the_keys_that_brought_it(window: MainWindow) -> None:
+    window.resize(1024, 700)
+    window.show()
+    window.show_help()
+    assert window.handbook is not None
+    assert window.handbook.isFloating()
+    window.show_help()
+    assert not window.handbook.isVisible()
+    window.show_help()
+    QTest.keyClick(window.handbook, Qt.Key.Key_Escape)
+    assert not window.handbook.isVisible()
+    window.resize(1500, 800)
+    window.show_help()
+    assert not window.handbook.isFloating()
 
 
 def test_words_without_a_face_paint_nothing(qtbot: QtBot, window: MainWindow) -> None:

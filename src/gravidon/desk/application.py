@@ -18,7 +18,7 @@ from gravidon.desk.dialogs import WelcomeDialog
 from gravidon.desk.first_plan import FirstPlan
 from gravidon.desk.mishap import MISHAPS
 from gravidon.desk.preferences import Preferences, home, state_folder
-from gravidon.desk.recovery import Recovered, Recovery, find_recoverable
+from gravidon.desk.recovery import Recovered, Recovery, find_recoverable, recovered
 from gravidon.desk.session import Session
 from gravidon.desk.window import MainWindow
 from gravidon.draw.style import load_fonts
@@ -164,6 +164,7 @@ def run(named: str | None) -> int:
     zoom.apply(preferences)
     application = make_application()
     theme.apply(application, chosen_theme(preferences, application)[0])
+    before = zoom.goes_on()
     chosen = choose_plan(named, preferences)
     if chosen is None:
         return 0
@@ -177,7 +178,11 @@ def run(named: str | None) -> int:
         plan.seen is not None and path is None and not plan.ideas
     ):  # just begun: from what the builder knows to plans
         QTimer.singleShot(0, window.make_plans)
-    QTimer.singleShot(0, lambda: offer_recovery(window, state_folder()))
+    if before is not None and (kept := recovered(before.kept)) is not None:
+        window.bring_back(kept, saved=not before.unsaved)
+        window.session.choose_condition(before.condition)
+    else:
+        QTimer.singleShot(0, lambda: offer_recovery(window, state_folder()))
     limit = os.environ.get("GRAVIDON_QUIT_AFTER_MS")
     if limit:
         QTimer.singleShot(int(limit), application.quit)

@@ -6,7 +6,7 @@ from __future__ import annotations
 from typing import Any
 
 from PyQt6.QtCore import QRectF, Qt, QTimer, QUrl
-from PyQt6.QtGui import QImage
+from PyQt6.QtGui import QImage, QKeyEvent
 from PyQt6.QtWidgets import (
     QDockWidget,
     QHBoxLayout,
@@ -103,6 +103,18 @@ class Handbook(QDockWidget):
         self.soon.timeout.connect(self.follow)
         for signal in (session.changed, session.look_changed):
             signal.connect(self.soon.start)
+
+    @property
+    def page(self) -> str:
+        """The page that is open."""
+        return list(PAGES)[self.pages.currentIndex()]
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Escape puts the handbook away."""
+        if event is not None and event.key() == Qt.Key.Key_Escape:
+            self.close()
+        else:
+            super().keyPressEvent(event)
 
     def open_at(self, page: str) -> None:
         """Show a page."""

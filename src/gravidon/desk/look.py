@@ -5,9 +5,9 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QObject
+from PyQt6.QtCore import QObject, QTimer
 from PyQt6.QtGui import QGuiApplication
-from PyQt6.QtWidgets import QApplication, QMessageBox
+from PyQt6.QtWidgets import QApplication
 
 from gravidon.desk import theme, zoom
 from gravidon.plan.units import Family
@@ -16,6 +16,9 @@ from gravidon.words.text import tr
 if TYPE_CHECKING:
     from gravidon.desk.window import MainWindow
 
+STEPS_MS = 900
+"""[ms] after which no further step of the size is waited for; project choice."""
+
 
 class Look(QObject):
     """Changes the look of one window; follows the system's theme where it is asked to."""
@@ -23,6 +26,10 @@ class Look(QObject):
     def __init__(self, window: MainWindow) -> None:
         super().__init__(window)
         self.window = window
+        self.sizing = QTimer(window)
+        self.sizing.setSingleShot(True)
+        self.sizing.setInterval(STEPS_MS)
+        self.sizing.timeout.connect(self._come_again)
         hints = QGuiApplication.styleHints()
         if hints is not None:
             hints.colorSchemeChanged.connect(self._system_changed)
@@ -62,25 +69,26 @@ class Look(QObject):
         )
 
     def show_larger(self, by: int) -> None:
-        """Show everything larger or smaller by steps, 0 for the usual size; what it takes is a new start, which is offered."""
+        """Show everything larger or smaller by steps, 0 for the usual size: when no more steps come the window comes again in that
+        size, with the plan, the page and the condition as they are, saved or not (Qt takes a size at a start alone)."""
         now = zoom.kept(self.window.preferences)
         wanted = zoom.stepped(now, by)
         if wanted == now:
             self.window.say(tr("Everything is shown at {now} %.").format(now=now))
             return
         self.window.preferences.put(zoom.KEY, wanted)
-        buttons = QMessageBox.StandardButton
-        answer = QMessageBox.question(
-            self.window,
-            tr("Size of text and drawings"),
-            tr("From the next start on everything is shown at {wanted} %. Start anew now?").format(
-                wanted=wanted
-            ),
-            buttons.Yes | buttons.No,
-            buttons.Yes,
-        )
-        if answer == buttons.Yes and self.window.may_leave():
-            self.window.leaving = True
-            path = self.window.session.path
-            self.window.close()  # first: its plan is no longer open here
-            zoom.start_anew(path)
+        self.window.say(tr("{wanted} %: the window comes again in this size.").format(wanted=wanted))
+        self.sizing.start()
+
+    def _come_again(self) -> None:
+        it = self.window
+        it.keep_now()
+        it.preferences.put("station", it.station.key)
+        plan = it.session.path
+        if plan is not None and not plan.exists():
+            plan = None
+        here = zoom.GoesOn(it.recovery.file, it.session.condition, it.session.unsaved)
+        if zoom.start_anew(plan, here):
+            it.leave_as_it_is()
+        else:
+            it.say(tr("It could not be started again; the size holds from the next start on."))

@@ -9,6 +9,7 @@ import uuid
 from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
 from gravidon.errors import PlanFileError
 from gravidon.plan.files import json_object, read_file, write_atomically
@@ -83,15 +84,29 @@ def find_recoverable(folder: Path) -> list[Recovered]:
     found = []
     for file in folder.glob("*.json"):
         try:
-            data = json_object(read_file(file, MOST_BYTES).decode("utf-8"))
-            if _alive(int(data["pid"]), str(data.get("began", ""))):
-                continue
-            plan = plan_from_text(data["plan"])
-            original = Path(data["original"]) if data["original"] else None
-            log = Path(data["log"]) if data.get("log") else None
-            kept_s = file.stat().st_mtime
-            found.append(Recovered(plan, original, file, kept_s, str(data.get("stamp", "")), log))
+            data = _data(file)
+            if not _alive(int(data["pid"]), str(data.get("began", ""))):
+                found.append(_recovered(file, data))
         except Exception:  # noqa: BLE001  whatever it holds, the others are still looked for
             with suppress(OSError):
                 file.rename(file.with_suffix(".unreadable"))
     return sorted(found, key=lambda r: r.kept_s, reverse=True)
+
+
+def recovered(file: Path) -> Recovered | None:
+    """Return what a recovery file holds, whoever wrote it; None for one that cannot be read."""
+    try:
+        return _recovered(file, _data(file))
+    except Exception:  # noqa: BLE001  whatever it holds
+        return None
+
+
+def _data(file: Path) -> dict[str, Any]:
+    return json_object(read_file(file, MOST_BYTES).decode("utf-8"))
+
+
+def _recovered(file: Path, data: dict[str, Any]) -> Recovered:
+    original = Path(data["original"]) if data["original"] else None
+    log = Path(data["log"]) if data.get("log") else None
+    kept_s = file.stat().st_mtime
+    return Recovered(plan_from_text(data["plan"]), original, file, kept_s, str(data.get("stamp", "")), log)

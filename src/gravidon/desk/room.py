@@ -13,7 +13,8 @@ from gravidon.desk.there import there
 class Room(QScrollArea):
     """Room for the window's parts: a window smaller than they need, as when all is shown larger, is looked over by scrolling."""
 
-    LEAST = QSize(900, 600)
+    LEAST = QSize(840, 520)
+    """[px] that the parts can be used in: 1280 x 800 at 150 % and its edges."""
 
     def __init__(self, whole: QWidget) -> None:
         super().__init__()

@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PyQt6.QtCore import QByteArray, QPoint, QSize, Qt, QTimer
+from PyQt6.QtCore import QByteArray, QPoint, QRect, QSize, Qt, QTimer
 from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QGuiApplication, QResizeEvent
 from PyQt6.QtWidgets import (
     QApplication,
@@ -72,7 +72,7 @@ class MainWindow(QMainWindow):
         self.handbook: Handbook | None = None
         self.trace = ""
         self.leaving = False
-        """Whether it was asked already what becomes of unsaved work."""
+        """Whether another start goes on with the work: nothing is asked, and the recovery file stays."""
         self.setAcceptDrops(True)
         self.setMinimumSize(480, 360)
         self.resize(self._room())
@@ -86,7 +86,7 @@ class MainWindow(QMainWindow):
         self.autosave = QTimer(self)
         self.autosave.setSingleShot(True)
         self.autosave.setInterval(AUTOSAVE_MS)
-        self.autosave.timeout.connect(self._keep_now)
+        self.autosave.timeout.connect(self.keep_now)
         self.notice_timer = QTimer(self)
         self.notice_timer.setSingleShot(True)
         self.notice_timer.timeout.connect(self.notice.hide)
@@ -236,8 +236,15 @@ class MainWindow(QMainWindow):
         if not self.autosave.isActive() and self.session.unsaved:
             self.autosave.start()
 
-    def _keep_now(self) -> None:
-        self._keep()
+    def keep_now(self) -> None:
+        """Write the plan to the recovery file."""
+        it = self.session
+        self.recovery.keep(it.plan, it.path, it.kept_log, it.stamp)
+
+    def leave_as_it_is(self) -> None:
+        """Close without a question: another start goes on with what the recovery file has."""
+        self.leaving = True
+        self.close()
 
     def _rail_chosen(self, k: int) -> None:
         self.go_to(STATIONS[k].key)
@@ -316,13 +323,9 @@ class MainWindow(QMainWindow):
         if self.notice.isVisible():
             self._place_notice()
 
-    def _keep(self) -> None:
-        it = self.session
-        self.recovery.keep(it.plan, it.path, it.kept_log, it.stamp)
-
     def _mishap(self, trace: str) -> None:
         """Something went wrong inside: the plan is kept, and it is said so."""
-        self._keep()
+        self.keep_now()
         self.trace = trace
         last = trace.strip().rpartition("\n")[2][:160]
         self.say(
@@ -378,11 +381,24 @@ class MainWindow(QMainWindow):
             self.session.edit("name", text.strip(), tr("rename"))
 
     def show_help(self) -> None:
-        """The handbook at this station's page."""
+        """The handbook at this station's page; put away where that is read already."""
+        page = self.station.help_page or "start"
         if self.handbook is None:
             self.handbook = Handbook(self.session, self)
             self.addDockWidget(Qt.DockWidgetArea.RightDockWidgetArea, self.handbook)
-        self.handbook.open_at(self.station.help_page or "start")
+        elif self.handbook.isVisible() and self.handbook.page == page:
+            self.handbook.close()
+            return
+        self.handbook.open_at(page)
+        narrow = self.width() - self.handbook.minimumWidth() < Room.LEAST.width()
+        self.handbook.setFloating(narrow)  # beside the page it would push the menus off a narrow window
+        if narrow:
+            top = self.band.mapToGlobal(QPoint(0, 0)).y()
+            right = self.mapToGlobal(QPoint(self.width(), 0)).x()
+            size = QSize(
+                self.handbook.minimumWidth(), self.height() - self.head.height() - self.deck.height()
+            )
+            self.handbook.setGeometry(QRect(QPoint(right - size.width(), top), size))
 
     def search_commands(self) -> None:
         """Find a command by its words."""
@@ -455,11 +471,12 @@ class MainWindow(QMainWindow):
         if path is not None:
             self.remember(path)
 
-    def bring_back(self, found: Recovered) -> None:
-        """Take unsaved work that a crash left. Its file counts as it was then, so that saving asks where somebody wrote it since."""
-        self.session.replace(found.plan, found.original, saved=False, log=found.log)
+    def bring_back(self, found: Recovered, saved: bool = False) -> None:
+        """Take work that a crash, or the window before this one, left. Its file counts as it was then, so that saving asks where
+        somebody wrote it since."""
+        self.session.replace(found.plan, found.original, saved=saved, log=found.log)
         self.session.stamp = found.stamp
-        self._keep()
+        self.keep_now()
         found.file.unlink(missing_ok=True)
 
     def remember(self, path: Path) -> None:
@@ -581,5 +598,6 @@ class MainWindow(QMainWindow):
             station.leave()
         self.session.close()
         self.watch.leave()
-        self.recovery.drop()
+        if not self.leaving:
+            self.recovery.drop()
         event.accept()

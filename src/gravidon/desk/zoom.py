@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import os
 import sys
+from dataclasses import dataclass
 from pathlib import Path
 
 from PyQt6.QtCore import QProcess
@@ -37,7 +38,28 @@ def apply(preferences: Preferences) -> None:
         os.environ.setdefault("QT_SCALE_FACTOR", str(kept(preferences) / 100))
 
 
-def start_anew(plan: Path | None) -> bool:
-    """Start another Gravidon on a plan, the demo where it has no file; return whether it started."""
+GOES_ON = "GRAVIDON_GOES_ON"
+"""Name of the environment variable that tells a start what it goes on with."""
+
+
+@dataclass(frozen=True)
+class GoesOn:
+    """What a start goes on with: a recovery file, the condition in sight, whether the work was not saved."""
+
+    kept: Path
+    condition: int
+    unsaved: bool
+
+
+def start_anew(plan: Path | None, with_: GoesOn) -> bool:
+    """Start another Gravidon where this one stands; return whether it started."""
     os.environ.pop("QT_SCALE_FACTOR", None)
+    os.environ[GOES_ON] = f"{with_.condition}:{with_.unsaved:d}:{with_.kept}"
     return bool(QProcess.startDetached(sys.executable, ["-m", "gravidon", str(plan or "demo")])[0])
+
+
+def goes_on() -> GoesOn | None:
+    """Return what this start goes on with; None for a start of its own."""
+    condition, _, rest = os.environ.pop(GOES_ON, "").partition(":")
+    unsaved, _, file = rest.partition(":")
+    return GoesOn(Path(file), int(condition), unsaved == "1") if file and condition.isdigit() else None
