@@ -32,6 +32,7 @@ from gravidon.desk.voices import Choice, Press, Words
 from gravidon.desk.window import MainWindow
 from gravidon.draw.style import Palette
 from gravidon.plan.demos import demo_plan
+from gravidon.study.making.parts_list import runs
 
 LEAST_TARGET = 24
 """[px] least size of what can be pressed (WCAG 2.2, 2.5.8)."""
@@ -392,3 +393,53 @@ def test_words_without_a_face_paint_nothing(qtbot: QtBot, window: MainWindow) ->
     canvas.telling.now()
     assert canvas.findChildren(QLabel)
     assert canvas.grab().toImage() == without
+
+
+def test_a_changed_verdict_is_told_where_the_keyboard_is(window: MainWindow) -> None:
+    """The sentence of the band becomes the description of the focused widget, once it rests; its own one comes back."""
+    window.show()
+    window.activateWindow()
+    window.rail.setFocus()
+    QApplication.processEvents()
+    window.announcer.now()
+    own = "the rail's own"
+    window.rail.setAccessibleDescription(own)
+    window.announcer._own = None
+    window.session.edit("turbos.0.restrictor.bore_mm", 3.5, "a large hole")
+    assert window.announcer._timer.isActive()
+    window.announcer.now()
+    assert window.band.sentence.text() in QApplication.focusWidget().accessibleDescription()
+    window.announcer.settle(window.announcer.said)
+    assert not window.announcer._timer.isActive()  # what was told is not told again
+    rail = QApplication.focusWidget()
+    window.deck.setFocus()
+    QApplication.processEvents()
+    assert window.band.sentence.text() not in rail.accessibleDescription()
+
+
+def test_stations_and_flags_of_the_whole_way_can_be_pressed(window: MainWindow) -> None:
+    window.session.edit("turbos.0.restrictor.bore_mm", 3.5, "a large hole")
+    window.go_to("whole")
+    canvas = window.station.canvas
+    canvas.grab()
+    canvas.telling.now()
+    presses = {c.accessibleName(): c for c in canvas.findChildren(Press) if c.isVisibleTo(canvas)}
+    assert len(presses) >= 10
+    assert any(c.accessibleDescription() and ": " in n for n, c in presses.items())
+    went: list[str] = []
+    window.station.went.connect(went.append)
+    next(c for n, c in presses.items() if ": " not in n).click()
+    assert went
+
+
+def test_chosen_parts_tell_what_they_change(window: MainWindow) -> None:
+    """Choosing the chain that is shown takes its figures; they are told, old and new."""
+    said: list[str] = []
+    window.session.replace(demo_plan("van"), None)
+    window.session.told.connect(said.append)
+    run = next(r for r in runs(window.session.plan) if r.key == "feed")
+    window.session.edit("turbos.0.parts.feed", tuple(p.id for p in run.parts), "chosen")
+    assert any("→" in s for s in said)
+    said.clear()
+    window.session.edit("name", "Another", "rename")
+    assert not said

@@ -15,7 +15,7 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from gravidon.desk.painted import painted
 from gravidon.desk.stations.base import Station
-from gravidon.desk.voices import Telling
+from gravidon.desk.voices import Telling, Voice
 from gravidon.draw.ink import Ink
 from gravidon.draw.style import BODY, fitting
 from gravidon.draw.surface import painter_on
@@ -51,7 +51,7 @@ class Canvas(QWidget):
         self._words: list[QRectF] = []
         self.cross: QPointF | None = None
         """Where the keyboard reads the drawing."""
-        self.telling = Telling(self, self._whole)
+        self.telling = Telling(self, self._whole, self.pressed)
         self._plain, self._without = "", frozenset[str]()
         self.setAccessibleName(name)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
@@ -125,6 +125,10 @@ class Canvas(QWidget):
         room = self.area.adjusted(8, 4, -8, -4)
         painter.setFont(fitting(words, room.size(), BODY))
         painter.drawText(room, int(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap), words)
+
+    def pressed(self) -> list[Voice]:
+        """Return what in the drawing can be pressed, for who hears it."""
+        return []
 
     def clicked(self, at: QPointF) -> None:
         """Answer a click."""

@@ -15,11 +15,12 @@ from gravidon.plan import paths, storage
 from gravidon.plan.fields import Known
 from gravidon.plan.model import Plan, TurboLine
 from gravidon.plan.units import Family
-from gravidon.study.solve.as_bought import as_bought
+from gravidon.study.solve.as_bought import as_bought, brought
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.verdict.finding import Finding
 from gravidon.study.verdict.remedies import Remedy, tried
 from gravidon.study.verdict.trials import Trial, trial
+from gravidon.translate import commas
 from gravidon.words.text import tr
 
 if TYPE_CHECKING:
@@ -233,8 +234,12 @@ class Session(QObject):
         except GravidonError as error:
             self.refused.emit(str(error))
             return False
+        before = self.plan
         self._history.push(plan, label, merge)
+        chosen = [it.parts for it in self.plan.turbos] != [it.parts for it in before.turbos]
         self._take(made, moving=moving)
+        if chosen and (words := brought(asked, plan, self.family)):
+            self.told.emit(tr("The parts bring their own figures: {words}.").format(words=commas(words)))
         return True
 
     def end_merge(self) -> None:

@@ -118,10 +118,16 @@ class Telling:
     Args:
         owner: the widget that is painted.
         paint: what paints it; called with a painter that keeps only what is written.
+        pressed: what in it can be pressed; it is told first, in place of the texts that lie in it.
     """
 
-    def __init__(self, owner: QWidget, paint: Callable[[QPainter], None]) -> None:
-        self.owner, self.paint = owner, paint
+    def __init__(
+        self,
+        owner: QWidget,
+        paint: Callable[[QPainter], None],
+        pressed: Callable[[], Sequence[Voice]] = tuple,
+    ) -> None:
+        self.owner, self.paint, self.pressed = owner, paint, pressed
         self.voices = Voices(owner)
         self.said: tuple[str, ...] = ()
         """The texts last told, in reading order."""
@@ -138,8 +144,12 @@ class Telling:
         """Tell what is drawn now."""
         if not self.owner.isVisible():
             return
-        voices = [
-            Voice(w.text.strip(), w.rect) for w in told(self.paint, self.owner.width(), self.owner.height())
+        texts = told(self.paint, self.owner.width(), self.owner.height())
+        pressed = list(self.pressed())
+        voices = pressed + [
+            Voice(w.text.strip(), w.rect)
+            for w in texts
+            if not any(v.rect.contains(w.rect.center()) for v in pressed)
         ]
         self.said = tuple(v.name for v in voices)
         self.voices.tell(voices)

@@ -21,6 +21,7 @@ from PyQt6.QtWidgets import (
 )
 
 from gravidon.desk import output, regions, theme
+from gravidon.desk.announce import Announcer
 from gravidon.desk.ask import sure
 from gravidon.desk.commands import CommandBook, CommandSearch, ShortcutSheet
 from gravidon.desk.condition_deck import ConditionDeck, tag_of
@@ -80,6 +81,7 @@ class MainWindow(QMainWindow):
         if isinstance(known, str) and known:
             self.restoreGeometry(QByteArray.fromBase64(known.encode("ascii", "ignore")))
         self.look = Look(self)
+        self.announcer = Announcer(self)
         self.book = CommandBook(self, commands_of(self))
         self._made: dict[int, Station] = {}
         self._build()
@@ -268,6 +270,7 @@ class MainWindow(QMainWindow):
             tr("{mark}{name} · Gravidon").format(mark=("● " if s.unsaved else ""), name=s.plan.name)
         )
         self.band.refresh()
+        self.announcer.settle(f"{self.band.sentence.text()}. {self.band.detail.text()}")
         self.head.refresh()
         self._show_rail()
         worst = worst_by_condition(s.evaluation)
@@ -305,6 +308,7 @@ class MainWindow(QMainWindow):
             f"background: {p.raised}; color: {p.ink}; border: 1px solid {p.line}; border-left: 4px solid {p.watch};"
         )
         self.notice.setText(text)
+        self.announcer.now(text)
         self._place_notice()
         self.notice.show()
         self.notice.raise_()

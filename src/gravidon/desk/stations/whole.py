@@ -4,15 +4,17 @@
 from __future__ import annotations
 
 from collections.abc import Hashable
+from functools import partial
 
 from PyQt6.QtCore import QPointF, QRect, Qt
 from PyQt6.QtGui import QKeyEvent, QPainter
 
 from gravidon.desk.canvas import Canvas
-from gravidon.desk.findings_pane import FindingCard
+from gravidon.desk.findings_pane import SEVERITY_VERDICT, FindingCard
 from gravidon.desk.flags import CARD_WIDTH, FlagCard
 from gravidon.desk.motion import Motion
 from gravidon.desk.stations.base import Station
+from gravidon.desk.voices import Voice
 from gravidon.draw import whole_way, whole_way_words
 from gravidon.draw.ink import Ink
 from gravidon.study.solve.evaluate import Evaluation
@@ -115,6 +117,34 @@ class WholeCanvas(Canvas):
         key = self.picture.place_at(at)
         if key:
             self.station.went.emit(key)
+
+    def pressed(self) -> list[Voice]:
+        """Every station's name with how it stands, and every flag with its sentence."""
+        s = self.station.session
+        found = {f.key: f for f in s.findings}
+        worst: dict[str, str] = {}
+        for f in s.findings:  # the hardest come first
+            worst.setdefault(f.station, SEVERITY_VERDICT[f.severity])
+        places = [
+            Voice(
+                whole_way_words.NAMES[place.key],
+                place.rect,
+                tr(worst.get(place.key, "holds")),
+                press=partial(self.station.went.emit, place.key),
+            )
+            for place in self.picture.places
+        ]
+        flags = [
+            Voice(
+                f"{tr(SEVERITY_VERDICT[found[key].severity])}: {found[key].title}",
+                rect,
+                found[key].text(s.family),
+                press=partial(self.station.open_flag, key),
+            )
+            for key, rect in self.picture.flags
+            if key in found
+        ]
+        return places + flags
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Arrows walk the places along the oil, Enter enters, Escape closes a flag."""

@@ -17,8 +17,10 @@ from gravidon.parts.chains import Link, laid
 from gravidon.parts.dash import HOSE_BORE_IN, dash_of_bore, hose_bore_mm
 from gravidon.parts.ends import end_from, end_of_thread
 from gravidon.plan.fields import Known, spec
-from gravidon.plan.model import Drain, DrainPiece, Fitting, Hose, Plan, ScreenPiece, TurboLine
+from gravidon.plan.model import Drain, DrainPiece, Fitting, Hose, Plan, Restrictor, ScreenPiece, TurboLine
+from gravidon.plan.units import Family, show
 from gravidon.study.solve.kept import Kept
+from gravidon.translate import tr
 
 
 def own_parts(plan: Plan) -> tuple[Part, ...]:
@@ -88,6 +90,48 @@ def _made(plan: Plan) -> Plan:
         turbos.append(it.model_copy(update=changes))
     made = plan.model_copy(update={"turbos": tuple(turbos)})
     return plan if made == plan else made
+
+
+def brought(asked: Plan, made: Plan, family: Family) -> tuple[str, ...]:
+    """Return what the chosen parts change in a plan as (was, is now) in words: bores, and how many pieces a feed has.
+
+    Raises: nothing.
+    """
+    told = []
+    for it, now in zip(asked.turbos, made.turbos, strict=True):
+        pairs = (
+            (tr("narrowest of the feed"), _narrowest(it), _narrowest(now)),
+            (tr("restrictor"), _hole(it.restrictor), _hole(now.restrictor)),
+            (tr("hole of the inlet flange"), _hole(it.flange_hole), _hole(now.flange_hole)),
+            (tr("drain hose"), it.drain.hose_bore_mm, now.drain.hose_bore_mm),
+            (tr("narrowest hose end"), _ends(it), _ends(now)),
+            (tr("drain flange"), it.drain.flange_bore_mm, now.drain.flange_bore_mm),
+            (tr("entry fitting"), it.drain.fitting.bore_mm, now.drain.fitting.bore_mm),
+        )
+        which = f"{it.turbo.label}, " if len(asked.turbos) > 1 else ""
+        for name, old, new in pairs:
+            if abs(old - new) > 5e-3:
+                was, is_now = (show(x * 1e-3, "bore", family) if x else tr("none") for x in (old, new))
+                told.append(f"{which}{name} {was} → {is_now}")
+        if len(it.feed.pieces) != len(now.feed.pieces):
+            told.append(
+                tr("{which}pieces of the feed {was} → {now}").format(
+                    which=which, was=len(it.feed.pieces), now=len(now.feed.pieces)
+                )
+            )
+    return tuple(told)
+
+
+def _narrowest(it: TurboLine) -> float:
+    return min(p.bore_mm for p in it.feed.pieces)
+
+
+def _ends(it: TurboLine) -> float:
+    return min((p.bore_mm for p in it.drain.pieces), default=0.0)
+
+
+def _hole(hole: Restrictor) -> float:
+    return hole.bore_mm if hole.fitted else 0.0
 
 
 def _within(model: type[BaseModel], name: str, value: float) -> float:
