@@ -285,3 +285,17 @@ def test_what_a_search_leaves_out_comes_back() -> None:
     assert again.ideas == plan.ideas
     assert again.photos == plan.photos
     assert again.turbos == found.turbos
+
+
+def test_no_plan_is_shown_that_asks_for_more_watching_than_the_one_it_replaces() -> None:
+    """A firmer plan with more warnings is no gain where the plan as it stands does not fail; where it fails, it is."""
+    from gravidon.study.planning.search import _shown
+
+    base = DEMOS["coupe"]
+    other = paths.put(base, "turbos.0.restrictor.bore_mm", 1.0)
+    for grade, shown in ((1, {base}), (0, {other})):
+        board = Board(base, Alone(), np.random.default_rng(1))
+        own = replace(MERITS["coupe"], watch=2, held=replace(MERITS["coupe"].held, grade=grade, margin=0.1))
+        firmer = replace(own, watch=4, held=replace(own.held, grade=1, margin=0.9), margin=0.9)
+        board.looks = {base: Look(own, None, True), other: Look(firmer, None, True)}
+        assert {r.plan for r in _shown(board)} == shown

@@ -16,6 +16,9 @@ from gravidon.study.diagnosis.tables import GROUPS, MINUTES_A_COIN, PLACES, Test
 
 OVERHEAD_MIN = 150.0
 """[min] that any test takes beside its own: car and tools out and away again, another evening; set on simulated cars, where less makes five cheap hints of what one look would settle; project choice."""
+AT_HAND_MIN, AT_HAND_OVERHEAD_MIN = 12.0, 80.0
+"""[min] up to which a test that costs nothing, endangers nobody and takes nothing apart counts as at hand, and what it takes beside its own: zeros,
+dipstick and oil on paper come before a spanner; common practice, no source."""
 SURE = 0.95
 """Belief from which a cause is worth mending rather than testing on; project choice."""
 ASK_BITS, TEST_BITS = 0.0075, 0.02
@@ -62,7 +65,9 @@ def advise(model: Model, belief: Belief, case: Case, everything: bool = False) -
         chance = model.come[test.key]
         bits = gain(belief, chance)
         minutes = case.minutes(test)
-        cost = OVERHEAD_MIN + minutes + MINUTES_A_COIN * test.money
+        at_hand = test.money == 0.0 and test.risk == 0 and minutes <= AT_HAND_MIN
+        overhead = AT_HAND_OVERHEAD_MIN if at_hand else OVERHEAD_MIN
+        cost = overhead + minutes + MINUTES_A_COIN * test.money
         told = belief.weight @ chance
         found.append((bits / cost, bits, minutes, test, told))
     found.sort(key=lambda row: (row[3].risk > case.bar, -row[0]))

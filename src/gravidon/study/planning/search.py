@@ -204,9 +204,13 @@ def _weigh(board: Board) -> None:
 def _shown(board: Board) -> list[Ranked]:
     """Return the plans that no other dominates of those weighed wholly, the firmest first: those that won a name, and some more.
 
-    Of plans that fail none is shown beside one that does not.
+    Of plans that fail none is shown beside one that does not; none has more to be watched than the plan as it stands, where
+    that does not fail.
     """
     whole = [(p, x) for p, x in board.looks.items() if x.whole]
+    now = whole[0][1]  # the plan as it stands is looked at first
+    if now.grip.grade > 0:
+        whole = [(p, x) for p, x in whole if x.merit.watch <= now.merit.watch and x.grip.grade > 0]
     whole.sort(key=lambda it: (it[1].grip, -it[1].merit.minutes, -it[1].merit.cost), reverse=True)
     good = max((x.grip.grade for _, x in whole), default=0)
     near = whole[0][1].grip.margin - ONE_MARGIN
