@@ -14,9 +14,9 @@ from gravidon.physics.part_full import area_fraction, flow_ratio
 G = 9.80665
 
 
-def critical_energy(q: float, d: float) -> float:
-    """Head above the invert to enter a bore: depth plus half the mean depth at critical flow (Chow 1959),
-    or an orifice (Cd 0.61) where the bore is more than 0.9 deep."""
+def critical_energy(q: float, d: float, jet: float, loss: float) -> float:
+    """Energy above the invert to enter a bore: depth plus half the mean depth at critical flow (Chow 1959) and what the way in
+    costs, or a hole whose stream is narrowed to `jet` where the bore is more than 0.9 deep."""
 
     def number(fill: float) -> float:
         area = math.pi / 4 * float(area_fraction(fill))
@@ -25,11 +25,27 @@ def critical_energy(q: float, d: float) -> float:
     target = q / math.sqrt(G * d**5)
     if target >= number(0.9):
         area = math.pi / 4 * d * d
-        weir = 0.9 + 0.5 * math.pi / 4 * float(area_fraction(0.9)) / 0.6
-        return max(d / 2 + (q / (0.61 * area)) ** 2 / (2 * G), weir * d)
+        weir = 0.9 + (1 + loss) * 0.5 * math.pi / 4 * float(area_fraction(0.9)) / 0.6
+        return max(d / 2 + (q / (jet * area)) ** 2 / (2 * G), weir * d)
     fill = brentq(lambda f: number(f) - target, 1e-9, 0.9)
     mean = math.pi / 4 * float(area_fraction(fill)) / (2 * math.sqrt(fill * (1 - fill)))
-    return d * (fill + 0.5 * mean)
+    return d * (fill + (1 + loss) * 0.5 * mean)
+
+
+def level_before(energy: float, q: float, d: float, cosine: float) -> float:
+    """Depth in the wider bore whose own speed makes up the rest of an energy, both over its invert: the deep one of two."""
+
+    def lacks(depth: float) -> float:
+        fill = min(max(depth / (d * cosine), 1e-3), 1.0)
+        v = q / (math.pi / 4 * d * d * float(area_fraction(fill)))
+        return depth + v * v / (2 * G) - energy
+
+    deepest = min((k / 4000 * energy for k in range(1, 4001)), key=lacks)
+    depth = (
+        energy if lacks(energy) <= 0 else brentq(lacks, deepest, energy) if lacks(deepest) < 0 else deepest
+    )
+    v = q / (math.pi / 4 * d * d)
+    return depth + min(max(depth - d * cosine, 0.0), v * v / (2 * G))
 
 
 def critical_depth(q: float, d: float) -> float:
@@ -90,16 +106,16 @@ def march(
             small = bores[i + 1]
             vs = q / (math.pi / 4 * small * small)
             half = small / 2 * cosine(i + 1)
-            drowned = level > heights[i + 1] + half
             flat = cosine(i + 1)
-            level = max(
-                level + (0.5 * vs * vs / (2 * G) if drowned else 0.0),
-                heights[i + 1]
-                - half
-                + critical_depth(q, small) * flat
-                + critical_energy(q, small)
-                - critical_depth(q, small),
-            )
+            share = (small / d) ** 2
+            re = vs * small / nu
+            loss = 0.5 * (1 - share) ** 0.75 + 160 / re * (1 - share)
+            jet = 0.63 + 0.37 * share**3
+            deep = critical_depth(q, small)
+            energy = heights[i + 1] - half + deep * flat + critical_energy(q, small, jet, loss) - deep
+            floor = heights[i + 1] - d / 2 * c
+            cost = min(max(level - heights[i + 1] - half, 0.0), loss * vs * vs / (2 * G))
+            level = max(level + cost, floor + level_before(energy - floor, q, d, c))
         invert = heights[i] - d / 2 * c
 
         def excess(

@@ -11,7 +11,7 @@ from gravidon.plan.demos import demo_plan
 from gravidon.plan.fields import Known
 from gravidon.plan.model import PanBox, Plan, Point
 from gravidon.study.solve.evaluate import Evaluation, evaluate
-from gravidon.study.solve.lift_off import BLOW_BY_SHARE, WHEEL_SIDE_PA, lift_off
+from gravidon.study.solve.lift_off import BLOW_BY_SHARE, lift_off
 from gravidon.study.solve.pickup import pickup_cover
 from gravidon.study.solve.reserve import RESERVES, reserve
 
@@ -66,7 +66,7 @@ def test_throttle_let_go_is_the_plan_with_overrun_pressures_typed_in() -> None:
     typed = tuple(
         c.model_copy(
             update={
-                "wheel_side_kpa": WHEEL_SIDE_PA / 1e3,
+                "wheel_side_kpa": plan.engine.overrun_kpa.value,
                 "crankcase_kpa": c.crankcase_kpa * BLOW_BY_SHARE / max(c.blow_by_share, BLOW_BY_SHARE),
             }
         )

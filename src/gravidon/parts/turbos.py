@@ -28,7 +28,8 @@ class Bearing:
     Fields: name; usual window; flow of a medium frame at the reference drop [L/min]; share of that drop spent in
     viscous films; heat of friction of a medium frame at full load [kW]; usual cooling; where its window usually holds and
         what its least is judged by; whether a first plan fits a restrictor; bore those use who always fit one [in]; bore [mm] below
-    which a hole was sold for another kind of bearing (0: no hole is too small to be its own); longest
+    which a hole was sold for another kind of bearing (0: no hole is too small to be its own); least bore of a drain that is usual for
+    a medium frame [mm], a little under that of its usual ends; longest
     tilt of the shaft [°] by rings.
 
     All of it common practice, no source: the maker's sheet replaces it.
@@ -45,6 +46,7 @@ class Bearing:
     restrictor_usual: bool
     house_bore_in: float
     foreign_below_mm: float
+    drain_bore_mm: float
     tilt_max_deg: Mapping[str, float]
 
 
@@ -63,6 +65,7 @@ BEARINGS: dict[str, Bearing] = {
             restrictor_usual=False,
             house_bore_in=0.065,
             foreign_below_mm=1.3,
+            drain_bore_mm=11.8,
             tilt_max_deg={"single": 10.0, "twin": 10.0},
         ),
         Bearing(
@@ -77,6 +80,7 @@ BEARINGS: dict[str, Bearing] = {
             restrictor_usual=True,
             house_bore_in=0.035,
             foreign_below_mm=0.0,
+            drain_bore_mm=9.0,
             tilt_max_deg={"single": 10.0, "twin": 13.0},
         ),
     )

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import ArrayLike
 
-from gravidon.physics import line, part_full
+from gravidon.physics import bore_change, line, part_full
 from gravidon.physics.arrays import Array, Flags
 
 EXIT_LOSS = 1.0
@@ -124,9 +124,10 @@ def march(
     level = np.where(sealed & ~below, level + lift, level)
     grade[-1], full[-1] = level, level > pieces.end_crown_m[-1] + 1e-9
     fill[-1] = np.clip((level - pieces.end_invert_m[-1]) / np.maximum(pieces.depth_m[-1], 1e-9), 0.0, 1.0)
+    shooting = nowhere = np.zeros(count, dtype=bool)
     for i in range(last, -1, -1):
-        if i < last and run.bore_m[i + 1] < run.bore_m[i]:
-            level, over = _shoulder(i, centre[i + 1], pieces, rapid, level, fast)
+        if i < last and run.bore_m[i + 1] != run.bore_m[i]:
+            level, over = _shoulder(i, centre[i + 1], pieces, rapid, level, fast | shooting)
             shut = over & ~sealed
             sealed = sealed | shut
             full[i + 1] |= over
@@ -136,12 +137,8 @@ def march(
         if pieces.some_dry:
             slow_fill = np.where((pieces.flow_m3_s[i] <= 0.0) & (level <= invert), 0.0, slow_fill)
         slow = np.where(found, invert + slow_fill * depth, level + pieces.full_loss_m[i])
-        lost = ~found
-        if rapid.somewhere[i]:
-            fast = rapid.wins_at_top(i, centre[i], slow, slow_fill, found)
-            lost &= ~fast
-        else:
-            fast = np.zeros(count, dtype=bool)
+        fast = rapid.wins_at_top(i, centre[i], slow, slow_fill, found) if rapid.somewhere[i] else nowhere
+        lost = ~found & ~fast
         if pieces.some_upright[i]:
             # oil that pools in an upright bore leaves a core open, unless the mouth below it runs full
             lost &= ~pieces.upright[i] | full[i + 1] | pieces.mouth_full[min(i + 1, last)]
@@ -152,6 +149,8 @@ def march(
             level = np.where(fast, invert + rapid.top[i] * depth, level)
             slow_fill = np.where(fast, rapid.top[i], slow_fill)
         grade[i], fill[i], full[i] = level, slow_fill, lost
+        # normal depth below critical: rapid, though it is reached from below
+        shooting = rapid.possible[i] & found & (slow_fill < rapid.critical[i])
         if i > 0 and rapid.somewhere[i]:  # a slow reach above a fast one ends in critical depth
             brink_above = fast & ~rapid.possible[i - 1]
             critical = invert + rapid.critical[i] * depth
@@ -183,10 +182,12 @@ def _outfall(
 def _shoulder(
     i: int, centre: Array, pieces: _Pieces, rapid: _Rapid, level: Array, fast: Flags
 ) -> tuple[Array, Flags]:
-    """Return the level [m] where a piece ends in a smaller bore, and whether oil fills the piece there.
+    """Return the level [m] where a piece ends in another bore, and whether oil fills the piece there (in a smaller one).
 
     Judged at the shoulder itself, so that it does not hang on how far the next station is.
     """
+    if pieces.bore_m[i + 1] > pieces.bore_m[i]:
+        return pieces.below_wider(i, centre, level, fast), np.zeros(len(level), dtype=bool)
     through = fast & rapid.enters[i + 1]  # what comes fast enough goes in without backing up
     level = np.where(through, level, pieces.at_step(i + 1, centre, level))
     backed = ~through & ~rapid.wins_at_end(i, centre, level)
@@ -316,8 +317,8 @@ class _Pieces:
     energy_m: Array  # specific energy, at every fill
     full_loss_m: Array
     velocity_head_m: Array
-    step_depth_m: Array
-    step_velocity_m: Array
+    nu_m2_s: Array
+    g_m_s2: Array
     upright: Flags
     some_upright: list[bool]  # per piece
     mouth_full: Flags  # what enters the piece closes over it
@@ -370,7 +371,6 @@ class _Pieces:
         velocity_head = velocity**2 / (2.0 * g)
         speed = part_full.ENERGY_COEFFICIENT * velocity_head[..., None] / _AREA_GRID**2
         energy = deep + speed[which]
-        parts = part_full.critical_parts(q, one, g)
         upright = sine > UPRIGHT_SINE
         return cls(
             half_m=half,
@@ -383,8 +383,8 @@ class _Pieces:
             energy_m=energy,
             full_loss_m=full_loss,
             velocity_head_m=velocity_head[which],
-            step_depth_m=parts[0][which],
-            step_velocity_m=parts[1][which],
+            nu_m2_s=nu[which],
+            g_m_s2=g,
             upright=upright,
             some_upright=[bool(u.any()) for u in upright],
             mouth_full=(part_full.critical_fill(q, one, g) >= 1.0)[which],
@@ -427,15 +427,50 @@ class _Pieces:
         return result
 
     def at_step(self, piece: int, centre: Array, level: Array) -> Array:
-        """Raise the level to what it takes to enter the smaller bore of `piece`."""
-        flatness = np.minimum(self.half_m[piece] / (0.5 * self.bore_m[piece]), 1.0)
-        needed = self.step_depth_m[piece] * flatness + self.step_velocity_m[piece]
-        control = centre - self.half_m[piece] + needed
-        drowned = level > centre + self.half_m[piece]
-        result: Array = np.maximum(level + ENTRANCE_LOSS * self.velocity_head_m[piece] * drowned, control)
+        """Raise the level to what it takes to enter the smaller bore of `piece` from the one above it.
+
+        The control is critical flow through the contracted section, less the head of the speed that the oil comes with; a drowned
+        shoulder costs what the contraction does. Both are nothing where the bores are equal, and neither jumps on the way there.
+        """
+        wide, small = self.bore_m[piece - 1], self.bore_m[piece]
+        share = float((small / wide) ** 2)
+        q, head = self.flow_m3_s[piece], self.velocity_head_m[piece]
+        reynolds = q * small / (np.pi / 4.0 * small**2 * self.nu_m2_s[piece])
+        loss = bore_change.contraction_loss(share, reynolds)
+        depth, speed = part_full.critical_parts(q, small, self.g_m_s2, bore_change.jet_share(share), loss)
+        flatness = np.minimum(self.half_m[piece] / (0.5 * small), 1.0)
+        energy = centre - self.half_m[piece] + depth * flatness + speed
+        control = self._less_approach(piece - 1, centre, energy, head * share**2)
+        drowned = np.clip(level - centre - self.half_m[piece], 0.0, loss * head)
+        result: Array = np.maximum(level + drowned, control)
+        return result
+
+    def _less_approach(self, wide: int, centre: Array, energy: Array, full_head: Array) -> Array:
+        """Return the level [m] before a control that takes an energy: less the head of the speed with which oil comes through the
+        wider bore as deep as it then is; where that bore runs full its head is part of the level, as in the march."""
+        invert, depth = centre - self.half_m[wide], np.maximum(2.0 * self.half_m[wide], 1e-9)
+        critical = part_full.critical_fill(self.flow_m3_s[wide], self.bore_m[wide], self.g_m_s2)
+        low, high = np.minimum(invert + critical * depth, energy), energy
+        for _ in range(HALVINGS):
+            middle = 0.5 * (low + high)
+            fill = np.clip((middle - invert) / depth, 1e-3, 1.0)
+            short = middle + full_head / np.interp(fill, _FINE, _FINE_AREA) ** 2 < energy
+            low, high = np.where(short, middle, low), np.where(short, high, middle)
+        over = np.clip(high - invert - depth, 0.0, full_head)
+        result: Array = high + over
+        return result
+
+    def below_wider(self, piece: int, centre: Array, level: Array, fast: Flags) -> Array:
+        """Raise the level by what it costs to leave a piece that runs full for a wider one."""
+        share = float((self.bore_m[piece] / self.bore_m[piece + 1]) ** 2)
+        cost = bore_change.enlargement_loss(share) * self.velocity_head_m[piece]
+        over = np.clip(level - centre - self.half_m[piece], 0.0, cost)
+        result: Array = level + np.where(fast, 0.0, over)
         return result
 
 
+HALVINGS = 14
+"""Halvings between critical depth and the whole energy: a twentieth of a millimetre of a metre."""
 _FILL_PAIRS = part_full.FILL_GRID, np.diff(part_full.FILL_GRID, prepend=part_full.FILL_GRID[0])
 """Each fill of FILL_GRID, and how far it is from the one below it (0 for the first)."""
 _FINE = np.linspace(0.0, 1.0, 801)

@@ -131,7 +131,7 @@ def clocking(corners_m: Array) -> float:
     last = unit[-1] - (unit[-1] @ unit[-2]) * unit[-2]
     if np.linalg.norm(first) < STRAIGHT or np.linalg.norm(last) < STRAIGHT:
         return float("nan")
-    for before, after in itertools.pairwise(unit):
+    for before, after in itertools.pairwise(unit[1:-1]):
         first = first - (first @ after) / max(1.0 + before @ after, 1e-9) * (before + after)
     return float(np.arctan2(unit[-2] @ np.cross(first, last), first @ last))
 

@@ -255,17 +255,23 @@ def critical_fill(
 
 
 def critical_head(
-    flow_m3_s: ArrayLike, bore_m: ArrayLike, gravity_m_s2: ArrayLike = STANDARD_GRAVITY
+    flow_m3_s: ArrayLike,
+    bore_m: ArrayLike,
+    gravity_m_s2: ArrayLike = STANDARD_GRAVITY,
+    jet_share: ArrayLike = ORIFICE_COEFFICIENT,
+    loss: ArrayLike = 0.0,
 ) -> Array:
-    """Return the head [m] above the invert that it takes to enter a bore, broadcast shape.
+    """Return the energy [m] above the invert that it takes to enter a bore, broadcast shape.
 
-    Equation: critical depth plus its velocity head, h + A/(2T), up to h/D = 0.9; beyond, an
-    orifice, D/2 + Q²/(2 g Cd² A²) with Cd = 0.61, never less than the former at 0.9.
+    Equation: critical depth plus its velocity head, h + (1 + K) A/(2T), up to h/D = 0.9; beyond, an
+    orifice, D/2 + Q²/(2 g Cc² A²), never less than the former at 0.9.
 
     Args:
         flow_m3_s: bulk flow [m³/s].
         bore_m: bore [m].
         gravity_m_s2: effective gravity [m/s²].
+        jet_share: Cc, the stream's narrowest area over the bore's [-]; by default that of a sharp-edged hole in a wall.
+        loss: K, velocity heads that the way in costs [-].
 
     Raises: nothing.
     Source: open-channel critical flow (Chow 1959); FHWA HEC-22 orifice form.
@@ -276,8 +282,8 @@ def critical_head(
     number = _flow_number(flow_m3_s, bore_m, gravity_m_s2)
     shallow = np.clip(np.interp(number, _CRITICAL_FLOW, _CRITICAL_FILLS), 1e-6, _DEEPEST_CRITICAL)
     mean_depth = np.pi / 4.0 * area_fraction(shallow) / (2.0 * np.sqrt(shallow * (1.0 - shallow)))
-    weir = shallow + 0.5 * mean_depth
-    orifice = 0.5 + number * number / (2.0 * (ORIFICE_COEFFICIENT * np.pi / 4.0) ** 2)
+    weir = shallow + 0.5 * (1.0 + np.asarray(loss)) * mean_depth
+    orifice = 0.5 + number * number / (2.0 * (np.asarray(jet_share) * np.pi / 4.0) ** 2)
     energy = np.where(number > _CRITICAL_FLOW[-1], np.maximum(orifice, weir), weir)
     result: Array = np.asarray(bore_m) * energy * (np.asarray(flow_m3_s) > 0.0)
     return result
@@ -307,7 +313,13 @@ def centroid_moment(fill: ArrayLike) -> Array:
     return result
 
 
-def critical_parts(flow_m3_s: ArrayLike, bore_m: ArrayLike, gravity_m_s2: ArrayLike) -> tuple[Array, Array]:
+def critical_parts(
+    flow_m3_s: ArrayLike,
+    bore_m: ArrayLike,
+    gravity_m_s2: ArrayLike,
+    jet_share: ArrayLike = ORIFICE_COEFFICIENT,
+    loss: ArrayLike = 0.0,
+) -> tuple[Array, Array]:
     """Return `critical_head` as its depth and its velocity head [m], each broadcast shape.
 
     Equation: as `critical_head`; the depth is what leans with the pipe, the velocity head does not.
@@ -316,6 +328,8 @@ def critical_parts(flow_m3_s: ArrayLike, bore_m: ArrayLike, gravity_m_s2: ArrayL
         flow_m3_s: bulk flow [m³/s].
         bore_m: bore [m].
         gravity_m_s2: effective gravity [m/s²].
+        jet_share: stream's narrowest area over the bore's [-].
+        loss: velocity heads that the way in costs [-].
 
     Raises: nothing.
     Source: open-channel critical flow (Chow 1959); FHWA HEC-22 orifice form.
@@ -327,7 +341,7 @@ def critical_parts(flow_m3_s: ArrayLike, bore_m: ArrayLike, gravity_m_s2: ArrayL
     number = _flow_number(flow_m3_s, bore_m, gravity_m_s2)
     shallow = np.clip(np.interp(number, _CRITICAL_FLOW, _CRITICAL_FILLS), 1e-6, _DEEPEST_CRITICAL)
     depth = np.where(number > _CRITICAL_FLOW[-1], 0.5, shallow)
-    head = np.asarray(critical_head(flow_m3_s, bore_m, gravity_m_s2))
+    head = np.asarray(critical_head(flow_m3_s, bore_m, gravity_m_s2, jet_share, loss))
     deep = np.asarray(bore_m) * depth * (np.asarray(flow_m3_s) > 0.0)
     return np.minimum(deep, head), head - np.minimum(deep, head)
 

@@ -121,6 +121,9 @@ class Engine(Model):
     left_side_up_deg: Annotated[Known, Spec("engine tilted, left side up", "deg", -45, 45)] = Known(value=0.0)
     roll_deg_g: Annotated[Known, Spec("body roll in a corner, for each g", "deg", 0, 15)] = Known(value=0.0)
     lift_deg_g: Annotated[Known, Spec("nose lift and dive, for each g", "deg", 0, 10)] = Known(value=0.0)
+    overrun_kpa: Annotated[Known, Spec("wheels' side with the throttle let go", "kpa_small", -20, 5)] = Known(
+        value=-0.3, tolerance=0.3
+    )
 
 
 class Window(Model):
@@ -174,6 +177,9 @@ class Turbo(Model):
     seal_diameter_mm: Annotated[Known, Spec("seal bore", "bore", 4, 80)]
     cavity_ml: Annotated[Known, Spec("drain cavity below the seals", "ml", 1, 1000)]
     rings: Annotated[str, OneOf(RINGS)] = "single"
+    ring_gap_mm2: Annotated[Known, Spec("gap past the rings, both ends", "mm2", 0.05, 50)] = Known(
+        value=1.0, tolerance=0.7
+    )
     clock_deg: Annotated[Known, Spec("clock angle of the drain", "deg", -180, 180)] = Known(value=0.0)
     pitch_deg: Annotated[Known, Spec("shaft pitch (compressor end up)", "deg", -90, 90)] = Known(value=0.0)
     clock_max_deg: Annotated[Known, Spec("most clock angle", "deg", 0, 180)] = Known(value=30.0)
@@ -318,6 +324,7 @@ class Needs(Model):
     reserve_min: Annotated[Known, Spec("reserve of the drain, at least", "times", 1.0, 8.0)] = Known(
         value=1.5
     )
+    at_seal_ml: Annotated[Known, Spec("oil at a seal in passing, at most", "ml", 0.1, 50)] = Known(value=5.0)
     sealed_bores: Annotated[Known, Spec("hose running full, most (bores)", "count", 1, 200)] = Known(
         value=10.0
     )

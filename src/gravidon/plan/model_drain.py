@@ -166,6 +166,12 @@ class Sump(Model):
     boxes: Annotated[tuple[PanBox, ...], Field(min_length=1, max_length=6)]
     fill_l: Annotated[Known, Spec("oil fill", "l", 0.3, 60)]
     windage_mm: Annotated[Known, Spec("windage", "mm", 0, 60)]
+    full_l: Annotated[Known, Spec("dipstick's full mark (0: as its maker fills it)", "l", 0, 60)] = Known(
+        value=0.0
+    )
+    crank_mm: Annotated[Known, Spec("crank's lowest sweep below the rail", "mm", -200, 300)] = Known(
+        value=45.0, tolerance=15.0
+    )
     pickup: Point | None = None
     baffles: Annotated[tuple[Baffle, ...], Field(max_length=4)] = ()
     wall_mm: Annotated[Known, Spec("wall of the pan", "mm", 0.5, 30)] = Known(value=2.0)

@@ -135,8 +135,10 @@ USUAL_PAN_MM = (400.0, 260.0, 115.0)
 """[mm] length, width and depth of a pan that nobody measured; common practice, no source."""
 USUAL_OUT_MM, USUAL_BACK_MM, USUAL_FEED_MM, USUAL_FILL_L = 130.0, 180.0, 900.0, 4.5
 """[mm] flange from the pan's wall, from its front, feed hose; [L] fill, where nobody measured; common practice, no source."""
-ENTRY_UNDER_MM, EDGE_MM = 30.0, 50.0
-"""[mm] a first entry under the rail, and off the pan's ends; common practice, no source."""
+ENTRY_UNDER_MM: dict[int, float] = {10: 36.0, 12: 41.0}
+"""[mm] a first entry under the rail by its dash size: as high as a spanner gets round it beside a rail bolt; common practice, no source."""
+EDGE_MM = 50.0
+"""[mm] a first entry off the pan's ends; common practice, no source."""
 
 
 USUAL_ROLL_DEG_G, USUAL_LIFT_DEG_G = 4.0, 2.0
@@ -298,6 +300,18 @@ def added_turbo(plan: model.Plan) -> model.Plan:
     return paths.put(plan, "turbos", (*plan.turbos, new))
 
 
+OIL_ONLY_WIDER = 1.2
+"""[-] by which a ball bearing's first hole is wider where oil alone cools it: 40 % more oil carries its heat; common practice, no source."""
+
+
+def first_hole_mm(a: Answers) -> float:
+    """Return the bore of a first restrictor [mm]: 1 mm for a medium ball bearing with water, by the flow of its frame."""
+    bore = turbos.HOUSINGS[a.frame].flow_scale ** 0.5
+    kind = turbos.BEARINGS[a.bearing]
+    by_oil = (a.cooling or kind.cooling) == turbos.WORST_COOLING
+    return round(bore * (OIL_ONLY_WIDER if by_oil and kind.restrictor_usual else 1.0), 2)
+
+
 def new_plan(name: str, answers: Answers) -> model.Plan:
     """Return a first plan: full -4 feed, -10 drain into the pan's side, all guesses marked; what was measured counts so.
 
@@ -311,7 +325,9 @@ def new_plan(name: str, answers: Answers) -> model.Plan:
     edge = min(EDGE_MM, 0.3 * long)
     along = round(-min(max(back, edge), long - edge), 1)
     wall_x = along if left else 0.0 if forward > 0 else -long
-    entry = model.Point(x_mm=wall_x, y_mm=0.5 * wide * left, z_mm=-min(ENTRY_UNDER_MM, 0.5 * deep))
+    entry = model.Point(
+        x_mm=wall_x, y_mm=0.5 * wide * left, z_mm=-min(ENTRY_UNDER_MM[drain_dash(a.frame)], 0.5 * deep)
+    )
     over = entry.z_mm + a.fall_mm if a.over_rail_mm is None else a.over_rail_mm
     flange = model.Point(
         x_mm=-back if left else wall_x + out * forward, y_mm=(0.5 * wide + out) * left, z_mm=over
@@ -369,7 +385,7 @@ def new_plan(name: str, answers: Answers) -> model.Plan:
                 feed=usual_feed(_told(a.feed_mm, USUAL_FEED_MM)),
                 restrictor=model.Restrictor(
                     fitted=usual.restrictor_usual,
-                    bore_mm=round(turbos.HOUSINGS[answers.frame].flow_scale ** 0.5, 2),
+                    bore_mm=first_hole_mm(answers),
                     length_mm=guess(2.0),
                 ),
                 drain=usual_drain(flange, entry, drain_dash(answers.frame), a.outward),

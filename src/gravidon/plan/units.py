@@ -149,6 +149,7 @@ KINDS: dict[str, Kind] = {
     "v": _one(tr("voltage"), Unit("V", 1.0), "volt", "volts", pint="volt"),
     "v_fine": _one(tr("voltage"), Unit("V", 1.0, digits=3), "volt", "volts", pint="volt"),
     "a": _one(tr("current"), Unit("A", 1.0), "amp", "amps", pint="ampere"),
+    "mm2": _one(tr("area"), Unit("mm²", 1e-6), "mm2", pint="millimeter**2"),
     "cm2": _one(tr("area"), Unit("cm²", 1e-4), "cm2", pint="centimeter**2"),
     "count": _one(tr("count"), Unit("", 1.0, digits=0)),
 }  # fmt: skip

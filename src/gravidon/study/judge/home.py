@@ -8,6 +8,7 @@ from collections.abc import Mapping
 import numpy as np
 
 from gravidon.parts import sources
+from gravidon.parts.turbos import HOUSINGS
 from gravidon.physics.arrays import Array
 from gravidon.physics.breather import flooding_gas
 from gravidon.plan.fields import si
@@ -18,10 +19,11 @@ from gravidon.study.judge.quantity import (
     WATCH,
     Quantity,
     note_below,
+    watch_below,
 )
 from gravidon.study.solve.assemble import lasts_s
 from gravidon.study.solve.evaluate import Evaluation
-from gravidon.study.solve.lift_off import LIFT_OFF_S, SHORT_LIFT_S, lift_off
+from gravidon.study.solve.lift_off import LIFT_OFF_S, lift_off
 from gravidon.study.solve.pickup import pickup_cover
 from gravidon.study.solve.reserve import reserve
 from gravidon.words.text import N_, Amount, Message, Number, tr
@@ -45,24 +47,27 @@ def _held(e: Evaluation) -> np.ndarray:
     return np.asarray(e.drainage.gas_difference_pa < -head)
 
 
-SHORT_SHARE = 0.5
-"""[-] of the freeboard needed that is enough for a condition that passes; common practice, no source."""
-
-
 def wets(e: Evaluation) -> np.ndarray:
     """Return whether oil stands over a seal before each condition ends and nothing holds it, (conditions,)."""
     d = e.drainage
-    return np.asarray((d.freeboard_m < 0.0) & (d.time_to_wet_s <= lasts_s(e.plan)) & ~_held(e))
+    soon = lasting(e) | (d.time_to_wet_s <= lasts_s(e.plan))
+    return np.asarray((d.freeboard_m < 0.0) & soon & ~_held(e))
+
+
+def _passing_grade(e: Evaluation, over_m3: Array) -> np.ndarray:
+    """Return the grade of what comes to a seal in passing: bad from what is allowed there, to be watched where any comes."""
+    most = si(e.plan.needs, "at_seal_ml")
+    return np.where(over_m3 > most, BAD, np.where(over_m3 > 0.0, WATCH, NOTE))
 
 
 def _wet_in_time(e: Evaluation, margin: Array) -> np.ndarray:
-    """Bad where oil stands at a seal before the condition ends and nothing holds it; to be watched where it is near.
-
-    What passes needs half the room: between that and the whole it is a note.
-    """
-    free, need = e.drainage.freeboard_m, si(e.plan.needs, "freeboard_mm")
-    roomy = ~lasting(e) & (free >= SHORT_SHARE * need)
-    return np.where(wets(e), BAD, np.where(margin < 0.0, np.where(roomy, NOTE, WATCH), HOLDS))
+    """For good: bad where oil stands at a seal that nothing holds, to be watched where it is near. In passing: by how much comes to
+    the seal in the time; a note where none does."""
+    d = e.drainage
+    held = _held(e) & (d.freeboard_m < 0.0)
+    stays = np.where(wets(e), BAD, WATCH)
+    passing = np.where(held, NOTE, _passing_grade(e, d.filling.over_m3))
+    return np.where(margin < 0.0, np.where(lasting(e), stays, passing), HOLDS)
 
 
 AT_ONCE_S = 1.0
@@ -151,37 +156,33 @@ WINDAGE_GUESS_M = 0.005
 """[m] by which the oil's level is off by windage alone; common practice, no source."""
 
 
+def _lifted(e: Evaluation) -> Array:
+    """Return the oil that comes to a seal in a lift of the throttle [m³] where the corner itself leaves it dry, or boost holds it in, and
+    oil shuts the drain."""
+    found, alone = lift_off(e), e.drainage.filling.over_m3
+    return np.where(((alone <= 0.0) | _held(e)) & found.shut, found.over_m3, np.nan)
+
+
 def _lifted_grade(e: Evaluation, margin: Array) -> np.ndarray:
-    seconds = lift_off(e).time_to_wet_s
-    shut = lift_off(e).shut
-    bad = (seconds <= SHORT_LIFT_S) & shut
-    found = np.where(bad, BAD, np.where((seconds <= LIFT_OFF_S) & shut, WATCH, NOTE))
-    return np.where(margin < 0.0, found, HOLDS)
-
-
-def _lift_words(seconds: float) -> str:
-    if not np.isfinite(seconds):
-        return tr("though it never comes to that")
-    return tr("within a second") if seconds < AT_ONCE_S else tr("{seconds:.1f} s on").format(seconds=seconds)
+    over = np.nan_to_num(_lifted(e))
+    return np.where(over > 0.0, _passing_grade(e, over), HOLDS)
 
 
 LIFT_OFF = Quantity(
     code="lift-off",
-    name=N_("lift-off"),
-    kind="mm",
+    name=N_("at a seal on lift-off"),
+    kind="ml",
     station="drain",
-    sign=1,
-    value=lambda e: np.where(e.drainage.freeboard_m >= 0.0, lift_off(e).freeboard_m, np.nan),
-    limit=0.0,
-    scale=HEIGHT_SCALE_M,
+    sign=-1,
+    value=_lifted,
+    limit="needs.at_seal_ml",
     message=Message(
         {
             "bad": N_("Seal under oil when the driver lifts"),
-            "watch": N_("Seal near oil on every lift"),
-            "note": N_("Seal near oil when the driver lifts"),
+            "watch": N_("Oil at a seal when the driver lifts"),
         },
         N_(
-            "In {condition} with the throttle let go oil would stand {over} above a seal, {after}; a lift lasts about {lasts}."
+            "In {condition} with the throttle let go {value} come to a seal, {after}; a lift lasts about {lasts}, and {limit} are borne."
         ),
         N_(
             "Without boost nothing holds the oil in, and crankcase pressure lifts what shuts the hose: that is when it smokes."
@@ -189,17 +190,20 @@ LIFT_OFF = Quantity(
     ),
     grade=_lifted_grade,
     numbers=lambda e, i: {
-        "over": Amount(-float(lift_off(e).freeboard_m[i]), "mm"),
         "after": _lift_words(float(lift_off(e).time_to_wet_s[i])),
         "lasts": Amount(LIFT_OFF_S, "s"),
     },
-    rests_on=("sump", "breather"),
+    rests_on=("sump", "breather", "engine.overrun", "turbo.ring_gap", "needs.at_seal"),
 )
 
 
+def _lift_words(seconds: float) -> str:
+    return tr("within a second") if seconds < AT_ONCE_S else tr("{seconds:.1f} s on").format(seconds=seconds)
+
+
 def _pickup_grade(e: Evaluation, margin: Array) -> np.ndarray:
-    """Bad where the pickup's place is known and it sucks air; to be watched where its place is a guess."""
-    return np.where(margin < 0.0, BAD if e.plan.sump.pickup is not None else WATCH, HOLDS)
+    """Bad where the pickup's place is known and it sucks air; a note that asks for it where its place is a guess."""
+    return np.where(margin < 0.0, BAD if e.plan.sump.pickup is not None else NOTE, HOLDS)
 
 
 PICKUP = Quantity(
@@ -232,9 +236,9 @@ PICKUP = Quantity(
 
 
 def _drowned(e: Evaluation, margin: Array) -> np.ndarray:
-    """Bad where it lasts; for seconds a note while the seals keep their room; within the windage's guess, to be watched."""
-    roomy = e.drainage.freeboard_m >= SHORT_SHARE * si(e.plan.needs, "freeboard_mm")
-    under = np.where(lasting(e), BAD, np.where(roomy, NOTE, WATCH))
+    """Bad where it lasts; for seconds a note, for what comes to a seal then is judged by itself; within the windage's guess, to be
+    watched."""
+    under = np.where(lasting(e), BAD, NOTE)
     near = lasting(e) & (margin < WINDAGE_GUESS_M / HEIGHT_SCALE_M)
     return np.where(margin < 0.0, under, np.where(near, WATCH, HOLDS))
 
@@ -277,10 +281,15 @@ DROWNED = Quantity(
 
 BRIEF_S = 10.0
 """[s] up to which a condition is a moment: what holds in it as it is needs nothing in hand; common practice, no source."""
+FLOW_SCATTER = 0.10
+"""[-] by which the oil that comes scatters from one car to the next: bearings 15 %, hole and gauge 5 % each, damped by what lies in
+series; common practice, no source."""
 
 
 def _reserve_grade(e: Evaluation, margin: Array) -> np.ndarray:
-    return np.where(margin < 0.0, np.where(lasts_s(e.plan) <= BRIEF_S, NOTE, WATCH), HOLDS)
+    """To be watched where less is in hand than the flow itself scatters; a note from there to what is wanted."""
+    little = reserve(e) < 1.0 + FLOW_SCATTER
+    return np.where(margin < 0.0, np.where(little & (lasts_s(e.plan) > BRIEF_S), WATCH, NOTE), HOLDS)
 
 
 RESERVE = Quantity(
@@ -418,4 +427,33 @@ SMALL_FITTING = Quantity(
     },
 )
 
-HOME = (FREEBOARD, LIFT_OFF, PICKUP, DROWNED, RESERVE, SEALED, FLOODING, SMALL_FITTING)
+
+def _narrowest(e: Evaluation) -> float:
+    """Return the narrowest bore of a drain that runs by gravity [m]; NaN for a pumped one."""
+    return float(e.route.bore_m.min()) if e.line.drain_by == "gravity" else float("nan")
+
+
+def _usual_bore(e: Evaluation) -> float:
+    turbo = e.line.turbo
+    return float(turbo.kind.drain_bore_mm * 1e-3 * np.sqrt(HOUSINGS[turbo.frame].flow_scale))
+
+
+SMALL_DRAIN = Quantity(
+    code="small-drain",
+    name=N_("narrowest of the drain"),
+    kind="bore",
+    station="drain",
+    sign=1,
+    value=_narrowest,
+    limit=_usual_bore,
+    message=Message(
+        N_("Drain smaller than is usual"),
+        N_("The drain narrows to {value}; for this turbo at least {limit} is usual."),
+        N_("It may pass what was counted on, but froth, wear and cold ask for more than that."),
+    ),
+    grade=watch_below(),
+    axis="plan",
+    rests_on=("turbo.frame",),
+)
+
+HOME = (FREEBOARD, LIFT_OFF, PICKUP, DROWNED, RESERVE, SEALED, FLOODING, SMALL_FITTING, SMALL_DRAIN)

@@ -129,7 +129,7 @@ class Quantity:
 
 LEAST_SCALE: dict[str, float] = {
     "kpa": 1e4, "kpa_small": 50.0, "share": 1e-3, "mm": 1e-3, "run": 1e-3, "s": 0.1, "deg": 0.02, "count": 0.1,
-    "bore": 1e-4, "ml": 1e-6, "l_min": 1e-7, "times": 0.1,
+    "bore": 1e-4, "ml": 1e-6, "l": 1e-4, "l_min": 1e-7, "times": 0.1,
 }  # fmt: skip
 """Least scale of a margin by kind of unit, for limits near nothing; project choice."""
 

@@ -9,13 +9,14 @@ from functools import lru_cache
 import numpy as np
 
 from gravidon.study.judge.home import HOME
+from gravidon.study.judge.level import LEVEL
 from gravidon.study.judge.mounting import MOUNTING
 from gravidon.study.judge.quantity import HOLDS, NOTE, Judged, Quantity
 from gravidon.study.judge.run import RUN
 from gravidon.study.judge.supply import SUPPLY
 from gravidon.study.solve.evaluate import Evaluation
 
-TABLE: tuple[Quantity, ...] = (*SUPPLY, *HOME, *RUN, *MOUNTING)
+TABLE: tuple[Quantity, ...] = (*SUPPLY, *HOME, *LEVEL, *RUN, *MOUNTING)
 BY_CODE: dict[str, Quantity] = {q.code: q for q in TABLE}
 
 

@@ -11,6 +11,7 @@ import numpy as np
 from gravidon.plan.model import Plan
 from gravidon.plan.units import signed
 from gravidon.study.judge.home import HOME, RESERVE
+from gravidon.study.judge.level import LEVEL
 from gravidon.study.judge.mounting import MOUNTING
 from gravidon.study.judge.quantity import BAD, HOLDS, NOTE, WATCH, Quantity
 from gravidon.study.judge.run import RUN
@@ -77,7 +78,7 @@ def lowest_of(grade: np.ndarray, margin: np.ndarray) -> list[tuple[int, float]]:
 
 
 FED = tuple(q for q in SUPPLY if q is not SOAK)
-QUICK = tuple(q for q in (*SUPPLY, *HOME, *RUN, *MOUNTING) if q not in (RESERVE, SOAK))
+QUICK = tuple(q for q in (*SUPPLY, *HOME, *LEVEL, *RUN, *MOUNTING) if q not in (RESERVE, SOAK))
 
 
 def supply_grip(plan: Plan) -> Grip:

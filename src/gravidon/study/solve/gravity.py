@@ -13,19 +13,19 @@ from gravidon.errors import InputError
 from gravidon.physics import attitude, part_full, sump
 from gravidon.physics import drain as drains
 from gravidon.physics import oil as oils
-from gravidon.physics.arrays import Array, Flags
+from gravidon.physics.arrays import STANDARD_GRAVITY, Array, Flags
+from gravidon.physics.wetting import Filled
 from gravidon.plan.fields import si
 from gravidon.plan.model import Plan, TurboLine
 from gravidon.plan.model_drain import Joining
 from gravidon.study.solve import assemble
 from gravidon.study.solve.drain_route import PIECE_LENGTH_M, Route, seal_centres, shaft_centre
+from gravidon.study.solve.filling import filling
 from gravidon.study.solve.kept import Kept
 from gravidon.translate import tr
 
 MOST_LEAN_SHARE = 0.2
 """[-] least upright share of effective gravity for which the pan's level is computed; see `sump.level`."""
-NO_SUMP_M = -9.0
-"""[m] a sump level so low that it plays no part."""
 OPEN_ON_TOP_M = 0.004
 """[m] by which the froth in a pot is assumed to stand below its inlet while the pump keeps up."""
 
@@ -101,10 +101,19 @@ class Drainage:
     carries: Carried
     sealed_below: Flags
 
+    rest_level_m: Array
+    """The level the drain ends in while the car stands still and level, as high as that place is in this state [m]."""
+
     @cached_property
+    def filling(self) -> Filled:
+        """How line and housing fill where a seal would be wet, (states,): seconds until it is (inf where it stays dry), and oil beyond
+        it in the time the state lasts. Worked out when first asked for."""
+        return filling(self, self.freeboard_m < 0.0)
+
+    @property
     def time_to_wet_s(self) -> Array:
-        """Seconds until a wet seal, (states,); inf where it stays dry. Worked out when first asked for."""
-        return _seconds_to_wet(self)
+        """Seconds until a wet seal, (states,); inf where it stays dry."""
+        return self.filling.seconds
 
 
 def standing_of(plan: Plan, crankcase_pa: Array) -> Standing:
@@ -186,6 +195,26 @@ def _still_level(plan: Plan, here: int, stand: Standing) -> Array:
         stand.seconds,
         stand.gravity_m_s2,
     )
+
+
+def _level_at_rest(plan: Plan, stand: Standing, near_m: Array) -> Array:
+    """Return how high the pan's oil stands at a point before the car moves [m], told along each state's effective gravity, (states,)."""
+    oil, turning = np.unique(np.stack([stand.pan_oil_m3, stand.turning], axis=1), axis=0).T
+    still = Standing(
+        up=np.tile([0.0, 0.0, 1.0], (len(oil), 1)),
+        gravity_m_s2=np.full(len(oil), STANDARD_GRAVITY),
+        pan_oil_m3=oil,
+        turning=turning > 0.5,
+        air=np.zeros(len(oil)),
+        crankcase_pa=np.zeros(len(oil)),
+        wheel_side_pa=np.zeros(len(oil)),
+        seconds=np.full(len(oil), np.inf),
+    )
+    levels = pan_level(plan, still, near_m)
+    same = (stand.pan_oil_m3[:, None] == oil) & (stand.turning[:, None] == (turning > 0.5))
+    height = levels[same.argmax(axis=1)]
+    result: Array = stand.up[:, :2] @ near_m[:2] + stand.up[:, 2] * height
+    return result
 
 
 def pot_level(plan: Plan, it: TurboLine, stand: Standing, comes_m3_s: Array, pumped: Array) -> Array:
@@ -327,7 +356,7 @@ def _trunk(plan: Plan, stand: Standing, line: DrainLine, into: Sequence[tuple[Dr
     )
     drained = _marched(line, stand, carries, level, lift, False)
     if it.drain_by == "gravity":
-        return drained
+        return replace(drained, rest_level_m=_level_at_rest(plan, stand, assemble.point(it.drain.entry)))
     return replace(drained, pan_level_m=pan_level(plan, stand, assemble.point(it.drain.entry)))
 
 
@@ -376,40 +405,6 @@ def _marched(
     return _drainage(stand, line, carries, level, below, water, heights)
 
 
-def _seconds_to_wet(d: Drainage) -> Array:
-    """Return the seconds until a wet seal's oil stands there at full inflow, (states,); inf where it stays dry."""
-    seconds = np.full(len(d.freeboard_m), np.inf)
-    wet = d.freeboard_m < 0.0
-    if not wet.any():
-        return seconds
-    line, stand, level = d.line.rows(wet), d.stand.rows(wet), d.sump_level_m[wet]
-    route, carries = line.route, d.carries.rows(wet)
-    # marched upright with no sump, for the room left in the line
-    upright = np.repeat(route.stations_m[:, 2:], len(level), axis=1)
-    running = drains.march(
-        route.run(upright, carries.stream),
-        carries.flow_m3_s,
-        carries.kinematic_m2_s,
-        stand.gravity_m_s2,
-        np.full(len(level), NO_SUMP_M),
-    )
-    room = _room(line, attitude.height(stand.up, route.stations_m), running.fill, level)
-    # all that comes into a trunk has to go past its own tee: it rises by all of it
-    rises = carries.comes_m3_s + _runs_back(line, stand, level)
-    if line.it.drain_by == "scavenge" and line.stream.pumped_m3_s is not None:
-        rises = np.maximum(rises - line.stream.pumped_m3_s, 0.0)
-        room = room + si(line.it.scavenge, "pot_ml")
-    # where the line below runs free, the cavity alone fills, the slower the nearer it comes to its pond's level
-    backed_up = d.backwater.full[0, wet]
-    pond = np.maximum(d.backwater.pond_m[wet], 1e-9)
-    alone = si(line.it.turbo, "cavity_ml") * drains.filling_slowed(1.0 + d.freeboard_m[wet] / pond)
-    room = np.where(backed_up, room, alone)
-    rises = np.where(backed_up, rises, line.froth.flow_m3_s)
-    with np.errstate(divide="ignore", invalid="ignore"):
-        seconds[wet] = np.where(rises > 0.0, room / rises, np.inf)
-    return seconds
-
-
 NEARLY_FULL = 0.85
 """[-] of the bore above which a round pipe carries less the fuller it gets: gas is shut off there (see `part_full`)."""
 END_BORES = 10.0
@@ -432,33 +427,6 @@ def _hose(line: DrainLine, water: drains.Backwater) -> tuple[Array, Array]:
     inner = inner if inner.any() else own
     deepest = np.where(inner[:, None], lower, 0.0).max(axis=0)
     return bores, deepest
-
-
-def _runs_back(line: DrainLine, stand: Standing, level: Array) -> Array:
-    """Return what the pan's own oil runs back up the line [m³/s] where its plane stands over the turbo, (states,).
-
-    Equation: Cd A sqrt(2 g h) through the smallest bore, h from the plane down to the shaft.
-    """
-    over = np.maximum(level - stand.up @ shaft_centre(line.it), 0.0)
-    area = np.pi / 4.0 * float(line.route.bore_m.min()) ** 2
-    result: Array = part_full.ORIFICE_COEFFICIENT * area * np.sqrt(2.0 * stand.gravity_m_s2 * over)
-    return result
-
-
-def _room(line: DrainLine, heights: Array, fill: Array, level: Array) -> Array:
-    """Return the volume [m³] of line and cavity still free before oil reaches a seal.
-
-    Where the pan's plane stands over the line, the oil must first run back into it: that room counts too.
-    """
-    route = line.route
-    area = np.pi / 4.0 * route.bore_m**2
-    middle = 0.5 * (heights[:-1] + heights[1:])
-    pan_over = level > heights[0]
-    over = (middle > level) | (line.it.drain_by == "scavenge") | pan_over
-    free = (1.0 - part_full.area_fraction(np.clip(fill[:-1], 0.0, 1.0))) * over
-    in_line = (free * (area * route.length_m)[:, None]).sum(axis=0)
-    result: Array = in_line + si(line.it.turbo, "cavity_ml")
-    return result
 
 
 def _reynolds(route: Route, carries: Carried, fill: Array) -> Array:
@@ -526,4 +494,5 @@ def _drainage(
         stand=stand,
         carries=carries,
         sealed_below=sealed_below,
+        rest_level_m=level,
     )

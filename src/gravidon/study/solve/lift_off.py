@@ -11,27 +11,25 @@ import numpy as np
 from gravidon.physics.arrays import Array
 from gravidon.plan.fields import si
 from gravidon.study.solve.evaluate import Evaluation
+from gravidon.study.solve.filling import filling
 from gravidon.study.solve.gravity import Stream, gravity_sides, standing_of
 
 LEAST_G = 0.2
 """[g] from which an acceleration counts as a corner or braking; project choice."""
-WHEEL_SIDE_PA = -1e3
-"""[Pa gauge] at the wheels on overrun; common practice, no source."""
 BLOW_BY_SHARE = 0.2
 """[-] of the blow-by at full load that is left on overrun; common practice, no source."""
 LIFT_OFF_S = 1.5
 """[s] that a lift of the throttle lasts in the middle of it; common practice, no source."""
-SHORT_LIFT_S = 0.5
-"""[s] after which boost is gone from behind the wheels; what wets sooner does so on every lift; common practice, no source."""
 
 
 @dataclass(frozen=True)
 class LiftOff:
-    """Freeboard [m] and seconds until a seal wets with the throttle let go, (conditions,), NaN where there is no
-    such condition; and whether more than a fitting is shut by oil: the entry drowned, or a length of hose full."""
+    """Freeboard [m], seconds until a seal wets and oil that comes to it in the lift [m³] with the throttle let go, (conditions,), NaN
+    where there is no such condition; and whether more than a fitting is shut by oil: the entry drowned, or a length of hose full."""
 
     freeboard_m: Array
     time_to_wet_s: Array
+    over_m3: Array
     shut: np.ndarray
 
 
@@ -45,15 +43,15 @@ def lift_off(e: Evaluation) -> LiftOff:
             for c in plan.conditions
         ]
     )
-    free, seconds = np.full(len(hard), np.nan), np.full(len(hard), np.nan)
+    free, seconds, over = (np.full(len(hard), np.nan) for _ in range(3))
     if not hard.any():
-        return LiftOff(free, seconds, np.zeros(len(hard), dtype=bool))
+        return LiftOff(free, seconds, over, np.zeros(len(hard), dtype=bool))
     stand = standing_of(plan, e.breathing.crankcase_pa).rows(hard)
     share = np.array([max(c.blow_by_share, BLOW_BY_SHARE) for c in plan.conditions])[hard]
     stand = replace(
         stand,
         crankcase_pa=stand.crankcase_pa * BLOW_BY_SHARE / share,
-        wheel_side_pa=np.full(int(hard.sum()), WHEEL_SIDE_PA),
+        wheel_side_pa=np.full(int(hard.sum()), si(plan.engine, "overrun_kpa")),
     )
     streams = []
     for lens in e.all:
@@ -62,9 +60,11 @@ def lift_off(e: Evaluation) -> LiftOff:
             stream = replace(stream, pumped_m3_s=lens.scavenging.delivery_m3_s)
         streams.append(stream.rows(hard))
     drained = gravity_sides(plan, stand, streams, [lens.route for lens in e.all])[e.index]
-    free[hard], seconds[hard] = drained.freeboard_m, drained.time_to_wet_s
+    held = filling(e.drainage, hard).oil_m3[hard]  # what the corner itself has brought up by its end
+    filled = filling(drained, drained.freeboard_m < 0.0, held, np.full(int(hard.sum()), LIFT_OFF_S))
+    free[hard], seconds[hard], over[hard] = drained.freeboard_m, filled.seconds, filled.over_m3
     shut = np.zeros(len(hard), dtype=bool)
     # as it is before the lift: what the lifted oil itself fills comes after
     before = e.drainage.sealed_bores[hard] > si(plan.needs, "sealed_bores")
     shut[hard] = (drained.submergence_m > 0.0) | before
-    return LiftOff(free, seconds, shut)
+    return LiftOff(free, seconds, over, shut)

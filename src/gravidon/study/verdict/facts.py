@@ -217,8 +217,11 @@ HARD_PLACES = ("inside", "edge")
 
 def entry_place(e: Evaluation) -> Iterable[Finding]:
     """The entry's place is taken, or tools do not get there."""
+    sump = e.plan.sump
+    unseen = "guess" in (sump.bolt_pitch_mm.basis, sump.bolt_head_mm.basis)
     for code, words in place_problems(e) if e.route.ends_in_fitting else ():
-        severity: Grade = "bad" if code in HARD_PLACES else "watch"
+        asked = code == "bolts" and unseen  # where the bolts are is asked for, not warned of
+        severity: Grade = "bad" if code in HARD_PLACES else "note" if asked else "watch"
         yield fact(
             e, f"entry-{code}", severity, "entry", PLACE, kind="mm", numbers={"problem": words}, margin=-0.4
         )

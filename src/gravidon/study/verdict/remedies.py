@@ -30,9 +30,44 @@ from gravidon.words.text import N_, Amount, Said, tr
 MAKERS: tuple[Maker, ...] = (*SUPPLY, *GRAVITY, *MOUNTING, *PARTS)
 
 
+EFFORT: dict[str, int] = {
+    "drain_oil": 0,
+    "hold_the_hose": 0,
+    "straighten": 0,
+    "even_fall": 0,
+    "move_away": 0,
+    "sleeve": 0,
+    "clean_screens": 0,
+    "matching_thread": 1,
+    "found_chain": 1,
+    "fit_restrictor": 1,
+    "drill_flange": 1,
+    "open_the_line": 1,
+    "cut_down": 1,
+    "steeper_entry": 1,
+    "full_bore_fitting": 1,
+    "raise_entry": 2,
+    "better_place": 2,
+    "wider_feed": 2,
+    "wider_hose": 2,
+    "wider_drain": 2,
+    "other_tap": 2,
+    "longer_pickup": 4,
+    "pump_it": 5,
+}
+"""How much work, money and dismantling what a maker proposes takes, from a drain plug or a clip (0) over a fitting (1), a hose or another
+place (2) to the pan off (4) and a pump with its wiring (5); what is not listed: a middling 3. Common practice, no source."""
+
+
+def effort_of(maker: Maker) -> int:
+    """Return how much of an effort what a maker proposes is."""
+    return EFFORT.get(maker.propose.__name__, 3)
+
+
 @dataclass(frozen=True)
 class Remedy:
-    """A proposal that has been tried and helps: words, plan, effect, whether it cures, what is left."""
+    """A proposal that has been tried and helps: words, plan, effect, whether it cures (nothing bad and nothing to be watched of it is left),
+    what is left, and how much of an effort it is."""
 
     said: Said
     plan: model.Plan
@@ -40,6 +75,7 @@ class Remedy:
     cures: bool
     margin_after: float
     bad_after: int
+    effort: int = 0
 
     @property
     def titles(self) -> tuple[str, str]:
@@ -69,10 +105,10 @@ def tried(e: Evaluation, finding: Finding, most: int = 3) -> Iterator[tuple[Reme
             continue
         for made in _within_bounds(maker.propose(e, finding)):
             if made is not None:
-                found = _judge(before, finding, made)
+                found = _judge(before, finding, made, effort_of(maker))
                 if found is not None and all(k.said != found.said for k in known):
                     known.append(found)
-            known.sort(key=lambda r: (not r.cures, r.bad_after, -r.margin_after))
+            known.sort(key=lambda r: (not r.cures, r.bad_after, r.effort, -r.margin_after))
             yield tuple(known[:most])
     yield tuple(known[:most])
 
@@ -91,7 +127,7 @@ def remedies(e: Evaluation, finding: Finding) -> tuple[Remedy, ...]:
     return answer
 
 
-def _judge(before: Trial, finding: Finding, made: Proposal) -> Remedy | None:
+def _judge(before: Trial, finding: Finding, made: Proposal, effort: int) -> Remedy | None:
     try:
         after = trial(made.plan)
     except GravidonError:
@@ -105,7 +141,8 @@ def _judge(before: Trial, finding: Finding, made: Proposal) -> Remedy | None:
     if left is not None and not softened and margin < finding.margin + 0.02:
         return None
     effect = _with_price(effect_of(before, after, finding), before, after)
-    return Remedy(made.said, made.plan, effect, left is None, float(margin), len(after.bad))
+    cured = left is None or (left.severity == "note" and finding.severity != "note")
+    return Remedy(made.said, made.plan, effect, cured, float(margin), len(after.bad), effort)
 
 
 def _with_price(effect: Said, before: Trial, after: Trial) -> Said:

@@ -36,7 +36,7 @@ def model_point(place_m: Array) -> model.Point:
     return model.Point.model_construct(x_mm=x, y_mm=y, z_mm=z)
 
 
-@cures("small-fitting", "choked", "reserve", "freeboard", "drowned", "threads-few")
+@cures("small-fitting", "small-drain", "choked", "reserve", "freeboard", "drowned", "threads-few", "lift-off")
 def full_bore_fitting(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """An entry no tighter than the hose, by each way through the wall."""
     fitting, hose = e.line.drain.fitting, e.line.drain.hose_bore_mm
@@ -75,7 +75,7 @@ def with_means(e: Evaluation, name: str) -> model.Plan:
     return paths.put(freed(e, "drain"), e.at("drain.fitting"), fitting)
 
 
-@cures("freeboard", "drowned", "choked", "reserve")
+@cures("freeboard", "drowned", "choked", "reserve", "lift-off")
 def raise_entry(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """The least rise of the entry that cures the finding, or as high as the rail allows."""
     if not e.route.ends_in_fitting:
@@ -109,7 +109,7 @@ STEEP_RISE_DEG = 35.0
 """[°] a hose end that still clears most pans; common practice, no source."""
 
 
-@cures("choked", "reserve", "freeboard")
+@cures("choked", "reserve", "freeboard", "lift-off")
 def steeper_entry(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """An entry fitting that points further down into the pan."""
     if e.line.drain.fitting.rise_deg < STEEP_RISE_DEG - 5.0:
@@ -117,12 +117,25 @@ def steeper_entry(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
         yield proposal(N_("Set the entry fitting at {angle:.0f}° to the level"), plan, angle=STEEP_RISE_DEG)
 
 
-@cures("choked", "reserve", "freeboard")
+@cures("choked", "reserve", "freeboard", "small-drain", "lift-off")
 def wider_drain(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
-    """The next drain hose up, with flange and entry to match."""
+    """The least drain hose up that cures it in one step, with flange and entry to match; the largest where none does."""
+    best: Proposal | None = None
     wider = next_dash(dash.hose_bore_mm(line_dash(e.plan, e.index, "drain")), 16)
-    if wider is None:
-        return
+    while wider is not None:
+        plan = _wider(e, wider)
+        best = proposal(N_("Run a {size} drain with fittings to match"), plan, size=dash.dash_label(wider))
+        left = trial(plan).by_key.get(finding.key)
+        yield None
+        if left is None or left.severity == "note":
+            break
+        wider = next_dash(dash.hose_bore_mm(wider), 16)
+    if best is not None:
+        yield best
+
+
+def _wider(e: Evaluation, wider: int) -> model.Plan:
+    """Return the plan with a drain of a dash size."""
     drain, ends = e.line.drain, dash.END_BORE_MM[wider]
     size = entry_dash(wider)
     changes = {
@@ -140,8 +153,7 @@ def wider_drain(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
             }
         ),
     }
-    plan = paths.put(freed(e, "drain"), e.at("drain"), drain.model_copy(update=changes))
-    yield proposal(N_("Run a {size} drain with fittings to match"), plan, size=dash.dash_label(wider))
+    return paths.put(freed(e, "drain"), e.at("drain"), drain.model_copy(update=changes))
 
 
 @cures("uphill", "uphill-attitude", "choked", "reserve", "freeboard", "flat", "bend", "dip")
@@ -287,6 +299,7 @@ MOVE: dict[tuple[bool, bool], str] = {
     "entry-edge",
     "choked",
     "reserve",
+    "lift-off",
 )
 def better_place(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """The best place on the entry's own wall, then on the pan's other boxes' wall of that side."""
@@ -308,7 +321,54 @@ def better_place(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
             )
 
 
-@cures("freeboard", "drowned", "choked", "reserve", "uphill", "uphill-attitude", "flat")
+@cures("overfilled", "crank-in-oil", "drowned", "freeboard", "lift-off")
+def drain_oil(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
+    """Oil let out down to the mark; where nobody told a mark, a litre at most, in steps."""
+    fill, full = e.plan.sump.fill_l, e.plan.sump.full_l.value
+    if full > 0.0:
+        steps = [fill.value - full] if fill.value > full + 0.05 else []
+    else:
+        steps = (
+            [s for s in (0.5, 1.0, 1.5, 2.0) if fill.value - s >= 2.0]
+            if finding.code == "crank-in-oil"
+            else []
+        )
+    best: Proposal | None = None
+    for litres in steps:
+        plan = paths.put(
+            e.plan, "sump.fill_l", fill.model_copy(update={"value": round(fill.value - litres, 3)})
+        )
+        best = proposal(N_("Let {much} of oil out"), plan, much=Amount(litres * 1e-3, "l"))
+        left = trial(plan).by_key.get(finding.key)
+        yield None
+        if left is None or left.severity == "note":
+            break
+    if best is not None:
+        yield best
+
+
+LOWER_PICKUP_MM = (10.0, 20.0, 30.0)
+"""[mm] by which a pickup is lengthened in steps; project choice."""
+
+
+@cures("pickup")
+def longer_pickup(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
+    """A pickup that reaches further down, as far as the pan's floor lets it."""
+    at = e.plan.sump.pickup
+    if at is None:
+        return
+    floor = min(b.corner.z_mm for b in e.plan.sump.boxes) + PICKUP_OFF_FLOOR_MM
+    for lower in LOWER_PICKUP_MM:
+        if at.z_mm - lower >= floor:
+            plan = paths.put(e.plan, "sump.pickup", at.model_copy(update={"z_mm": at.z_mm - lower}))
+            yield proposal(N_("Lengthen the pickup by {lower}"), plan, lower=Amount(lower * 1e-3, "mm"))
+
+
+PICKUP_OFF_FLOOR_MM = 6.0
+"""[mm] that a pickup's screen stands off the floor at least; common practice, no source."""
+
+
+@cures("freeboard", "drowned", "choked", "reserve", "uphill", "uphill-attitude", "flat", "lift-off")
 def pump_it(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """A scavenge pump instead of gravity, for what gravity cannot do."""
     if e.line.drain_by == "gravity" and finding.severity == "bad":
@@ -316,6 +376,8 @@ def pump_it(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
 
 
 GRAVITY = (
+    drain_oil,
+    longer_pickup,
     full_bore_fitting,
     raise_entry,
     steeper_entry,

@@ -1,0 +1,103 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
+"""Judged quantities of how much oil is in the engine: the dipstick's mark, and the crank over it."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+import numpy as np
+
+from gravidon.physics.arrays import Array
+from gravidon.plan.fields import si
+from gravidon.study.judge.quantity import BAD, HOLDS, NOTE, WATCH, Quantity
+from gravidon.study.solve.assemble import box_of, lasts_s
+from gravidon.study.solve.evaluate import Evaluation
+from gravidon.study.solve.gravity import pan_level
+from gravidon.words.text import N_, Amount, Message
+
+OVER_MARK_L, FAR_OVER_MARK_L = 0.5, 1.0
+"""[L] over the full mark that are a note, and from which it is a warning: full to low mark is about a litre on a four-cylinder; common
+practice, no source."""
+FAR_L = 2.0
+"""[L] over the full mark that are bad whatever the crank does; common practice, no source."""
+
+
+def _over_mark(e: Evaluation) -> float:
+    """Return how much is in over the full mark [m³]; NaN where the fill is what its maker fills."""
+    full = si(e.plan.sump, "full_l")
+    return si(e.plan.sump, "fill_l") - full if full > 0.0 else float("nan")
+
+
+def _mark_grade(e: Evaluation, margin: Array) -> np.ndarray:
+    over = _over_mark(e) * 1e3
+    found = BAD if over > FAR_L else WATCH if over > FAR_OVER_MARK_L - 1e-9 else NOTE
+    return np.where(margin < 0.0, found, HOLDS)
+
+
+OVERFILLED = Quantity(
+    code="overfilled",
+    name=N_("over the full mark"),
+    kind="l",
+    station="sump",
+    sign=-1,
+    value=_over_mark,
+    limit=OVER_MARK_L * 1e-3,
+    message=Message(
+        N_("Too much oil"),
+        N_("There is {value} more oil in than the dipstick's full mark: drain it down to {full}."),
+        N_(
+            "The crank beats what comes near it to froth: air, windage and crankcase pressure grow, and the turbo smokes for it."
+        ),
+    ),
+    grade=_mark_grade,
+    axis="plan",
+    shared=True,
+    numbers=lambda e, i: {"full": Amount(si(e.plan.sump, "full_l"), "l")},
+    rests_on=("sump.full",),
+)
+
+
+CLEAR_M, TOUCHED_M = 0.025, 0.005
+"""[m] that the crank should clear the oil by, and below which it is in it with what it throws up; common practice, no source."""
+
+
+@lru_cache(maxsize=16)
+def crank_clear(e: Evaluation) -> Array:
+    """Return how far below the crank the pan's oil stands [m], (conditions,), windage left out; NaN where it passes or stands still."""
+    low, high = zip(*(box_of(b) for b in e.plan.sump.boxes), strict=True)
+    middle = 0.5 * (np.min(low, axis=0) + np.max(high, axis=0))
+    stand = e.drainage.stand
+    level = pan_level(e.plan, stand, middle) - np.where(stand.turning, si(e.plan.sump, "windage_mm"), 0.0)
+    place = np.array([middle[0], middle[1], -si(e.plan.sump, "crank_mm")])
+    counts = stand.turning & np.isinf(lasts_s(e.plan))
+    return np.where(counts, stand.up @ place - level, np.nan)
+
+
+def _crank_grade(e: Evaluation, margin: Array) -> np.ndarray:
+    near = crank_clear(e) < TOUCHED_M
+    return np.where(margin < 0.0, np.where(near, BAD, WATCH), HOLDS)
+
+
+CRANK = Quantity(
+    code="crank-in-oil",
+    name=N_("crank over the oil"),
+    kind="mm",
+    station="sump",
+    sign=1,
+    value=crank_clear,
+    limit=CLEAR_M,
+    message=Message(
+        N_("Oil close to the crank"),
+        N_(
+            "In {condition} the crank passes {value} over the pan's oil; {limit} is wanted. Usually there is too much in."
+        ),
+        N_(
+            "The crank beats what comes near it to froth: air, windage and crankcase pressure grow, and the turbo smokes for it."
+        ),
+    ),
+    grade=_crank_grade,
+    shared=True,
+    rests_on=("sump.crank", "sump.fill"),
+)
+
+LEVEL = (OVERFILLED, CRANK)

@@ -1,0 +1,146 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
+"""How a turbo's drain and housing fill where a seal would be wet: the room there is, what comes, and what has to make way."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from gravidon.physics import attitude, part_full, wetting
+from gravidon.physics import drain as drains
+from gravidon.physics.arrays import Array
+from gravidon.physics.wetting import Drive, Filled, Vessel
+from gravidon.plan.fields import si
+
+if TYPE_CHECKING:
+    from gravidon.study.solve.gravity import Drainage
+
+NO_SUMP_M = -9.0
+"""[m] a sump level so low that it plays no part."""
+LEVELS = 72
+"""Heights at which the room of a line is known; project choice."""
+LONGEST_S = 60.0
+"""[s] for which the filling of a state that lasts is followed; project choice."""
+LEAST_CAVITY_M = 0.004
+"""[m] least height of a housing below its seal for which its room counts: a leaning one keeps some; project choice."""
+WAY_IN_AND_OUT = 1.5
+"""[-] velocity heads that a line's ends cost together: an entrance and an end; published (FHWA HEC-22)."""
+
+
+def filling(
+    d: Drainage, chosen: np.ndarray, start_m3: Array | None = None, lasts_s: Array | None = None
+) -> Filled:
+    """Return how line and housing fill in some states, (states,); nothing comes in the others.
+
+    Where the line is shut (its entry drowned, or full somewhere) oil comes from turbo and pan while gas leaves past the rings; where it
+    runs free the cavity alone fills, the slower the nearer it comes to its pond's level.
+
+    Args:
+        d: the gravity side of the states.
+        chosen: which states.
+        start_m3: oil in the line at first [m³], (states,); by default its running oil alone.
+        lasts_s: how long each lasts [s], (states,); by default as long as the state does.
+    """
+    count = len(d.freeboard_m)
+    seconds, oil, over = np.full(count, np.inf), np.zeros(count), np.zeros(count)
+    if not chosen.any():
+        return Filled(seconds, oil, over)
+    lasts = np.minimum(d.stand.seconds if lasts_s is None else lasts_s, LONGEST_S)[chosen]
+    begun = np.zeros(int(chosen.sum())) if start_m3 is None else start_m3[chosen]
+    vessel, cavity = _vessel(d, chosen)
+    shut = wetting.fill(vessel, _drive(d, chosen), begun, lasts)
+    alone = _cavity_alone(d, chosen, cavity, lasts)
+    pools = ~d.backwater.full[0, chosen] & (d.freeboard_m[chosen] < 0.0)
+    for into, mine, other in (
+        (seconds, shut.seconds, alone.seconds),
+        (oil, shut.oil_m3, alone.oil_m3),
+        (over, shut.over_m3, alone.over_m3),
+    ):
+        into[chosen] = np.where(pools, other, mine)
+    return Filled(seconds, oil, over)
+
+
+def _cavity_alone(d: Drainage, wet: np.ndarray, cavity: Array, lasts: Array) -> Filled:
+    """Return how the housing's cavity fills over a line that runs free."""
+    q = np.maximum(d.line.froth.flow_m3_s[wet], 1e-12)
+    pond = np.maximum(d.backwater.pond_m[wet], 1e-9)
+    over_seal = -d.freeboard_m[wet]
+    seconds = cavity * drains.filling_slowed(1.0 - over_seal / pond) / q
+    most = cavity * over_seal / np.maximum(pond - over_seal, LEAST_CAVITY_M)
+    over = np.minimum(np.maximum(lasts - seconds, 0.0) * q, most)
+    return Filled(
+        np.where(seconds <= lasts, seconds, np.where(np.isfinite(lasts), seconds, seconds)),
+        np.minimum(lasts * q, cavity),
+        over,
+    )
+
+
+def shut_up_to(d: Drainage) -> Array:
+    """Return the height up to which oil fills a line without a gap [m], (states,): all of it comes to rest there."""
+    full = d.backwater.full
+    level = np.where(full, d.backwater.grade_line_m, -np.inf).max(axis=0)
+    level = np.where(full[0], d.backwater.housing_level_m, level)
+    result: Array = np.maximum(level, d.sump_level_m)
+    return result
+
+
+def _vessel(d: Drainage, wet: np.ndarray) -> tuple[Vessel, Array]:
+    """Return the room of line and housing in those states, and that of the cavity below the seal alone [m³]."""
+    line, stand = d.line.rows(wet), d.stand.rows(wet)
+    route, carries = line.route, d.carries.rows(wet)
+    count = len(stand.air)
+    # marched upright with no sump, for the room that the running oil leaves
+    upright = np.repeat(route.stations_m[:, 2:], count, axis=1)
+    running = drains.march(
+        route.run(upright, carries.stream),
+        carries.flow_m3_s,
+        carries.kinematic_m2_s,
+        stand.gravity_m_s2,
+        np.full(count, NO_SUMP_M),
+    )
+    free = 1.0 - part_full.area_fraction(np.clip(running.fill[:-1], 0.0, 1.0))
+    room = free * (np.pi / 4.0 * route.bore_m**2 * route.length_m)[:, None]
+    if line.it.drain_by == "scavenge":
+        room[-1] += si(line.it.scavenge, "pot_ml")
+    heights = attitude.height(stand.up, route.stations_m)
+    low = np.minimum(heights[:-1], heights[1:]) - 0.5 * route.bore_m[:, None]
+    high = np.maximum(heights[:-1], heights[1:]) + 0.5 * route.bore_m[:, None]
+    seal = np.maximum(d.seal_level_m[wet], heights[0] + LEAST_CAVITY_M)
+    top = np.maximum(d.backwater.housing_level_m[wet], seal) + 0.05
+    bottom = low.min(axis=0)
+    level = bottom + np.linspace(0.0, 1.0, LEVELS)[:, None] * (top - bottom)
+    share = np.clip((level[:, None] - low) / (high - low), 0.0, 1.0)
+    cavity = np.full(count, si(line.it.turbo, "cavity_ml"))
+    volume = (share * room).sum(axis=1) + cavity * np.maximum((level - heights[0]) / (seal - heights[0]), 0.0)
+    volume += np.linspace(0.0, 1e-9, LEVELS)[:, None]
+    at_seal = np.array([np.interp(seal[k], level[:, k], volume[:, k]) for k in range(count)])
+    return Vessel(level, volume, at_seal), cavity
+
+
+def _drive(d: Drainage, wet: np.ndarray) -> Drive:
+    """Return what fills a line in those states."""
+    line, stand, route = d.line.rows(wet), d.stand.rows(wet), d.line.route
+    carries = d.carries.rows(wet)
+    nu, g = carries.kinematic_m2_s[-1], stand.gravity_m_s2
+    flow = carries.comes_m3_s
+    if line.it.drain_by == "scavenge" and line.stream.pumped_m3_s is not None:
+        flow = np.maximum(flow - line.stream.pumped_m3_s, 0.0)
+    laminar = float((128.0 * route.length_m / (np.pi * route.bore_m**4)).sum())
+    area = np.pi / 4.0 * float(route.bore_m.min()) ** 2
+    density = line.froth.density_kg_m3
+    rings = wetting.ring_head(si(line.it.turbo, "ring_gap_mm2"), density, g)
+    sealed = d.backwater.sealed[wet]
+    # boost comes in past the rings, and holds down what shuts the line
+    held_down = np.where(
+        sealed, np.maximum(stand.wheel_side_pa - stand.crankcase_pa, 0.0) / (density * g), 0.0
+    )
+    return Drive(
+        flow_m3_s=flow,
+        rest_m=shut_up_to(d)[wet] - held_down,
+        end_first_m=np.minimum(d.rest_level_m[wet], d.sump_level_m[wet]),
+        end_last_m=d.sump_level_m[wet],
+        head_linear=laminar * nu / g,
+        head_square=WAY_IN_AND_OUT / (2.0 * g * area**2),
+        gas_square=np.where(sealed, rings, 0.0),
+    )
