@@ -145,3 +145,24 @@ def test_the_key_does_what_the_band_shows(window: Any, qtbot: Any) -> None:
             return
         assert finding is not None
         assert window.session.plan == remedy.plan
+
+
+def test_all_that_helps_is_done_in_one_step_and_taken_back_by_one(qtbot: QtBot, window: MainWindow) -> None:
+    """The estate's faults go one after the other; the plan changes once, and one undo brings all of it back."""
+    window.session.replace(demo_plan("estate"), None)
+    before = window.session.plan
+    told: list[str] = []
+    window.session.told.connect(told.append)
+    window.do_all_that_helps()
+    assert window.session.plan is before, "the plan waits for the end"
+    qtbot.waitUntil(lambda: not window.band.walking.busy, timeout=60_000)
+    after = window.session.plan
+    assert not [f for f in window.session.findings if f.severity == "bad"]
+    assert "; " in told[-1]
+    window.session.undo()
+    assert window.session.plan == before
+    window.session.redo()
+    assert window.session.plan == after
+    window.do_all_that_helps()
+    qtbot.waitUntil(lambda: not window.band.walking.busy, timeout=60_000)
+    assert window.session.plan == after, "nothing more is gained"

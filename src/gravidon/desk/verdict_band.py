@@ -3,13 +3,17 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QToolButton, QVBoxLayout, QWidget
 
 from gravidon.desk.findings_pane import DropLabel, RemedyButton
+from gravidon.desk.job import Job
 from gravidon.desk.session import Session
 from gravidon.desk.there import emptied, restyle
 from gravidon.study.verdict.report import verdict_words
+from gravidon.study.verdict.walk import Walked, walk
 from gravidon.words.text import tr, trn
 
 NEXT_WIDTH, NEXT_HEIGHT = 390, 62
@@ -66,10 +70,28 @@ class VerdictBand(QFrame):
         self.next.setContentsMargins(0, 0, 0, 0)
         self.next.setAlignment(Qt.AlignmentFlag.AlignTop)
         side.addWidget(held)
+        self._add_all(side)
         side.addStretch(1)
         row.addLayout(side)
         self._shown: object = None
         session.remedies_changed.connect(self.refresh)
+
+    def _add_all(self, side: QVBoxLayout) -> None:
+        """The way to do all that helps at once, in a worker."""
+        self.all = QToolButton()
+        self.all.setProperty("link", True)
+        self.all.setText(tr("Do all that help (Ctrl+Shift+Return)"))
+        self.all.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.all.setToolTip(
+            tr("Take one remedy after the other until nothing more is gained; one undo takes all of it back")
+        )
+        self.all.clicked.connect(lambda _=False: self.do_all())
+        self.all.hide()
+        side.addWidget(self.all)
+        self.walking = Job(self)
+        self.walking.reported.connect(self._walked)
+        self.walking.failed.connect(self.session.refused)
+        self.walking.ended.connect(self._show_all)
 
     def refresh(self) -> None:
         """Show the session's verdict."""
@@ -95,7 +117,44 @@ class VerdictBand(QFrame):
         self.count.setText(f"{', '.join(parts)} (F9)" if parts else tr("no findings (F9)"))
         self._show_next()
 
+    def do_all(self) -> None:
+        """Take one remedy after the other until nothing more is gained, in a worker; the plan is changed at the end, in one step."""
+        if self.walking.busy:
+            self.walking.cancel()
+        else:
+            self._from = self.session.plan
+            self.walking.start(partial(walk, self.session.plan))
+        self._show_all()
+
+    def _walked(self, so_far: Walked) -> None:
+        s = self.session
+        if s.plan is not self._from:  # somebody went on by hand
+            self.walking.cancel()
+            return
+        if not so_far.final:
+            return
+        if not so_far.done:
+            s.told.emit(tr("No change of the plan alone helps."))
+            return
+        steps = "; ".join(r.said.text(s.family) for r in so_far.done)
+        if s.propose(so_far.plan, tr("all that helps: {steps}").format(steps=steps)):
+            s.told.emit(tr("Done: {steps}. One undo takes all of it back.").format(steps=steps))
+
+    def _show_all(self) -> None:
+        graves = sum(f.severity != "note" for f in self.session.findings)
+        self.all.setVisible(graves > 1 or self.walking.busy)
+        self.all.setText(
+            tr("Trying one after the other … (stop)")
+            if self.walking.busy
+            else tr("Do all that help (Ctrl+Shift+Return)")
+        )
+
+    def leave(self) -> None:
+        """The window closes."""
+        self.walking.leave()
+
     def _show_next(self) -> None:
+        self._show_all()
         s = self.session
         finding, remedy = s.next_step()
         now = (finding and finding.key, remedy, s.family, s.theme, remedy is not None or s.remedies_done)

@@ -348,6 +348,10 @@ class MainWindow(QMainWindow):
         """Apply the first remedy of the chosen or worst finding."""
         self.findings.apply_first()
 
+    def do_all_that_helps(self) -> None:
+        """Take one remedy after the other until nothing more is gained."""
+        self.band.do_all()
+
     def make_plans(self) -> None:
         """Go to the planner and let it make plans."""
         self.go_to("planner")
@@ -600,6 +604,7 @@ class MainWindow(QMainWindow):
         self.autosave.stop()
         for station in self._made.values():
             station.leave()
+        self.band.leave()
         self.session.close()
         self.watch.leave()
         if not self.leaving:

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from gravidon.parts.dash import INCH_MM
 from gravidon.parts.ends import End, end_of_thread
-from gravidon.parts.threads import MINOR_PITCHES, THREADS
+from gravidon.parts.threads import MINOR_PITCHES, THREADS, Thread
 from gravidon.translate import tr
 
 
@@ -44,19 +44,41 @@ def _tapped_ports(port: str, fitting: str, dash: int) -> tuple[End, End]:
 def _tapped_hole(port: str, bore_mm: float) -> tuple[float, str]:
     thread, drill = THREADS[port], TAP_DRILL_IN.get(port)
     if drill:
-        top, bottom = drill.split("/")
+        whole, _, part = drill.rpartition("-")
+        top, bottom = part.split("/")
         reamed = REAMED_DRILL_IN.get(port)
         instead = tr(" ({reamed} in where a taper reamer follows)").format(reamed=reamed) if reamed else ""
-        hole = int(top) / int(bottom) * INCH_MM * 1e-3
+        hole = (int(whole or 0) + int(top) / int(bottom)) * INCH_MM * 1e-3
         return hole, tr("drill {drill} in, {hole_mm:.1f} mm{instead}, then taper-tap {port}").format(
             drill=drill, hole_mm=hole * 1e3, instead=instead, port=port
         )
+    if thread.standard.startswith("ASME B1.20"):
+        hole = round(npt_pitch_diameter_mm(thread) - DRYSEAL_PITCHES * thread.pitch_mm, 1) * 1e-3
+        return hole, tr("drill {hole_mm:.1f} mm, then taper-tap {port}").format(hole_mm=hole * 1e3, port=port)
     if thread.tapered:  # no more than the crests at the gauge plane: a wider hole leaves a shallow thread
         crests = thread.major_mm - MINOR_PITCHES[thread.flank_deg] * thread.pitch_mm
         hole = int(crests * 10.0) * 1e-4
         return hole, tr("drill {hole_mm:.1f} mm, then taper-tap {port}").format(hole_mm=hole * 1e3, port=port)
     hole = (thread.major_mm - thread.pitch_mm) * 1e-3
     return hole, tr("drill {hole_mm:.1f} mm, tap {port}").format(hole_mm=hole * 1e3, port=port)
+
+
+def npt_pitch_diameter_mm(thread: Thread) -> float:
+    """Return the pitch diameter of an American taper thread at its small end [mm].
+
+    Equation: D - (0.05 D + 1.1 in) p, D the pipe's outside and p in inches.
+    Source: ASME B1.20.1 (E0; the pipe's outside is not the thread's gauge diameter).
+
+    >>> round(npt_pitch_diameter_mm(THREADS["1/2 NPT"]), 2)
+    19.26
+    """
+    major, pitch = thread.major_mm / INCH_MM, thread.pitch_mm / INCH_MM
+    return (major - (0.05 * major + 1.1) * pitch) * INCH_MM
+
+
+DRYSEAL_PITCHES = 0.72
+"""Pitches below the pitch diameter to which a dryseal thread is drilled before its tap: between a shop chart's drills with a reamer (0.8) and
+without one (0.6); from memory, no source."""
 
 
 def _bulkhead_hole(port: str, bore_mm: float) -> tuple[float, str]:
@@ -76,11 +98,13 @@ def _bung_hole(port: str, bore_mm: float) -> tuple[float, str]:
 BUNG_WALL_MM = 3.0
 """[mm] of metal that a bung has round its thread, at least; common practice, no source."""
 TAP_DRILL_IN: dict[str, str] = {
+    "1/16 NPT": "1/4",
     "1/8 NPT": "11/32",
     "1/4 NPT": "7/16",
     "3/8 NPT": "37/64",
     "1/2 NPT": "23/32",
     "3/4 NPT": "59/64",
+    "1 NPT": "1-5/32",
 }
 """Drill before the taper tap, without a reamer [in]; ASME B1.20.1, appendix."""
 REAMED_DRILL_IN: dict[str, str] = {"3/8 NPT": "9/16", "1/2 NPT": "45/64"}

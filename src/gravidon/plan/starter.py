@@ -3,6 +3,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from typing import Literal, TypeVar
 
@@ -306,7 +307,7 @@ OIL_ONLY_WIDER = 1.2
 
 def first_hole_mm(a: Answers) -> float:
     """Return the bore of a first restrictor [mm]: 1 mm for a medium ball bearing with water, by the flow of its frame."""
-    bore = turbos.HOUSINGS[a.frame].flow_scale ** 0.5
+    bore = math.sqrt(turbos.HOUSINGS[a.frame].flow_scale)
     kind = turbos.BEARINGS[a.bearing]
     by_oil = (a.cooling or kind.cooling) == turbos.WORST_COOLING
     return round(bore * (OIL_ONLY_WIDER if by_oil and kind.restrictor_usual else 1.0), 2)

@@ -156,6 +156,7 @@ class CarStation(Station):
                     ("engine.pump_cc_rev", tr("Pump, a turn of the engine (0: unknown)")),
                     ("engine.roll_deg_g", tr("Body roll, each g of corner")),
                     ("engine.lift_deg_g", tr("Nose lift or dive, each g")),
+                    ("engine.overrun_kpa", tr("Wheels' side, throttle let go")),
                 ),
             )
         ]

@@ -195,6 +195,7 @@ class SeatStation(Station):
             (
                 Spot("line.turbo.pitch_deg", tr("tilted, compressor up"), along.handle_pixel),
                 Spot("line.turbo.tilt_max_deg", tr("most tilt"), lambda: at(along, 2.5, 0.45)),
+                Spot("line.turbo.ring_gap_mm2", tr("gap past the rings"), lambda: at(along, 0.62, 0.08)),
                 Spot("line.turbo.seal_spacing_mm", tr("seal to seal"), lambda: at(along, -0.3, 0.02)),
                 Spot(
                     "line.turbo.shaft_height_mm", tr("shaft over the flange"), lambda: at(along, -1.3, -0.6)

@@ -205,11 +205,13 @@ class SumpStation(Station):
         grid = FieldGrid(self.session, 3)
         grid.setContentsMargins(0, 0, 0, 0)
         body.setLayout(grid)
+        grid.add_value("sump.full_l", tr("Dipstick's full mark (0: the fill)"))
+        grid.add_value("sump.crank_mm", tr("Crank's lowest sweep, below the rail"))
         grid.add_value("sump.wall_mm", tr("Wall of the pan"))
         grid.add_choice("sump.metal", ["steel", "aluminium"], tr("The pan is of"))
         grid.add_value("sump.bolt_pitch_mm", tr("Rail bolts apart"))
         grid.add_value("sump.bolt_head_mm", tr("Socket on a rail bolt"))
-        self.fold = Fold(self.session, tr("The pan's wall and its rail"), body)
+        self.fold = Fold(self.session, tr("Full mark and crank, the pan's wall and rail"), body)
         self.column.addWidget(self.fold)
         self._shown: tuple[str, int] | None = None
         self._widgets: list[QWidget] = []

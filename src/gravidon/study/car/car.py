@@ -20,7 +20,7 @@ from gravidon.plan.fields import si
 from gravidon.plan.model import Plan
 from gravidon.study.car.faults import Faulty, as_it_is, grown
 from gravidon.study.car.script import Script
-from gravidon.study.home.replay import by_speed, filling, freeboard_and_rate
+from gravidon.study.home.replay import by_speed, filling, freeboard_and_rate, pumped_at
 from gravidon.study.solve import assemble
 from gravidon.study.solve.at_points import Points, PressureSide, pressure_side
 from gravidon.study.solve.evaluate import evaluate
@@ -114,7 +114,10 @@ class Run:
         first = evaluate(plan)
         free, filled = [], []
         for lens in first.all:
-            streams = [Stream(q[rows], t[rows]) for q, t in zip(self.flow_m3_s, self.outlet_k, strict=True)]
+            streams = [
+                Stream(q[rows], t[rows], pumped_at(other, self.rpm[rows]))
+                for other, q, t in zip(first.all, self.flow_m3_s, self.outlet_k, strict=True)
+            ]
             found, rate, _ = freeboard_and_rate(
                 lens, self.forward_g[rows], self.left_g[rows], self.rpm[rows], streams, False
             )

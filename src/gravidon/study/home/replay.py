@@ -4,7 +4,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -220,7 +220,7 @@ def freeboard_and_rate(
         turning=turning,
         air=by_speed(plan, "air_fraction", speed),
         crankcase_pa=crank,
-        wheel_side_pa=by_speed(plan, "wheel_side_kpa", speed),
+        wheel_side_pa=_wheel_side(plan, speed, ahead),
         seconds=np.full(len(speed), np.inf),
     )
     routes = [route(plan, it, PIECES) for it in plan.turbos]
@@ -255,17 +255,31 @@ def _crankcase(e: Evaluation) -> tuple[Array, Array]:
     return np.array([r for r, _ in rows]), np.array([p for _, p in rows])
 
 
+PUSHED_G = 0.1
+"""[g] forward from which a drive is under boost: without it nothing holds oil in at the wheels; common practice, no source."""
+
+
+def _wheel_side(plan: Plan, speed: Array, ahead: Array) -> Array:
+    """Return the pressure at the wheels [Pa gauge] along a drive, (times,): boost as the conditions have it while the car is pushed, and
+    that of overrun at the most while it is not."""
+    boosted = by_speed(plan, "wheel_side_kpa", speed)
+    return np.where(ahead > PUSHED_G, boosted, np.minimum(boosted, si(plan.engine, "overrun_kpa")))
+
+
+def pumped_at(e: Evaluation, rpm: Array) -> Array | None:
+    """Return what a turbo's scavenge pump takes [m³/s] while the engine turns, (times,); None without one."""
+    if e.line.drain_by != "scavenge":
+        return None
+    return np.where(rpm > 0.0, float(e.scavenging.delivery_m3_s.max(initial=0.0)), 0.0)
+
+
 def _streams(
     e: Evaluation, rpm: Array, oil_k: Array, pressure: Array | None
 ) -> tuple[list[Stream], list[Array]]:
     side = pressure_side(e.plan, Points(rpm, oil_k), e.supply.fit, pressure)
     streams = []
     for lens, b in zip(e.all, side.branches, strict=True):
-        stream = Stream(b.flow_m3_s, b.outlet_temperature_k)
-        if lens.line.drain_by == "scavenge":
-            pumped = float(lens.scavenging.delivery_m3_s.max(initial=0.0))
-            stream = replace(stream, pumped_m3_s=np.full(len(rpm), pumped) * (rpm > 0.0))
-        streams.append(stream)
+        streams.append(Stream(b.flow_m3_s, b.outlet_temperature_k, pumped_at(lens, rpm)))
     return streams, [b.inlet_pressure_pa for b in side.branches]
 
 

@@ -62,11 +62,12 @@ def _passing_grade(e: Evaluation, over_m3: Array) -> np.ndarray:
 
 def _wet_in_time(e: Evaluation, margin: Array) -> np.ndarray:
     """For good: bad where oil stands at a seal that nothing holds, to be watched where it is near. In passing: by how much comes to
-    the seal in the time; a note where none does."""
+    the seal in the time; a note where none does though it would; nothing where the seal keeps some room."""
     d = e.drainage
     held = _held(e) & (d.freeboard_m < 0.0)
     stays = np.where(wets(e), BAD, WATCH)
-    passing = np.where(held, NOTE, _passing_grade(e, d.filling.over_m3))
+    over = np.where(held, 0.0, d.filling.over_m3)
+    passing = np.where(d.freeboard_m < 0.0, _passing_grade(e, over), HOLDS)
     return np.where(margin < 0.0, np.where(lasting(e), stays, passing), HOLDS)
 
 
@@ -236,9 +237,9 @@ PICKUP = Quantity(
 
 
 def _drowned(e: Evaluation, margin: Array) -> np.ndarray:
-    """Bad where it lasts; for seconds a note, for what comes to a seal then is judged by itself; within the windage's guess, to be
-    watched."""
-    under = np.where(lasting(e), BAD, NOTE)
+    """Bad where it lasts; for seconds a note where a seal has no room left (what comes to it is judged by itself); within the windage's
+    guess, to be watched."""
+    under = np.where(lasting(e), BAD, np.where(e.drainage.freeboard_m < 0.0, NOTE, HOLDS))
     near = lasting(e) & (margin < WINDAGE_GUESS_M / HEIGHT_SCALE_M)
     return np.where(margin < 0.0, under, np.where(near, WATCH, HOLDS))
 
@@ -287,9 +288,9 @@ series; common practice, no source."""
 
 
 def _reserve_grade(e: Evaluation, margin: Array) -> np.ndarray:
-    """To be watched where less is in hand than the flow itself scatters; a note from there to what is wanted."""
-    little = reserve(e) < 1.0 + FLOW_SCATTER
-    return np.where(margin < 0.0, np.where(little & (lasts_s(e.plan) > BRIEF_S), WATCH, NOTE), HOLDS)
+    """To be watched where less is in hand than the flow itself scatters; a note from there to what is wanted; nothing for a moment."""
+    found = np.where(reserve(e) < 1.0 + FLOW_SCATTER, WATCH, NOTE)
+    return np.where((margin < 0.0) & (lasts_s(e.plan) > BRIEF_S), found, HOLDS)
 
 
 RESERVE = Quantity(
@@ -360,6 +361,10 @@ UPRIGHT_SINE, UPRIGHT_BORES = 0.94, 4.0
 """[-] sine of a fall (70 degrees) from which a stretch counts as upright, and bores of it that matter; project choice."""
 
 
+DRIVEN_SHARE = 0.5
+"""[-] of the most crankcase pressure from which its gas is worth a word about a drain: below, the breather takes it; project choice."""
+
+
 def _flooding(e: Evaluation) -> Array:
     """Return the gas flow up the drain that would hold its oil up [m³/s], where crankcase gas is driven that way, makes more
     than that, and the drain has an upright stretch; NaN elsewhere."""
@@ -369,7 +374,10 @@ def _flooding(e: Evaluation) -> Array:
     upright = ((fall > UPRIGHT_SINE) * route.length_m[:, None]).sum(axis=0) > UPRIGHT_BORES * bore
     flooded = flooding_gas(d.froth.flow_m3_s, bore, d.froth.density_kg_m3, d.gravity_m_s2)
     driven = (
-        upright & (d.gas_difference_pa > 0.0) & ~d.backwater.sealed & (flooded < e.breathing.blow_by_m3_s)
+        upright
+        & (d.gas_difference_pa > DRIVEN_SHARE * si(e.plan.needs, "crankcase_max_kpa"))
+        & ~d.backwater.sealed
+        & (flooded < e.breathing.blow_by_m3_s)
     )
     return np.where(_flowing(e) & driven, flooded, np.nan)
 

@@ -74,8 +74,10 @@ def crank_clear(e: Evaluation) -> Array:
 
 
 def _crank_grade(e: Evaluation, margin: Array) -> np.ndarray:
-    near = crank_clear(e) < TOUCHED_M
-    return np.where(margin < 0.0, np.where(near, BAD, WATCH), HOLDS)
+    """To be watched, and bad where it is in the oil; where the crank's place is a guess a note that asks for it, and to be watched."""
+    near, guessed = crank_clear(e) < TOUCHED_M, e.plan.sump.crank_mm.basis == "guess"
+    found = np.where(near, WATCH, NOTE) if guessed else np.where(near, BAD, WATCH)
+    return np.where(margin < 0.0, found, HOLDS)
 
 
 CRANK = Quantity(
@@ -89,7 +91,7 @@ CRANK = Quantity(
     message=Message(
         N_("Oil close to the crank"),
         N_(
-            "In {condition} the crank passes {value} over the pan's oil; {limit} is wanted. Usually there is too much in."
+            "In {condition} the crank passes {value} over the pan's oil; {limit} is wanted. Look at the dipstick: usually there is too much in."
         ),
         N_(
             "The crank beats what comes near it to froth: air, windage and crankcase pressure grow, and the turbo smokes for it."

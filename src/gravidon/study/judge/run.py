@@ -21,6 +21,7 @@ from gravidon.study.judge.quantity import (
     bad_below,
     watch_below,
 )
+from gravidon.study.solve.assemble import level_up
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.solve.run_review import Nearness, review
 from gravidon.words.text import N_, Amount, Message, Number
@@ -42,7 +43,7 @@ def _legs(e: Evaluation) -> tuple[str, ...]:
 def _upright(e: Evaluation) -> Array:
     """Return the sine of each leg's fall with the car level, the stub left out."""
     steps = e.route.corners_m[1:-1] - e.route.corners_m[2:]
-    result: Array = steps[:, 2] / np.linalg.norm(steps, axis=1)
+    result: Array = steps @ level_up(e.plan) / np.linalg.norm(steps, axis=1)
     return result
 
 
@@ -71,7 +72,7 @@ LEAST_CLIMB_M = 0.002
 
 def _rises(e: Evaluation) -> Array:
     """Return how far each leg climbs towards the pan with the car level [m]; NaN where it falls."""
-    steps = e.route.corners_m[2:, 2] - e.route.corners_m[1:-1, 2]
+    steps = (e.route.corners_m[2:] - e.route.corners_m[1:-1]) @ level_up(e.plan)
     return np.where(steps > LEAST_CLIMB_M, steps, np.nan)
 
 

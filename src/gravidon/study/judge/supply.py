@@ -8,6 +8,7 @@ from collections.abc import Mapping, Sequence
 import numpy as np
 
 from gravidon.parts import sources
+from gravidon.parts.oils import PUMPING_BELOW_K, coldest_start_c
 from gravidon.physics.arrays import Array
 from gravidon.physics.feed import FeedResult
 from gravidon.plan.fields import si
@@ -332,6 +333,50 @@ PRIME = Quantity(
 )
 
 
+def _start_heat(e: Evaluation) -> Array:
+    """Return the oil's temperature [K] in cold starts, NaN elsewhere, and everywhere where the grade has no winter number."""
+    known = coldest_start_c(e.plan.oil.grade) is not None
+    return np.array(
+        [
+            c.oil_temperature_c + 273.15 if known and c.kind.turning and not c.kind.warm else np.nan
+            for c in e.plan.conditions
+        ]
+    )
+
+
+def _start_grade(e: Evaluation, margin: Array) -> np.ndarray:
+    """To be watched below what a grade is made to crank at, bad where it is not pumped any more."""
+    return np.where(margin < 0.0, np.where(margin < -PUMPING_BELOW_K / START_SCALE_K, BAD, WATCH), HOLDS)
+
+
+START_SCALE_K = 10.0
+"""Scale of a cold start's margin; project choice."""
+
+COLD_START = Quantity(
+    code="too-cold",
+    name=N_("oil at the start"),
+    kind="degc",
+    station="car",
+    sign=1,
+    value=_start_heat,
+    limit=lambda e: (coldest_start_c(e.plan.oil.grade) or 0.0) + 273.15,
+    scale=START_SCALE_K,
+    message=Message(
+        N_("Too cold for this oil"),
+        N_(
+            "{grade} is made for starts down to {limit}; {condition} is one at {value}: pressure at a gauge is no oil in the bearing then."
+        ),
+        N_(
+            "Thick oil stands at the pickup while the gallery still shows pressure; a lower winter number flows."
+        ),
+    ),
+    grade=_start_grade,
+    shared=True,
+    numbers=lambda e, i: {"grade": e.plan.oil.grade},
+    source=sources.FROM_MEMORY,
+)
+
+
 def _lost(e: Evaluation) -> Array:
     still = e.supply.undrawn_pa
     if si(e.plan.engine, "pump_cc_rev") <= assemble.LEAST_PUMP_M3_REV:
@@ -427,6 +472,7 @@ SUPPLY = (
     WRENCH,
     TAP_HEAT,
     PRIME,
+    COLD_START,
     ROBBED,
     UNEVEN,
     STACK,

@@ -271,6 +271,12 @@ def effective_up(plan: Plan) -> tuple[Array, Array]:
     )
 
 
+def level_up(plan: Plan) -> Array:
+    """Return up with the car standing level, in the engine's own axes, (3,): an engine may lean in it."""
+    result: Array = np.atleast_2d(felt_up(plan, 0.0, 0.0)[0])[0]
+    return result
+
+
 def felt_up(
     plan: Plan,
     forward_g: ArrayLike,
@@ -352,6 +358,21 @@ def window_bounds(it: TurboLine, condition: Condition) -> tuple[float, float]:
     low, high = condition.kind.window_low, condition.kind.window_high
     by_pressure = bool(low) and window.least == "pressure"
     return si(window, low) if by_pressure else -np.inf, si(window, high) if high else np.inf
+
+
+def typed_heat_share(plan: Plan, it: TurboLine, load: Array) -> Array:
+    """Return what a turbo's own heat figures, where conditions have them, are of the usual ones [-], at loads, same shape: straight
+    between the loads of the conditions, 1 where none is typed."""
+    heats = heat_w(plan, it)
+    usual = 1e3 * turbos.heat_kw(it.turbo.bearing, it.turbo.frame, it.turbo.cooling, 1.0)
+    known: dict[float, list[float]] = {}
+    for c, heat in zip(plan.conditions, heats, strict=True):
+        if c.load > 0.0 and c.kind.turning:
+            known.setdefault(c.load, []).append(float(heat) / (usual * c.load))
+    if not known or all(abs(x - 1.0) < 1e-9 for row in known.values() for x in row):
+        return np.ones_like(np.asarray(load, dtype=float))
+    loads = sorted(known)
+    return np.interp(load, loads, [max(known[at]) for at in loads])
 
 
 def heat_over_speed(plan: Plan, it: TurboLine, speed_rpm: Array) -> Array:

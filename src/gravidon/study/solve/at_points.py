@@ -74,6 +74,7 @@ def heat_at(plan: Plan, it: TurboLine, points: Points) -> Array:
     else:
         t = it.turbo
         heat = 1e3 * turbos.heat_kw(t.bearing, t.frame, t.cooling, 1.0) * np.asarray(points.load)
+        heat = heat * assemble.typed_heat_share(plan, it, np.asarray(points.load))
     result: Array = np.where(points.rpm > 0.0, heat, 0.0)
     return result
 

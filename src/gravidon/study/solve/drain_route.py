@@ -174,6 +174,13 @@ def route(plan: Plan, it: TurboLine, most: int = MOST_PIECES) -> Route:
         [e + np.arange(n) * (f - e) / n for e, f, n in zip(edges[:-1], edges[1:], counts, strict=True)]
         + [edges[-1:]]
     )
+    controls = [
+        float(walked[1]),
+        *(z[0] for z in zones),
+        *([float(walked[-2])] if fitted else []),
+        float(walked[-1]),
+    ]
+    places = _refined(places, controls)
     middle = 0.5 * (places[:-1] + places[1:])
     leg = np.clip(np.searchsorted(walked, middle, side="right") - 1, 0, legs - 1)
     of = np.concatenate([leg, leg[-1:]])
@@ -211,6 +218,18 @@ def route(plan: Plan, it: TurboLine, most: int = MOST_PIECES) -> Route:
         fitted,
         dips / np.maximum(leg_length, 1e-9),
     )
+
+
+NEAR_CONTROL_M = (0.006, 0.003)
+"""[m] above a place that may be a control (a smaller bore, the end) at which the run is cut besides: the surface is steepest there."""
+
+
+def _refined(places: Array, controls: list[float]) -> Array:
+    """Return places along a run with short pieces above its controls [m]."""
+    more = np.array([at - back for at in controls for back in NEAR_CONTROL_M])
+    gap = np.abs(more[:, None] - places[None, :]).min(axis=1)
+    more = more[(gap > 1e-3) & (more > places[0]) & (more < places[-1])]
+    return np.unique(np.concatenate([places, more]))
 
 
 def _bends(corners: Array, start: float, places: Array) -> tuple[Array, Array]:

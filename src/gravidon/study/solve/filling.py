@@ -22,6 +22,8 @@ LEVELS = 72
 """Heights at which the room of a line is known; project choice."""
 LONGEST_S = 60.0
 """[s] for which the filling of a state that lasts is followed; project choice."""
+AT_ONCE = 256
+"""States that are followed at once: a drive has thousands; project choice."""
 LEAST_CAVITY_M = 0.004
 """[m] least height of a housing below its seal for which its room counts: a leaning one keeps some; project choice."""
 WAY_IN_AND_OUT = 1.5
@@ -44,20 +46,17 @@ def filling(
     """
     count = len(d.freeboard_m)
     seconds, oil, over = np.full(count, np.inf), np.zeros(count), np.zeros(count)
-    if not chosen.any():
-        return Filled(seconds, oil, over)
-    lasts = np.minimum(d.stand.seconds if lasts_s is None else lasts_s, LONGEST_S)[chosen]
-    begun = np.zeros(int(chosen.sum())) if start_m3 is None else start_m3[chosen]
-    vessel, cavity = _vessel(d, chosen)
-    shut = wetting.fill(vessel, _drive(d, chosen), begun, lasts)
-    alone = _cavity_alone(d, chosen, cavity, lasts)
-    pools = ~d.backwater.full[0, chosen] & (d.freeboard_m[chosen] < 0.0)
-    for into, mine, other in (
-        (seconds, shut.seconds, alone.seconds),
-        (oil, shut.oil_m3, alone.oil_m3),
-        (over, shut.over_m3, alone.over_m3),
-    ):
-        into[chosen] = np.where(pools, other, mine)
+    lasts_s = np.minimum(d.stand.seconds if lasts_s is None else lasts_s, LONGEST_S)
+    rows = np.flatnonzero(chosen)
+    for at in (rows[k : k + AT_ONCE] for k in range(0, len(rows), AT_ONCE)):
+        begun = np.zeros(len(at)) if start_m3 is None else start_m3[at]
+        vessel, cavity = _vessel(d, at)
+        shut = wetting.fill(vessel, _drive(d, at), begun, lasts_s[at])
+        alone = _cavity_alone(d, at, cavity, lasts_s[at])
+        pools = ~d.backwater.full[0, at] & (d.freeboard_m[at] < 0.0)
+        seconds[at] = np.where(pools, alone.seconds, shut.seconds)
+        oil[at] = np.where(pools, alone.oil_m3, shut.oil_m3)
+        over[at] = np.where(pools, alone.over_m3, shut.over_m3)
     return Filled(seconds, oil, over)
 
 

@@ -19,7 +19,7 @@ from gravidon.plan.fields import si
 from gravidon.plan.model import Plan, TurboLine
 from gravidon.plan.model_drain import Joining
 from gravidon.study.solve import assemble
-from gravidon.study.solve.drain_route import PIECE_LENGTH_M, Route, seal_centres, shaft_centre
+from gravidon.study.solve.drain_route import Route, seal_centres, shaft_centre
 from gravidon.study.solve.filling import filling
 from gravidon.study.solve.kept import Kept
 from gravidon.translate import tr
@@ -420,12 +420,20 @@ def _hose(line: DrainLine, water: drains.Backwater) -> tuple[Array, Array]:
     lower = np.minimum(fills[:-1], fills[1:])
     shut = (lower > NEARLY_FULL) & own[:, None]
     bores = (shut * route.length_m[:, None]).sum(axis=0) / bore
-    walked = np.cumsum(np.where(own, route.length_m, 0.0))
-    whole = walked[-1]
+    long = np.where(own, route.length_m, 0.0)
+    middle = np.cumsum(long) - 0.5 * long
+    whole = float(long.sum())
     reach = min(END_BORES * bore, 0.5 * whole)
-    inner = own & (walked > reach - 1e-9) & (walked < whole - reach + PIECE_LENGTH_M)
+    inner = own & (middle > reach) & (middle < whole - reach)
     inner = inner if inner.any() else own
-    deepest = np.where(inner[:, None], lower, 0.0).max(axis=0)
+    # as deep as at least a bore's length of it is: where a jump lies between two cuts does not count
+    depth = np.where(inner[:, None], lower, 0.0)
+    order = np.argsort(-depth, axis=0)
+    filled = np.cumsum(np.where(inner, route.length_m, 0.0)[order], axis=0)
+    at = np.minimum(
+        (filled < min(bore, 0.5 * float(route.length_m[inner].sum()))).sum(axis=0), len(depth) - 1
+    )
+    deepest = np.take_along_axis(depth, np.take_along_axis(order, at[None], axis=0), axis=0)[0]
     return bores, deepest
 
 

@@ -13,7 +13,7 @@ from gravidon.physics import attitude, hose
 from gravidon.physics.arrays import Array
 from gravidon.plan.fields import si
 from gravidon.plan.model import Plan, Shape, TurboLine
-from gravidon.study.solve.assemble import box_of
+from gravidon.study.solve.assemble import box_of, level_up
 from gravidon.study.solve.evaluate import Evaluation
 
 SHORT_M = 0.040
@@ -88,7 +88,7 @@ def dips(up: Array, stations_m: Array) -> tuple[Array, np.ndarray]:
 @lru_cache(maxsize=16)
 def review(e: Evaluation) -> RunReview:
     """Return the evaluation's drain run looked over."""
-    r, water = e.route, e.drainage.backwater
+    r, water, level = e.route, e.drainage.backwater, level_up(e.plan)
     legs = []
     for k in range(r.legs):
         step = r.corners_m[k] - r.corners_m[k + 1]
@@ -102,7 +102,7 @@ def review(e: Evaluation) -> RunReview:
                 is_hose,
                 length,
                 float(r.bore_m[own].min()),
-                float(np.arccos(np.clip(step[2] / length, -1.0, 1.0))),
+                float(np.arccos(np.clip(level @ step / length, -1.0, 1.0))),
                 e.drainage.up @ step / length,
                 water.fill[stations].max(axis=0),
                 np.asarray(water.full[stations].any(axis=0)),
