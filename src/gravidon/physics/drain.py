@@ -33,6 +33,7 @@ class Run:
         fittings: Hooper's K1 and K∞ of the elbows in each piece [-], (2, stations - 1); None where there are none.
         arc_m, bend_radius_m: how much of each piece is bent hose, and its bend's radius [m], (stations - 1,); None
             where all is straight.
+        mouth_loss: velocity heads that the oil loses where it enters the first piece [-].
     """
 
     centre_m: Array
@@ -42,6 +43,7 @@ class Run:
     fittings: Array | None = None
     arc_m: Array | None = None
     bend_radius_m: Array | None = None
+    mouth_loss: float = 0.5
 
 
 @dataclass(frozen=True)
@@ -155,8 +157,9 @@ def march(
             brink_above = fast & ~rapid.possible[i - 1]
             critical = invert + rapid.critical[i] * depth
             level = np.where(brink_above, np.maximum(level, critical), level)
-    pond = flange_pond(flows[stream[0]], float(run.bore_m[0]), g, *_stub(run, centre, nus[stream[0]]))
-    backed_up = np.where(full[0], level + ENTRANCE_LOSS * pieces.velocity_head_m[0], -np.inf)
+    drop = _stub(run, centre)
+    pond = flange_pond(flows[stream[0]], float(run.bore_m[0]), g, drop, nus[stream[0]], run.mouth_loss)
+    backed_up = np.where(full[0], level + run.mouth_loss * pieces.velocity_head_m[0], -np.inf)
     housing = np.maximum(centre[0] + pond, backed_up)
     return Backwater(grade, fill, full, housing, submerged, sealed, np.where(sealed, lift, 0.0), pond)
 
@@ -202,11 +205,11 @@ UPRIGHT_SINE = 0.95
 """[-] sine of a fall above which oil runs as a film down the wall: no depth is carried into what follows; project choice."""
 
 
-def _stub(run: Run, centre: Array, nu: Array) -> tuple[Array, Array]:
-    """Return how far the flange's own bore falls below it [m], and the oil's viscosity [m²/s], (conditions,)."""
+def _stub(run: Run, centre: Array) -> Array:
+    """Return how far the flange's own bore falls below it [m], (conditions,)."""
     last = int(np.argmax(run.bore_m != run.bore_m[0])) or len(run.bore_m)
-    drop = np.clip(centre[0] - centre[last], 0.0, LONGEST_STUB_M)
-    return drop, nu
+    drop: Array = np.clip(centre[0] - centre[last], 0.0, LONGEST_STUB_M)
+    return drop
 
 
 @dataclass(frozen=True)
@@ -491,6 +494,7 @@ def flange_pond(
     gravity_m_s2: ArrayLike,
     stub_m: ArrayLike = 0.0,
     kinematic_m2_s: ArrayLike = 0.0,
+    mouth_loss: float = ENTRANCE_LOSS,
 ) -> Array:
     """Return the depth [m] of oil standing over a vertical outlet with a stub below it, broadcast shape.
 
@@ -504,6 +508,8 @@ def flange_pond(
         gravity_m_s2: effective gravity [m/s²].
         stub_m: how far the bore goes on straight down [m]; 0 for a hole in a plate.
         kinematic_m2_s: bulk kinematic viscosity [m²/s].
+        mouth_loss: Ke, velocity heads lost at the mouth [-]: 0.5 a square edge, 0.25 a chamfer, 0.05 a funnel (Idelchik, from memory);
+            Co grows as 1/sqrt(1 + Ke).
 
     Raises: nothing.
     Source: FHWA HEC-22, drop inlets; Hagen-Poiseuille in the stub.
@@ -517,10 +523,11 @@ def flange_pond(
     stub = np.asarray(stub_m, dtype=float)
     weir_coefficient = WEIR_COEFFICIENT * np.sqrt(g / 9.80665)
     weir = (q / (weir_coefficient * np.pi * bore)) ** (2.0 / 3.0)
-    orifice = (q / (INLET_ORIFICE * np.pi / 4.0 * bore * bore)) ** 2 / (2.0 * g)
+    opening = INLET_ORIFICE * np.sqrt((1.0 + ENTRANCE_LOSS) / (1.0 + mouth_loss))
+    orifice = (q / (opening * np.pi / 4.0 * bore * bore)) ** 2 / (2.0 * g)
     speed = q / (np.pi / 4.0 * bore * bore)
     loss = 32.0 * np.asarray(kinematic_m2_s) * speed * stub / (g * bore * bore)
-    running_full = (ENTRANCE_LOSS + EXIT_LOSS) * speed * speed / (2.0 * g) + loss - STUB_SUCTION * stub
+    running_full = (mouth_loss + EXIT_LOSS) * speed * speed / (2.0 * g) + loss - STUB_SUCTION * stub
     result: Array = np.maximum(weir, np.where(stub > 0.0, np.minimum(orifice, running_full), orifice))
     return result
 

@@ -66,6 +66,9 @@ class Drain(Model):
 
     flange_bore_mm: Annotated[float, Spec("drain flange bore", "bore", 4, 60)]
     flange_length_mm: Annotated[float, Spec("drain flange and stub length", "mm", 5, 300)]
+    mouth_loss: Annotated[
+        Known, Spec("loss into the flange (0.5 square edge, 0.25 chamfer, 0.05 funnel)", "times", 0.0, 1.0)
+    ] = Known(value=0.5, tolerance=0.2)
     hose_bore_mm: Annotated[float, Spec("drain hose bore", "bore", 4, 60)]
     points: Annotated[tuple[Point, ...], Field(max_length=12)] = ()
     entry: Point

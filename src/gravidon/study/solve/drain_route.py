@@ -32,7 +32,7 @@ class Route:
     leg of each piece (pieces,): leg k joins corner k to k+1, the first is the flange stub; Hooper's K1 and K∞ of the
     elbows in each piece (2, pieces); how much of each is bent hose and the bend's radius [m] (pieces,); the name of
     each leg as in a sentence, and in a drawing's few words that of the part each piece belongs to; whether the last leg is a fitting in the pan's wall; sag over span of each leg [-]
-    (legs,).
+    (legs,); velocity heads that are lost at the mouth of the flange [-].
     """
 
     corners_m: Array
@@ -47,11 +47,19 @@ class Route:
     part_names: tuple[str, ...]
     ends_in_fitting: bool
     sag_share: Array
+    mouth_loss: float = 0.5
 
     def run(self, heights_m: Array, stream: np.ndarray | None = None) -> Run:
         """Return the drain as the march takes it, with its stations' heights (stations, states) in those states."""
         return Run(
-            heights_m, self.length_m, self.bore_m, stream, self.fittings, self.arc_m, self.bend_radius_m
+            heights_m,
+            self.length_m,
+            self.bore_m,
+            stream,
+            self.fittings,
+            self.arc_m,
+            self.bend_radius_m,
+            self.mouth_loss,
         )
 
     @property
@@ -217,6 +225,7 @@ def route(plan: Plan, it: TurboLine, most: int = MOST_PIECES) -> Route:
         tuple(parts),
         fitted,
         dips / np.maximum(leg_length, 1e-9),
+        si(drain, "mouth_loss"),
     )
 
 
