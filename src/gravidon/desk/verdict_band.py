@@ -62,6 +62,7 @@ class VerdictBand(QFrame):
         top = QHBoxLayout()
         top.addWidget(self.next_words)
         top.addStretch(1)
+        self._add_all(top)
         top.addWidget(self.count)
         side.addLayout(top)
         held = QWidget()  # room for what helps is kept, so that the page does not move when it is found
@@ -70,24 +71,25 @@ class VerdictBand(QFrame):
         self.next.setContentsMargins(0, 0, 0, 0)
         self.next.setAlignment(Qt.AlignmentFlag.AlignTop)
         side.addWidget(held)
-        self._add_all(side)
         side.addStretch(1)
         row.addLayout(side)
         self._shown: object = None
         session.remedies_changed.connect(self.refresh)
 
-    def _add_all(self, side: QVBoxLayout) -> None:
+    def _add_all(self, top: QHBoxLayout) -> None:
         """The way to do all that helps at once, in a worker."""
         self.all = QToolButton()
         self.all.setProperty("link", True)
-        self.all.setText(tr("Do all that help (Ctrl+Shift+Return)"))
+        self.all.setText(tr("Do all"))
         self.all.setCursor(Qt.CursorShape.PointingHandCursor)
         self.all.setToolTip(
-            tr("Take one remedy after the other until nothing more is gained; one undo takes all of it back")
+            tr(
+                "Do all that helps: one remedy after the other until nothing more is gained; one undo takes all of it back (Ctrl+Shift+Return)"
+            )
         )
         self.all.clicked.connect(lambda _=False: self.do_all())
         self.all.hide()
-        side.addWidget(self.all)
+        top.addWidget(self.all)
         self.walking = Job(self)
         self.walking.reported.connect(self._walked)
         self.walking.failed.connect(self.session.refused)
@@ -143,11 +145,7 @@ class VerdictBand(QFrame):
     def _show_all(self) -> None:
         graves = sum(f.severity != "note" for f in self.session.findings)
         self.all.setVisible(graves > 1 or self.walking.busy)
-        self.all.setText(
-            tr("Trying one after the other … (stop)")
-            if self.walking.busy
-            else tr("Do all that help (Ctrl+Shift+Return)")
-        )
+        self.all.setText(tr("Stop") if self.walking.busy else tr("Do all"))
 
     def leave(self) -> None:
         """The window closes."""

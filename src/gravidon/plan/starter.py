@@ -136,10 +136,9 @@ USUAL_PAN_MM = (400.0, 260.0, 115.0)
 """[mm] length, width and depth of a pan that nobody measured; common practice, no source."""
 USUAL_OUT_MM, USUAL_BACK_MM, USUAL_FEED_MM, USUAL_FILL_L = 130.0, 180.0, 900.0, 4.5
 """[mm] flange from the pan's wall, from its front, feed hose; [L] fill, where nobody measured; common practice, no source."""
-ENTRY_UNDER_MM: dict[int, float] = {10: 36.0, 12: 41.0}
-"""[mm] a first entry under the rail by its dash size: as high as a spanner gets round it beside a rail bolt; common practice, no source."""
-EDGE_MM = 50.0
-"""[mm] a first entry off the pan's ends; common practice, no source."""
+ENTRY_UNDER_MM, EDGE_MM = 36.0, 50.0
+"""[mm] a first entry under the rail (as high as a spanner gets round a -10 beside a rail bolt), and off the pan's ends; common practice,
+no source."""
 
 
 USUAL_ROLL_DEG_G, USUAL_LIFT_DEG_G = 4.0, 2.0
@@ -301,8 +300,8 @@ def added_turbo(plan: model.Plan) -> model.Plan:
     return paths.put(plan, "turbos", (*plan.turbos, new))
 
 
-OIL_ONLY_WIDER = 1.2
-"""[-] by which a ball bearing's first hole is wider where oil alone cools it: 40 % more oil carries its heat; common practice, no source."""
+OIL_ONLY_WIDER = 1.4
+"""[-] by which a ball bearing's first hole is wider where oil alone cools it: more oil carries its heat; common practice, no source."""
 
 
 def first_hole_mm(a: Answers) -> float:
@@ -326,9 +325,7 @@ def new_plan(name: str, answers: Answers) -> model.Plan:
     edge = min(EDGE_MM, 0.3 * long)
     along = round(-min(max(back, edge), long - edge), 1)
     wall_x = along if left else 0.0 if forward > 0 else -long
-    entry = model.Point(
-        x_mm=wall_x, y_mm=0.5 * wide * left, z_mm=-min(ENTRY_UNDER_MM[drain_dash(a.frame)], 0.5 * deep)
-    )
+    entry = model.Point(x_mm=wall_x, y_mm=0.5 * wide * left, z_mm=-min(ENTRY_UNDER_MM, 0.5 * deep))
     over = entry.z_mm + a.fall_mm if a.over_rail_mm is None else a.over_rail_mm
     flange = model.Point(
         x_mm=-back if left else wall_x + out * forward, y_mm=(0.5 * wide + out) * left, z_mm=over
