@@ -415,7 +415,7 @@ def test_the_dial_answers_the_mouse_and_chooses(qtbot: QtBot, fed: MainWindow) -
     assert "uphill" in station.words.text() or "seal" in station.words.text()
     dial = envelope_chart.Dial(station.canvas.area)
     QTest.mouseMove(station.canvas, dial.at(0.0, 0.9).toPoint())
-    qtbot.waitUntil(lambda: "wets after" in station.words.text())
+    qtbot.waitUntil(lambda: "kept dry by boost" in station.words.text())
     i = fed.session.evaluation.names.index("hard right")
     dial = envelope_chart.Dial(station.canvas.area)
     qtbot.mouseClick(station.canvas, LEFT, pos=dial.at(0.0, -0.6).toPoint())
@@ -428,11 +428,11 @@ def test_the_shipped_drive_is_replayed_with_its_spells(qtbot: QtBot, fed: MainWi
     station.open_demo()
     qtbot.waitUntil(lambda: not station.busy, timeout=30_000)
     rows = [station.spells.item(k).text() for k in range(station.spells.count())]
-    assert rows
-    assert all("left turn" in row and "km" in row for row in rows)
+    assert any("left turn" in row for row in rows)
+    assert all("km" in row for row in rows)
     first = station.drive
-    # a better entry: the drive is replayed by itself and stays dry
-    fed.session.edit("turbos.0.drain.hose_bore_mm", 17.46)
+    # less oil in the pan: the drive is replayed by itself and stays dry for longer
+    fed.session.edit("sump.fill_l", 3.6)
     qtbot.waitUntil(lambda: station.drive is not first and not station.busy, timeout=30_000)
     assert len(station.drive.spells) < len(rows)
 

@@ -7,6 +7,7 @@ from typing import Any
 
 import numpy as np
 import pytest
+from pytestqt.qtbot import QtBot
 
 from desk.season import opened
 from gravidon.desk.log_dialog import LogDialog
@@ -15,6 +16,7 @@ from gravidon.desk.stations.scavenge import ScavengeStation
 from gravidon.desk.stations.seat import SeatStation, limits_words
 from gravidon.desk.stations.sump import SumpStation
 from gravidon.desk.theme import PALETTES
+from gravidon.desk.window import MainWindow
 from gravidon.draw import pan_levels
 from gravidon.draw.ink import Ink
 from gravidon.draw.told import told

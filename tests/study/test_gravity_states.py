@@ -48,9 +48,9 @@ EVALUATION = evaluate(FED)
 
 
 HEADLINES: dict[str, tuple[set[str], str]] = {
-    "estate": ({"starved", "cooked", "thread-tap", "small-fitting", "drowned", "threads-few"}, "fails"),
+    "estate": ({"starved", "cooked", "thread-tap", "small-fitting", "small-drain", "threads-few"}, "fails"),
     "special": ({"wire-thin", "fuse", "boost-back", "freeboard"}, "fails"),
-    "van": ({"uneven", "drowned", "flat"}, "fails"),
+    "van": ({"uneven", "flat"}, "fails"),
     "coupe": ({"flat"}, "holds"),
 }
 

@@ -85,22 +85,6 @@ def drained(bore: float) -> Plan:
     return paths.put(base(), "turbos.0", it.model_copy(update={"drain": drain}))
 
 
-SWEEPS: dict[str, tuple[Callable[[float], Plan], np.ndarray]] = {
-    "fall": (steeper, np.linspace(60.0, 3.0, 25)),
-    "ends": (drained, np.linspace(15.0, 7.0, 25)),
-    "oil over the mark": (lambda x: filled(x), np.linspace(0.0, 4.0, 25)),
-    "tilt": (lambda x: paths.put(base(), "turbos.0.turbo.pitch_deg", x), np.linspace(0.0, 25.0, 25)),
-    "clock": (lambda x: paths.put(base(), "turbos.0.turbo.clock_deg", x), np.linspace(0.0, 60.0, 25)),
-    "blow-by": (lambda x: paths.put(base(), "breather.blow_by_l_min", x), np.linspace(20.0, 500.0, 25)),
-    "ring gap": (lambda x: paths.put(base(), "turbos.0.turbo.ring_gap_mm2", x), np.geomspace(0.2, 20.0, 25)),
-    "corner": (lambda x: cornered(x), np.linspace(0.2, 1.3, 25)),
-    "hole": (
-        lambda x: paths.put(base(ball), "turbos.0.restrictor.bore_mm", x),
-        np.linspace(1.0, 3.0, 25),
-    ),
-}
-
-
 def filled(over_l: float) -> Plan:
     plan = base()
     marked = paths.put(plan, "sump.full_l", plan.sump.fill_l.value)
@@ -114,6 +98,22 @@ def cornered(g: float) -> Plan:
         for c in plan.conditions
     )
     return paths.put(plan, "conditions", conditions)
+
+
+SWEEPS: dict[str, tuple[Callable[[float], Plan], np.ndarray]] = {
+    "fall": (steeper, np.linspace(60.0, 3.0, 25)),
+    "ends": (drained, np.linspace(15.0, 7.0, 25)),
+    "oil over the mark": (filled, np.linspace(0.0, 4.0, 25)),
+    "tilt": (lambda x: paths.put(base(), "turbos.0.turbo.pitch_deg", x), np.linspace(0.0, 25.0, 25)),
+    "clock": (lambda x: paths.put(base(), "turbos.0.turbo.clock_deg", x), np.linspace(0.0, 60.0, 25)),
+    "blow-by": (lambda x: paths.put(base(), "breather.blow_by_l_min", x), np.linspace(20.0, 500.0, 25)),
+    "ring gap": (lambda x: paths.put(base(), "turbos.0.turbo.ring_gap_mm2", x), np.geomspace(0.2, 20.0, 25)),
+    "corner": (cornered, np.linspace(0.2, 1.3, 25)),
+    "hole": (
+        lambda x: paths.put(base(ball), "turbos.0.restrictor.bore_mm", x),
+        np.linspace(1.0, 3.0, 25),
+    ),
+}
 
 
 @pytest.mark.parametrize("name", list(SWEEPS))

@@ -374,9 +374,11 @@ class AttitudeStation(Station):
         if self.spot is not None and np.isfinite(self.spot.freeboard_m):
             p = self.spot
             after = (
-                tr("never wets")
-                if not np.isfinite(p.seconds)
-                else tr("wets after {seconds:.1f} s").format(seconds=p.seconds)
+                tr("wets after {seconds:.1f} s").format(seconds=p.seconds)
+                if np.isfinite(p.seconds)
+                else tr("never wets")
+                if p.freeboard_m >= 0.0
+                else tr("is kept dry by boost for a minute at least")
             )
             over = tr("over") if p.over_entry_m > 0 else tr("below")
             self.words.setText(

@@ -328,7 +328,6 @@ class DrainStation(Station):
         strip.setSpacing(6)
         for path, label, dash in (
             ("line.drain.flange_bore_mm", tr("Flange bore"), True),
-            ("line.drain.mouth_loss", tr("Mouth loss"), False),
             ("line.drain.flange_length_mm", tr("Flange stub"), False),
             ("line.drain.hose_bore_mm", tr("Hose bore"), True),
             ("line.drain.fitting.bore_mm", tr("Entry bore"), True),

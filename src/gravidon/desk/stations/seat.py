@@ -162,6 +162,7 @@ class SeatStation(Station):
         grid.add_value("line.turbo.drain_flange.x_mm", tr("Drain flange, along the car"))
         grid.add_value("line.turbo.drain_flange.y_mm", tr("Drain flange, from the middle"))
         grid.add_value("line.turbo.drain_flange.z_mm", tr("Drain flange, from the pan rail"))
+        grid.add_value("line.drain.mouth_loss", tr("Loss at the drain's mouth (0.5 square, 0.05 funnel)"))
         grid.add_value("engine.front_up_deg", tr("Engine tilt, front up"))
         grid.add_value("engine.left_side_up_deg", tr("Engine tilt, left side up"))
         self.fold = Fold(self.session, tr("Where it sits, and what the car is for"), body)

@@ -107,7 +107,6 @@ FROM_SPEED = (
     "blow_by_share",
     "intake_kpa",
     "crankcase_kpa",
-    "wheel_side_kpa",
 )
 """What a log does not hold: taken by engine speed from the plan's conditions."""
 
@@ -136,9 +135,11 @@ def moment(e: Evaluation, drive: Replay, at_s: float) -> Evaluation:
         name: si_to_file(float(by_speed(plan, name, np.array([rpm]))[0]), spec(nearest, name).kind)
         for name in FROM_SPEED
     }
+    pushed = _wheel_side(plan, np.array([rpm]), drive.forward_g[k : k + 1])
     now = nearest.model_copy(
         update={
             **taken,
+            "wheel_side_kpa": float(pushed[0]) * 1e-3,
             "rpm": rpm,
             "oil_temperature_c": float(np.interp(at_s, log.time_s, log.oil_k)) - 273.15,
             "forward_g": float(drive.forward_g[k]),

@@ -111,10 +111,24 @@ GUESSED_BAND = 0.25
 pressure with its hole (a maker's, a measured one, and a feed without a hole are held strictly); common practice, no source."""
 
 
+METERS_FROM, METERS_FULLY = 0.2, 0.4
+"""[-] of the pressure at the port that a hole takes, from which it meters and at which it does so fully; project choice."""
+
+
+def borne_over(it: TurboLine, feed: FeedResult) -> Array | float:
+    """Return the margin [-] over its most pressure that is borne, shape of the feed's arrays: a band where that is a guess, as far as the
+    hole before the bearing meters."""
+    if it.turbo.window.speed_max_kpa.basis != "guess":
+        return 0.0
+    port = np.maximum(feed.inlet_pressure_pa + feed.restrictor_drop_pa, 1.0)
+    meters = (feed.restrictor_drop_pa / port - METERS_FROM) / (METERS_FULLY - METERS_FROM)
+    result: Array = GUESSED_BAND * np.clip(meters, 0.0, 1.0)
+    return result
+
+
 def _over_fed(e: Evaluation, margin: Array) -> np.ndarray:
     forgiven = np.array([c.kind.high_forgiven for c in e.plan.conditions])
-    guessed = e.line.turbo.window.speed_max_kpa.basis == "guess" and bool(e.line.holes)
-    over = margin + (GUESSED_BAND if guessed else 0.0)
+    over = margin + borne_over(e.line, e.feed)
     return np.where(
         over < 0.0, np.where(forgiven, WATCH, BAD), np.where((over < OVER_BAND) & ~forgiven, WATCH, HOLDS)
     )
@@ -234,7 +248,7 @@ def window_margins(
     flow = np.array([assemble.least_flow(it, c) for c in conditions])
     by_pressure = STARVED.margin(assemble.judged_pressure(it, feed), window[:, 0])
     low = np.where(np.isfinite(flow), STARVED_FLOW.margin(feed.flow_m3_s, flow), by_pressure)
-    high = OVER_FED.margin(assemble.most_pressure(it, feed), window[:, 1])
+    high = OVER_FED.margin(assemble.most_pressure(it, feed), window[:, 1]) + borne_over(it, feed)
     cool = COOKED.margin(feed.outlet_temperature_k, si(it.turbo.window, "outlet_max_c"))
     return low, high, np.where(np.isfinite(window[:, 1]), cool, np.nan)
 

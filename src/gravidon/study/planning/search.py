@@ -183,9 +183,17 @@ def _chance(question: tuple[Plan, Merit], samples: int, seed: int) -> Merit:
 # --- weighed, shown ------------------------------------------------------------------------------
 
 
+MOST_WEIGHINGS = 8
+"""Times that the next best are weighed where the best turns out to be none; project choice."""
+
+
 def _weigh(board: Board) -> None:
     """Look wholly at the plans that may be shown: the firmest, and the cheapest, quickest and nearest at hand of good ones."""
-    for _ in range(2):  # what is dear to judge may take a bound back: the next best are weighed then
+    for n in range(
+        MOST_WEIGHINGS
+    ):  # what is dear to judge may take a bound back: the next best are weighed then
+        if n >= 2 and board.looks[board.best(1)[0]].whole:
+            return
         good = max((x.grip.grade for x in board.looks.values()), default=0)
         heads = [
             *board.best(8),
