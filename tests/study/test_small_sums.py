@@ -22,7 +22,7 @@ from gravidon.study.planning.merit import Grip, Merit
 from gravidon.study.planning.reasons import gives_up
 from gravidon.study.solve.as_bought import as_bought
 from gravidon.study.solve.evaluate import evaluate
-from gravidon.study.solve.gravity import _hose, _runs_back
+from gravidon.study.solve.gravity import _hose
 from gravidon.study.solve.wall import wall_of
 from gravidon.study.verdict.remedies_mounting import level_shaft, turn_down
 
@@ -39,19 +39,6 @@ def test_a_line_empties_as_fast_as_its_oil_leaves() -> None:
     assert fast == pytest.approx(1e-4 / (litres + cavity), rel=1e-9)
     assert fast > 0.1
     assert slow == 0.1
-
-
-def test_oil_runs_back_by_torricelli() -> None:
-    """Cd A sqrt(2 g h) through the narrowest bore, 0 where the pan's plane stands below the shaft."""
-    e = evaluate(demo_plan("coupe"))
-    line = SimpleNamespace(it=e.line, route=SimpleNamespace(bore_m=np.array([0.014, 0.010, 0.012])))
-    up = np.array([[0.0, 0.0, 1.0]])
-    shaft = (e.line.turbo.drain_flange.z_mm + e.line.turbo.shaft_height_mm.value) * 1e-3
-    stand = SimpleNamespace(up=up, gravity_m_s2=np.array([9.81]))
-    over = _runs_back(line, stand, np.array([shaft + 0.05]))
-    wanted = 0.61 * math.pi / 4 * 0.010**2 * math.sqrt(2 * 9.81 * 0.05)
-    assert float(over[0]) == pytest.approx(wanted, rel=0.03)
-    assert float(_runs_back(line, stand, np.array([shaft - 0.05]))[0]) == 0.0
 
 
 def test_the_fill_of_the_hose_itself_is_that_of_its_middle() -> None:

@@ -19,6 +19,7 @@ from gravidon.study.solve.at_points import Points, pressure_side
 from gravidon.study.solve.drain_route import route
 from gravidon.study.solve.evaluate import Evaluation, evaluate
 from gravidon.study.solve.gravity import Standing, Stream, gravity_sides
+from gravidon.study.solve.lift_off import LEAST_G
 
 STEP_S = 0.1
 """[s] at which the drive is looked at; the oil's plane does not follow faster."""
@@ -135,7 +136,7 @@ def moment(e: Evaluation, drive: Replay, at_s: float) -> Evaluation:
         name: si_to_file(float(by_speed(plan, name, np.array([rpm]))[0]), spec(nearest, name).kind)
         for name in FROM_SPEED
     }
-    pushed = _wheel_side(plan, np.array([rpm]), drive.forward_g[k : k + 1])
+    pushed = _wheel_side(plan, np.array([rpm]), drive.forward_g[k : k + 1], drive.left_g[k : k + 1])
     now = nearest.model_copy(
         update={
             **taken,
@@ -221,7 +222,7 @@ def freeboard_and_rate(
         turning=turning,
         air=by_speed(plan, "air_fraction", speed),
         crankcase_pa=crank,
-        wheel_side_pa=_wheel_side(plan, speed, ahead),
+        wheel_side_pa=_wheel_side(plan, speed, ahead, left),
         seconds=np.full(len(speed), np.inf),
     )
     routes = [route(plan, it, PIECES) for it in plan.turbos]
@@ -257,14 +258,15 @@ def _crankcase(e: Evaluation) -> tuple[Array, Array]:
 
 
 PUSHED_G = 0.1
-"""[g] forward from which a drive is under boost: without it nothing holds oil in at the wheels; common practice, no source."""
+"""[g] forward from which a drive is under boost whatever else it does; common practice, no source."""
 
 
-def _wheel_side(plan: Plan, speed: Array, ahead: Array) -> Array:
-    """Return the pressure at the wheels [Pa gauge] along a drive, (times,): boost as the conditions have it while the car is pushed, and
-    that of overrun at the most while it is not."""
-    boosted = by_speed(plan, "wheel_side_kpa", speed)
-    return np.where(ahead > PUSHED_G, boosted, np.minimum(boosted, si(plan.engine, "overrun_kpa")))
+def _wheel_side(plan: Plan, speed: Array, ahead: Array, left: Array) -> Array:
+    """Return the pressure at the wheels [Pa gauge] along a drive, (times,): as the conditions have it by speed, but in a corner or a braking
+    in which nothing pushes the car, where the throttle may be shut: that of overrun at the most."""
+    usual = by_speed(plan, "wheel_side_kpa", speed)
+    shut = (speed > 0.0) & (ahead <= PUSHED_G) & (np.hypot(np.minimum(ahead, 0.0), left) >= LEAST_G)
+    return np.where(shut, np.minimum(usual, si(plan.engine, "overrun_kpa")), usual)
 
 
 def pumped_at(e: Evaluation, rpm: Array) -> Array | None:
