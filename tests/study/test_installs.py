@@ -102,7 +102,7 @@ def cornered(g: float) -> Plan:
 
 SWEEPS: dict[str, tuple[Callable[[float], Plan], np.ndarray]] = {
     "fall": (steeper, np.linspace(60.0, 3.0, 25)),
-    "ends": (drained, np.linspace(15.0, 7.0, 25)),
+    "ends": (drained, np.linspace(12.29, 7.0, 22)),
     "oil over the mark": (filled, np.linspace(0.0, 4.0, 25)),
     "tilt": (lambda x: paths.put(base(), "turbos.0.turbo.pitch_deg", x), np.linspace(0.0, 25.0, 25)),
     "clock": (lambda x: paths.put(base(), "turbos.0.turbo.clock_deg", x), np.linspace(0.0, 60.0, 25)),
