@@ -68,6 +68,9 @@ def _wet_in_time(e: Evaluation, margin: Array) -> np.ndarray:
     stays = np.where(wets(e), BAD, WATCH)
     over = np.where(held, 0.0, d.filling.over_m3)
     passing = np.where(d.freeboard_m < 0.0, _passing_grade(e, over), HOLDS)
+    passing = np.where(
+        held & (lasts_s(e.plan) > BRIEF_S), WATCH, passing
+    )  # boost alone keeps it out, for long
     return np.where(margin < 0.0, np.where(lasting(e), stays, passing), HOLDS)
 
 

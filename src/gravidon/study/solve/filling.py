@@ -35,8 +35,8 @@ def filling(
 ) -> Filled:
     """Return how line and housing fill in some states, (states,); nothing comes in the others.
 
-    Where the line is shut (its entry drowned, or full somewhere) oil comes from turbo and pan while gas leaves past the rings; where it
-    runs free the cavity alone fills, the slower the nearer it comes to its pond's level.
+    Line and housing fill by what comes from turbo and pan, while gas leaves past the rings where the line is shut; and the cavity by the
+    pond over its flange, the slower the nearer it comes to that: whichever is sooner, and brings more.
 
     Args:
         d: the gravity side of the states.
@@ -53,26 +53,24 @@ def filling(
         vessel, cavity = _vessel(d, at)
         shut = wetting.fill(vessel, _drive(d, at), begun, lasts_s[at])
         alone = _cavity_alone(d, at, cavity, lasts_s[at])
-        pools = ~d.backwater.full[0, at] & (d.freeboard_m[at] < 0.0)
-        seconds[at] = np.where(pools, alone.seconds, shut.seconds)
-        oil[at] = np.where(pools, alone.oil_m3, shut.oil_m3)
-        over[at] = np.where(pools, alone.over_m3, shut.over_m3)
+        seconds[at] = np.minimum(alone.seconds, shut.seconds)
+        oil[at] = shut.oil_m3
+        over[at] = np.maximum(alone.over_m3, shut.over_m3)
     return Filled(seconds, oil, over)
 
 
-def _cavity_alone(d: Drainage, wet: np.ndarray, cavity: Array, lasts: Array) -> Filled:
-    """Return how the housing's cavity fills over a line that runs free."""
-    q = np.maximum(d.line.froth.flow_m3_s[wet], 1e-12)
-    pond = np.maximum(d.backwater.pond_m[wet], 1e-9)
-    over_seal = -d.freeboard_m[wet]
-    seconds = cavity * drains.filling_slowed(1.0 - over_seal / pond) / q
+def _cavity_alone(d: Drainage, at: np.ndarray, cavity: Array, lasts: Array) -> Filled:
+    """Return how the housing's cavity fills by the pond over its flange alone, whatever the line does."""
+    q = np.maximum(d.line.froth.flow_m3_s[at], 1e-12)
+    pond = np.maximum(d.backwater.pond_m[at], 1e-9)
+    flange = d.stand.up[at] @ d.line.route.stations_m[0]
+    over_seal = flange + pond - d.seal_level_m[at]
+    wets = over_seal > 0.0
+    share = np.where(wets, 1.0 - over_seal / pond, 0.5)
+    seconds = np.where(wets, cavity * drains.filling_slowed(share) / q, np.inf)
     most = cavity * over_seal / np.maximum(pond - over_seal, LEAST_CAVITY_M)
-    over = np.minimum(np.maximum(lasts - seconds, 0.0) * q, most)
-    return Filled(
-        np.where(seconds <= lasts, seconds, np.where(np.isfinite(lasts), seconds, seconds)),
-        np.minimum(lasts * q, cavity),
-        over,
-    )
+    late = np.where(wets, np.maximum(lasts - np.where(wets, seconds, 0.0), 0.0), 0.0)
+    return Filled(seconds, np.minimum(lasts * q, cavity), np.where(wets, np.minimum(late * q, most), 0.0))
 
 
 def shut_up_to(d: Drainage) -> Array:
