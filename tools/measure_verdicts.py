@@ -1,7 +1,7 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """Measure the verdict on families whose outcome the trade knows: how many pass, are warned of and fail, and what decides.
 
-    PYTHONPATH=src:tests python tools/measure_verdicts.py PLANS [FAMILY ...]
+PYTHONPATH=src:tests python tools/measure_verdicts.py PLANS [FAMILY ...]
 """
 
 from __future__ import annotations
@@ -39,7 +39,9 @@ def main() -> None:
             shares = {v: round(100 * verdicts[v] / count) for v in ("fails", "watch", "holds")}
             other = [v for v in verdicts if v.startswith("refused")][:1]
             first = Counter(told[0][1] for v, told in rows if told and told[0][0] != "note")
-            codes = Counter((s, c) for _, told in rows for s, c in {(s, c) for s, c, _ in told} if s != "note")
+            codes = Counter(
+                (s, c) for _, told in rows for s, c in {(s, c) for s, c, _ in told} if s != "note"
+            )
             many = sum(len(told) for v, told in rows if v == "holds") / max(verdicts["holds"], 1)
             print(f"{name:26s} {shares} {many:.1f} found in one that holds {other}")
             print("      first:", ", ".join(f"{c} {n}" for c, n in first.most_common(5)))
