@@ -8,7 +8,10 @@ import numpy as np
 import pytest
 
 from gravidon.plan import paths
+from gravidon.plan.demos import NAMES, demo_plan
 from gravidon.plan.model import Plan
+from gravidon.study.judge.quantity import HOLDS
+from gravidon.study.judge.table import judged as table_judged
 from gravidon.study.verdict.finding import Finding
 from gravidon.study.verdict.trials import trial
 from study.families import MIDDLE
@@ -62,6 +65,17 @@ def test_one_thing_wrong_is_told_first(name: str) -> None:
         verdict, found = judged(plan)
         assert verdict != "holds"
         assert found[0].code in FIRST[name], [f.code for f in found]
+
+
+@pytest.mark.parametrize("name", ["journal -10", "ball -10", "small ball, 75 to 90 psi", "rear, ample pump"])
+def test_what_holds_has_no_negative_margin(name: str) -> None:
+    """A verdict and the figure beside it say the same: no quantity that holds lies beyond its limit."""
+    make, ranges = GOOD[name]
+    for plan in (*sampled(4, make, 23, **ranges), *(demo_plan(n) for n in NAMES)):
+        for lens in trial(plan).evaluation.all:
+            for j in table_judged(lens):
+                held = (j.grade == HOLDS) & np.isfinite(j.margin)
+                assert (j.margin[held] >= -1e-9).all(), (j.quantity.code, j.margin)
 
 
 def base(make: Callable[[dict[str, float]], Plan] = journal) -> Plan:

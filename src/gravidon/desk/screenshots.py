@@ -161,10 +161,12 @@ def show_view(window: MainWindow, station: str, theme: str, family: str, conditi
 
 
 COLOURS = 46
-"""Colours of a picture that is kept in the repository: flat drawings need no more, and it stays under 60 kB; project choice."""
+"""Colours of a picture that is kept in the repository: flat drawings need no more; project choice."""
+FEWER_COLOURS, MOST_BYTES = (COLOURS, 40, 34, 28), 60_000
+"""Colours that are tried in turn until a picture is smaller than this [bytes]; project choice."""
 
 
-def in_few_colours(image: QImage, palette: Palette) -> QImage:
+def in_few_colours(image: QImage, palette: Palette, most: int = COLOURS) -> QImage:
     """Return a picture in the colours of its palette that mean something and in its most frequent ones, every pixel in the nearest of them."""
     plain = image.convertToFormat(QImage.Format.Format_RGB32)
     high, wide = plain.height(), plain.width()
@@ -176,7 +178,7 @@ def in_few_colours(image: QImage, palette: Palette) -> QImage:
     means = np.stack([np.bincount(which, pixels[:, k]) / counts for k in range(3)], axis=1)
     named = [QColor(v) for v in vars(palette).values() if isinstance(v, str) and v.startswith("#")]
     own = np.array([(c.blue(), c.green(), c.red()) for c in named])
-    kept = np.concatenate([own, means[np.argsort(counts)[::-1][: COLOURS - len(own)]]])
+    kept = np.concatenate([own, means[np.argsort(counts)[::-1][: max(most - len(own), 0)]]])
     nearest = np.square(means[:, None, :] - kept[None, :, :]).sum(axis=2).argmin(axis=1)
     made = QImage(wide, high, QImage.Format.Format_Indexed8)
     made.setColorTable([QColor(round(r), round(g), round(b)).rgb() for b, g, r in kept])
@@ -216,8 +218,12 @@ def render_all(folder: Path) -> list[Path]:
                 window.session.choose_turbo(1)
             show_view(window, station, theme, family, condition)
             path = folder / f"{name}.png"
-            if not in_few_colours(window.grab().toImage(), PALETTES[theme]).save(str(path), "PNG", 0):
-                raise PlanFileError(f"{path.name}: cannot be written into {folder}")
+            picture = window.grab().toImage()
+            for most in FEWER_COLOURS:
+                if not in_few_colours(picture, PALETTES[theme], most).save(str(path), "PNG", 0):
+                    raise PlanFileError(f"{path.name}: cannot be written into {folder}")
+                if path.stat().st_size < MOST_BYTES:
+                    break
             written.append(path)
         window.close()
     application.processEvents()

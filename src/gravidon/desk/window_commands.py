@@ -82,7 +82,7 @@ def commands_of(window: MainWindow) -> list[Command]:
         Command("View", tr("Next finding"), "F8", lambda: window.findings.step(1)),
         Command("View", tr("Previous finding"), "Shift+F8", lambda: window.findings.step(-1)),
         Command("View", tr("Apply the finding's first remedy"), "Ctrl+Return", window.apply_first_remedy),
-        Command("View", tr("Do all that help"), "Ctrl+Shift+Return", window.do_all_that_helps),
+        Command("View", tr("Do all that helps"), "Ctrl+Shift+Return", window.do_all_that_helps),
         Command("View", tr("Switch units"), "Ctrl+U", window.look.switch_units),
         Command("View", tr("Switch light and dark theme"), "Ctrl+D", window.look.switch_theme),
         Command(

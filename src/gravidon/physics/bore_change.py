@@ -3,9 +3,12 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import numpy as np
 from numpy.typing import ArrayLike
 
+from gravidon.physics import part_full
 from gravidon.physics.arrays import Array
 
 LAMINAR_ENTRANCE = 160.0
@@ -74,3 +77,65 @@ def enlargement_loss(area_share: ArrayLike) -> Array:
     share = np.clip(np.asarray(area_share, dtype=np.float64), 0.0, 1.0)
     result: Array = (1.0 - share) ** 2
     return result
+
+
+HALVINGS = 14
+"""Halvings between critical depth and the whole energy: a twentieth of a millimetre of a metre."""
+
+
+@dataclass(frozen=True)
+class Shoulder:
+    """A place where a run goes into a smaller bore: both bores [m], how deep each is along effective gravity [m], bulk flow [m³/s],
+    kinematic viscosity [m²/s] and effective gravity [m/s²], (conditions,) each but the bores."""
+
+    wide_m: float
+    small_m: float
+    wide_deep_m: Array
+    small_deep_m: Array
+    flow_m3_s: Array
+    kinematic_m2_s: Array
+    gravity_m_s2: Array
+
+    def level_above(self, centre_m: Array, level_m: Array) -> Array:
+        """Return the level [m] above the shoulder for one below it, (conditions,).
+
+        Equation: the larger of critical energy through the contracted section less V²/2g of the approach, and, as far as the small bore's
+        crown is drowned, the level below with the contraction's loss. Both are nothing between equal bores, and neither jumps there.
+
+        Args:
+            centre_m: height of the axis [m].
+            level_m: level below [m].
+
+        Raises: nothing.
+        Source: `part_full.critical_parts`, `contraction_loss`, `jet_share`.
+        """
+        share = (self.small_m / self.wide_m) ** 2
+        speed = self.flow_m3_s / (np.pi / 4.0 * self.small_m**2)
+        head = speed**2 / (2.0 * self.gravity_m_s2)
+        loss = contraction_loss(share, speed * self.small_m / self.kinematic_m2_s)
+        depth, rest = part_full.critical_parts(
+            self.flow_m3_s, self.small_m, self.gravity_m_s2, jet_share(share), loss
+        )
+        leaning = np.minimum(self.small_deep_m / self.small_m, 1.0)
+        crown = centre_m + 0.5 * self.small_deep_m
+        control = self._before(centre_m, crown - self.small_deep_m + depth * leaning + rest, head * share**2)
+        drowned = np.clip(level_m - crown, 0.0, loss * head)
+        result: Array = np.maximum(level_m + drowned, control)
+        return result
+
+    def _before(self, centre_m: Array, energy_m: Array, full_head_m: Array) -> Array:
+        """Return the level [m] before a control that takes an energy: less the head of the speed with which oil comes through the wider
+        bore as deep as it then is; where that bore runs full its head is part of the level, as in the march."""
+        depth = np.maximum(self.wide_deep_m, 1e-9)
+        invert = centre_m - 0.5 * self.wide_deep_m
+        critical = part_full.critical_fill(self.flow_m3_s, self.wide_m, self.gravity_m_s2)
+        low, high = np.minimum(invert + critical * depth, energy_m), energy_m
+        for _ in range(HALVINGS):
+            middle = 0.5 * (low + high)
+            fill = np.clip((middle - invert) / depth, 1e-3, 1.0)
+            short = (
+                middle + full_head_m / np.interp(fill, part_full.FINE, part_full.FINE_AREA) ** 2 < energy_m
+            )
+            low, high = np.where(short, middle, low), np.where(short, high, middle)
+        result: Array = high + np.clip(high - invert - depth, 0.0, full_head_m)
+        return result

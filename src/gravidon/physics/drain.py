@@ -430,38 +430,17 @@ class _Pieces:
         return result
 
     def at_step(self, piece: int, centre: Array, level: Array) -> Array:
-        """Raise the level to what it takes to enter the smaller bore of `piece` from the one above it.
-
-        The control is critical flow through the contracted section, less the head of the speed that the oil comes with; a drowned
-        shoulder costs what the contraction does. Both are nothing where the bores are equal, and neither jumps on the way there.
-        """
-        wide, small = self.bore_m[piece - 1], self.bore_m[piece]
-        share = float((small / wide) ** 2)
-        q, head = self.flow_m3_s[piece], self.velocity_head_m[piece]
-        reynolds = q * small / (np.pi / 4.0 * small**2 * self.nu_m2_s[piece])
-        loss = bore_change.contraction_loss(share, reynolds)
-        depth, speed = part_full.critical_parts(q, small, self.g_m_s2, bore_change.jet_share(share), loss)
-        flatness = np.minimum(self.half_m[piece] / (0.5 * small), 1.0)
-        energy = centre - self.half_m[piece] + depth * flatness + speed
-        control = self._less_approach(piece - 1, centre, energy, head * share**2)
-        drowned = np.clip(level - centre - self.half_m[piece], 0.0, loss * head)
-        result: Array = np.maximum(level + drowned, control)
-        return result
-
-    def _less_approach(self, wide: int, centre: Array, energy: Array, full_head: Array) -> Array:
-        """Return the level [m] before a control that takes an energy: less the head of the speed with which oil comes through the
-        wider bore as deep as it then is; where that bore runs full its head is part of the level, as in the march."""
-        invert, depth = centre - self.half_m[wide], np.maximum(2.0 * self.half_m[wide], 1e-9)
-        critical = part_full.critical_fill(self.flow_m3_s[wide], self.bore_m[wide], self.g_m_s2)
-        low, high = np.minimum(invert + critical * depth, energy), energy
-        for _ in range(HALVINGS):
-            middle = 0.5 * (low + high)
-            fill = np.clip((middle - invert) / depth, 1e-3, 1.0)
-            short = middle + full_head / np.interp(fill, _FINE, _FINE_AREA) ** 2 < energy
-            low, high = np.where(short, middle, low), np.where(short, high, middle)
-        over = np.clip(high - invert - depth, 0.0, full_head)
-        result: Array = high + over
-        return result
+        """Raise the level to what it takes to enter the smaller bore of `piece` from the one above it."""
+        shoulder = bore_change.Shoulder(
+            float(self.bore_m[piece - 1]),
+            float(self.bore_m[piece]),
+            2.0 * self.half_m[piece - 1],
+            2.0 * self.half_m[piece],
+            self.flow_m3_s[piece],
+            self.nu_m2_s[piece],
+            self.g_m_s2,
+        )
+        return shoulder.level_above(centre, level)
 
     def below_wider(self, piece: int, centre: Array, level: Array, fast: Flags) -> Array:
         """Raise the level by what it costs to leave a piece that runs full for a wider one."""
@@ -472,14 +451,11 @@ class _Pieces:
         return result
 
 
-HALVINGS = 14
-"""Halvings between critical depth and the whole energy: a twentieth of a millimetre of a metre."""
 _FILL_PAIRS = part_full.FILL_GRID, np.diff(part_full.FILL_GRID, prepend=part_full.FILL_GRID[0])
 """Each fill of FILL_GRID, and how far it is from the one below it (0 for the first)."""
-_FINE = np.linspace(0.0, 1.0, 801)
-_FINE_AREA = np.maximum(part_full.area_fraction(_FINE), 1e-6)
+_FINE, _FINE_AREA = part_full.FINE, part_full.FINE_AREA
 _FINE_MOMENT = part_full.centroid_moment(_FINE)
-"""Wetted area and its moment over fill, read between entries: off by less than 1e-5 above a fill of 0.01."""
+"""Moment of the wetted area over fill, read between entries as FINE_AREA is."""
 _AREA_GRID = np.maximum(part_full.area_fraction(part_full.FILL_GRID), 1e-4)
 _WITH_FULL_GRID = np.append(_AREA_GRID, 1.0)
 

@@ -43,18 +43,13 @@ class Section:
 
 
 def sections(e: Evaluation, family: Family) -> tuple[Section, ...]:
-    """Return every section in the order in which they are used, sizes in one unit family."""
-    return tuple(
-        replace(s, rows=tuple(tuple(in_rule(cell, family) for cell in row) for row in s.rows))
-        for s in _all(e, family)
-    )
-
-
-def _all(e: Evaluation, family: Family) -> tuple[Section, ...]:
+    """Return every section in the order in which they are used; sizes in the names of parts follow the unit family."""
+    named = (*_chains(e), _orders(e), *_left_over(e))
     return (
-        *_chains(e),
-        _orders(e),
-        *_left_over(e),
+        *(
+            replace(s, rows=tuple(tuple(in_rule(cell, family) for cell in row) for row in s.rows))
+            for s in named
+        ),
         *_to_measure(e, family),
         _cuts(e, family),
         *_laying(e, family),

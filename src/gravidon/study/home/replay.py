@@ -140,7 +140,7 @@ def moment(e: Evaluation, drive: Replay, at_s: float) -> Evaluation:
     now = nearest.model_copy(
         update={
             **taken,
-            "wheel_side_kpa": float(pushed[0]) * 1e-3,
+            "wheel_side_kpa": si_to_file(float(pushed[0]), "kpa_small"),
             "rpm": rpm,
             "oil_temperature_c": float(np.interp(at_s, log.time_s, log.oil_k)) - 273.15,
             "forward_g": float(drive.forward_g[k]),

@@ -60,17 +60,18 @@ def _passing_grade(e: Evaluation, over_m3: Array) -> np.ndarray:
     return np.where(over_m3 > most, BAD, np.where(over_m3 > 0.0, WATCH, NOTE))
 
 
+def _freeboard_wanted(e: Evaluation) -> Array:
+    """Return the freeboard that is wanted [m], (conditions,): for good what the plan asks for, in passing that a seal stays dry."""
+    return np.where(lasting(e), si(e.plan.needs, "freeboard_mm"), 0.0)
+
+
 def _wet_in_time(e: Evaluation, margin: Array) -> np.ndarray:
     """For good: bad where oil stands at a seal that nothing holds, to be watched where it is near. In passing: by how much comes to
-    the seal in the time; a note where none does though it would; nothing where the seal keeps some room."""
-    d = e.drainage
-    held = _held(e) & (d.freeboard_m < 0.0)
+    the seal in the time; a note where none does though it would, to be watched where boost alone keeps it out for long."""
+    held = _held(e) & (e.drainage.freeboard_m < 0.0)
+    passing = _passing_grade(e, np.where(held, 0.0, e.drainage.filling.over_m3))
+    passing = np.where(held & (lasts_s(e.plan) > BRIEF_S), WATCH, passing)
     stays = np.where(wets(e), BAD, WATCH)
-    over = np.where(held, 0.0, d.filling.over_m3)
-    passing = np.where(d.freeboard_m < 0.0, _passing_grade(e, over), HOLDS)
-    passing = np.where(
-        held & (lasts_s(e.plan) > BRIEF_S), WATCH, passing
-    )  # boost alone keeps it out, for long
     return np.where(margin < 0.0, np.where(lasting(e), stays, passing), HOLDS)
 
 
@@ -97,6 +98,7 @@ def _seal_numbers(e: Evaluation, i: int) -> Mapping[str, Number]:
         "height": Amount(abs(float(e.drainage.freeboard_m[i])), "mm"),
         "seconds": Amount(float(e.drainage.time_to_wet_s[i]), "s"),
         "lasts": Amount(float(lasts_s(e.plan)[i]), "s"),
+        "oil": Amount(float(e.drainage.filling.over_m3[i]), "ml"),
     }
 
 
@@ -116,7 +118,8 @@ FREEBOARD = Quantity(
     station="drain",
     sign=1,
     value=lambda e: e.drainage.freeboard_m,
-    limit="needs.freeboard_mm",
+    limit=_freeboard_wanted,
+    source_path="needs.freeboard_mm",
     scale=HEIGHT_SCALE_M,
     message=Message(
         {
@@ -134,7 +137,7 @@ FREEBOARD = Quantity(
                 "In {condition} oil would stand {height} above the bottom of the {seal} seal; boost holds it in as long as it lasts."
             ),
             "soon": N_(
-                "In {condition} oil would stand {height} above the bottom of the {seal} seal after {seconds}."
+                "In {condition} oil would stand {height} above the bottom of the {seal} seal; it comes there after {seconds}, {oil} of it by the end."
             ),
             "later": N_(
                 "In {condition} oil would stand {height} above the bottom of the {seal} seal after {seconds}, but "
@@ -239,10 +242,16 @@ PICKUP = Quantity(
 )
 
 
+def _over_entry(e: Evaluation) -> Array:
+    """Return how high oil stands over the entry [m] where that matters: while it flows, and in passing where a seal has no room left."""
+    matters = _flowing(e) & e.route.ends_in_fitting & (lasting(e) | (e.drainage.freeboard_m < 0.0))
+    return np.where(matters, e.drainage.submergence_m, np.nan)
+
+
 def _drowned(e: Evaluation, margin: Array) -> np.ndarray:
-    """Bad where it lasts; for seconds a note where a seal has no room left (what comes to it is judged by itself); within the windage's
-    guess, to be watched."""
-    under = np.where(lasting(e), BAD, np.where(e.drainage.freeboard_m < 0.0, NOTE, HOLDS))
+    """Bad where it lasts; for seconds a note, for what comes to a seal then is judged by itself; within the windage's guess, to be
+    watched."""
+    under = np.where(lasting(e), BAD, NOTE)
     near = lasting(e) & (margin < WINDAGE_GUESS_M / HEIGHT_SCALE_M)
     return np.where(margin < 0.0, under, np.where(near, WATCH, HOLDS))
 
@@ -253,7 +262,7 @@ DROWNED = Quantity(
     kind="mm",
     station="entry",
     sign=-1,
-    value=lambda e: np.where(_flowing(e) & e.route.ends_in_fitting, e.drainage.submergence_m, np.nan),
+    value=_over_entry,
     limit=0.0,
     scale=HEIGHT_SCALE_M,
     message=Message(
@@ -291,9 +300,14 @@ series; common practice, no source."""
 
 
 def _reserve_grade(e: Evaluation, margin: Array) -> np.ndarray:
-    """To be watched where less is in hand than the flow itself scatters; a note from there to what is wanted; nothing for a moment."""
-    found = np.where(reserve(e) < 1.0 + FLOW_SCATTER, WATCH, NOTE)
-    return np.where((margin < 0.0) & (lasts_s(e.plan) > BRIEF_S), found, HOLDS)
+    """To be watched where less is in hand than the flow itself scatters; a note from there to what is wanted."""
+    return np.where(margin < 0.0, np.where(reserve(e) < 1.0 + FLOW_SCATTER, WATCH, NOTE), HOLDS)
+
+
+def _in_hand(e: Evaluation) -> Array:
+    """Return the reserve [-] of what holds for longer than a moment."""
+    counts = (e.drainage.freeboard_m >= 0.0) & (lasts_s(e.plan) > BRIEF_S)
+    return np.where(counts, np.minimum(reserve(e), MOST_TOLD), np.nan)
 
 
 RESERVE = Quantity(
@@ -302,7 +316,7 @@ RESERVE = Quantity(
     kind="times",
     station="drain",
     sign=1,
-    value=lambda e: np.where(e.drainage.freeboard_m >= 0.0, np.minimum(reserve(e), MOST_TOLD), np.nan),
+    value=_in_hand,
     limit="needs.reserve_min",
     message=Message(
         N_("Drain has little in hand"),

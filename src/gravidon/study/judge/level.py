@@ -15,6 +15,9 @@ from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.solve.gravity import pan_level
 from gravidon.words.text import N_, Amount, Message
 
+BEATEN = N_(
+    "The crank beats what comes near it to froth: air, windage and crankcase pressure grow, and the turbo smokes for it."
+)
 OVER_MARK_L, FAR_OVER_MARK_L = 0.5, 1.0
 """[L] over the full mark that are a note, and from which it is a warning: full to low mark is about a litre on a four-cylinder; common
 practice, no source."""
@@ -45,9 +48,7 @@ OVERFILLED = Quantity(
     message=Message(
         N_("Too much oil"),
         N_("There is {value} more oil in than the dipstick's full mark: drain it down to {full}."),
-        N_(
-            "The crank beats what comes near it to froth: air, windage and crankcase pressure grow, and the turbo smokes for it."
-        ),
+        BEATEN,
     ),
     grade=_mark_grade,
     axis="plan",
@@ -93,9 +94,7 @@ CRANK = Quantity(
         N_(
             "In {condition} the crank passes {value} over the pan's oil; {limit} is wanted. Look at the dipstick: usually there is too much in."
         ),
-        N_(
-            "The crank beats what comes near it to froth: air, windage and crankcase pressure grow, and the turbo smokes for it."
-        ),
+        BEATEN,
     ),
     grade=_crank_grade,
     shared=True,

@@ -107,7 +107,7 @@ OVER_BAND = 0.05
 
 
 GUESSED_BAND = 0.25
-"""[-] of margin over a usual most pressure that is borne behind a hole: the figure is a guess there, and so is how the bearing shares the
+"""[-] over a usual most pressure that is borne behind a hole: the figure is a guess there, and so is how the bearing shares the
 pressure with its hole (a maker's, a measured one, and a feed without a hole are held strictly); common practice, no source."""
 
 
@@ -116,8 +116,8 @@ METERS_FROM, METERS_FULLY = 0.2, 0.4
 
 
 def borne_over(it: TurboLine, feed: FeedResult) -> Array | float:
-    """Return the margin [-] over its most pressure that is borne, shape of the feed's arrays: a band where that is a guess, as far as the
-    hole before the bearing meters."""
+    """Return the share [-] of its most pressure that is borne over it, shape of the feed's arrays: a band where that is a guess, as far as
+    the hole before the bearing meters."""
     if it.turbo.window.speed_max_kpa.basis != "guess":
         return 0.0
     port = np.maximum(feed.inlet_pressure_pa + feed.restrictor_drop_pa, 1.0)
@@ -126,11 +126,16 @@ def borne_over(it: TurboLine, feed: FeedResult) -> Array | float:
     return result
 
 
+def most_borne(it: TurboLine, feed: FeedResult, most_pa: Array) -> Array:
+    """Return the most pressure that is borne [Pa gauge], of the window's most, broadcast shape."""
+    result: Array = most_pa * (1.0 + borne_over(it, feed))
+    return result
+
+
 def _over_fed(e: Evaluation, margin: Array) -> np.ndarray:
     forgiven = np.array([c.kind.high_forgiven for c in e.plan.conditions])
-    over = margin + borne_over(e.line, e.feed)
     return np.where(
-        over < 0.0, np.where(forgiven, WATCH, BAD), np.where((over < OVER_BAND) & ~forgiven, WATCH, HOLDS)
+        margin < 0.0, np.where(forgiven, WATCH, BAD), np.where((margin < OVER_BAND) & ~forgiven, WATCH, HOLDS)
     )
 
 
@@ -145,7 +150,7 @@ OVER_FED = Quantity(
     station="restrictor",
     sign=-1,
     value=lambda e: assemble.most_pressure(e.line, e.feed),
-    limit=lambda e: e.window_pa[:, 1],
+    limit=lambda e: most_borne(e.line, e.feed, e.window_pa[:, 1]),
     source_path="line.turbo.window.speed_max_kpa",
     message=Message(
         N_("Bearing over-fed"),
@@ -248,7 +253,7 @@ def window_margins(
     flow = np.array([assemble.least_flow(it, c) for c in conditions])
     by_pressure = STARVED.margin(assemble.judged_pressure(it, feed), window[:, 0])
     low = np.where(np.isfinite(flow), STARVED_FLOW.margin(feed.flow_m3_s, flow), by_pressure)
-    high = OVER_FED.margin(assemble.most_pressure(it, feed), window[:, 1]) + borne_over(it, feed)
+    high = OVER_FED.margin(assemble.most_pressure(it, feed), most_borne(it, feed, window[:, 1]))
     cool = COOKED.margin(feed.outlet_temperature_k, si(it.turbo.window, "outlet_max_c"))
     return low, high, np.where(np.isfinite(window[:, 1]), cool, np.nan)
 

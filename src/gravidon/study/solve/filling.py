@@ -26,8 +26,6 @@ AT_ONCE = 256
 """States that are followed at once: a drive has thousands; project choice."""
 LEAST_CAVITY_M = 0.004
 """[m] least height of a housing below its seal for which its room counts: a leaning one keeps some; project choice."""
-WAY_IN_AND_OUT = 1.5
-"""[-] velocity heads that a line's ends cost together: an entrance and an end; published (FHWA HEC-22)."""
 
 
 def filling(
@@ -52,25 +50,23 @@ def filling(
         begun = np.zeros(len(at)) if start_m3 is None else start_m3[at]
         vessel, cavity = _vessel(d, at)
         shut = wetting.fill(vessel, _drive(d, at), begun, lasts_s[at])
-        alone = _cavity_alone(d, at, cavity, lasts_s[at])
-        seconds[at] = np.minimum(alone.seconds, shut.seconds)
+        pond_s, pond_m3 = _by_the_pond(d, at, cavity, lasts_s[at])
+        seconds[at] = np.minimum(pond_s, shut.seconds)
         oil[at] = shut.oil_m3
-        over[at] = np.maximum(alone.over_m3, shut.over_m3)
+        over[at] = np.maximum(pond_m3, shut.over_m3)
     return Filled(seconds, oil, over)
 
 
-def _cavity_alone(d: Drainage, at: np.ndarray, cavity: Array, lasts: Array) -> Filled:
-    """Return how the housing's cavity fills by the pond over its flange alone, whatever the line does."""
+def _by_the_pond(d: Drainage, at: np.ndarray, cavity: float, lasts: Array) -> tuple[Array, Array]:
+    """Return when the pond over the flange alone reaches a seal [s] (inf: never), and how much it brings beyond it [m³]."""
     q = np.maximum(d.line.froth.flow_m3_s[at], 1e-12)
     pond = np.maximum(d.backwater.pond_m[at], 1e-9)
-    flange = d.stand.up[at] @ d.line.route.stations_m[0]
-    over_seal = flange + pond - d.seal_level_m[at]
+    over_seal = d.stand.up[at] @ d.line.route.stations_m[0] + pond - d.seal_level_m[at]
     wets = over_seal > 0.0
-    share = np.where(wets, 1.0 - over_seal / pond, 0.5)
-    seconds = np.where(wets, cavity * drains.filling_slowed(share) / q, np.inf)
+    full_s = cavity * drains.filling_slowed(np.where(wets, 1.0 - over_seal / pond, 0.5)) / q
     most = cavity * over_seal / np.maximum(pond - over_seal, LEAST_CAVITY_M)
-    late = np.where(wets, np.maximum(lasts - np.where(wets, seconds, 0.0), 0.0), 0.0)
-    return Filled(seconds, np.minimum(lasts * q, cavity), np.where(wets, np.minimum(late * q, most), 0.0))
+    beyond = np.minimum(np.maximum(lasts - full_s, 0.0) * q, most)
+    return np.where(wets, full_s, np.inf), np.where(wets, beyond, 0.0)
 
 
 def shut_up_to(d: Drainage) -> Array:
@@ -82,7 +78,7 @@ def shut_up_to(d: Drainage) -> Array:
     return result
 
 
-def _vessel(d: Drainage, wet: np.ndarray) -> tuple[Vessel, Array]:
+def _vessel(d: Drainage, wet: np.ndarray) -> tuple[Vessel, float]:
     """Return the room of line and housing in those states, and that of the cavity below the seal alone [m³]."""
     line, stand = d.line.rows(wet), d.stand.rows(wet)
     route, carries = line.route, d.carries.rows(wet)
@@ -108,7 +104,7 @@ def _vessel(d: Drainage, wet: np.ndarray) -> tuple[Vessel, Array]:
     bottom = low.min(axis=0)
     level = bottom + np.linspace(0.0, 1.0, LEVELS)[:, None] * (top - bottom)
     share = np.clip((level[:, None] - low) / (high - low), 0.0, 1.0)
-    cavity = np.full(count, si(line.it.turbo, "cavity_ml"))
+    cavity = si(line.it.turbo, "cavity_ml")
     volume = (share * room).sum(axis=1) + cavity * np.maximum((level - heights[0]) / (seal - heights[0]), 0.0)
     volume += np.linspace(0.0, 1e-9, LEVELS)[:, None]
     at_seal = np.array([np.interp(seal[k], level[:, k], volume[:, k]) for k in range(count)])
@@ -138,6 +134,6 @@ def _drive(d: Drainage, wet: np.ndarray) -> Drive:
         end_first_m=np.minimum(d.rest_level_m[wet], d.sump_level_m[wet]),
         end_last_m=d.sump_level_m[wet],
         head_linear=laminar * nu / g,
-        head_square=WAY_IN_AND_OUT / (2.0 * g * area**2),
+        head_square=(route.mouth_loss + drains.EXIT_LOSS) / (2.0 * g * area**2),
         gas_square=np.where(sealed, rings, 0.0),
     )

@@ -199,20 +199,22 @@ def _still_level(plan: Plan, here: int, stand: Standing) -> Array:
 
 def _level_at_rest(plan: Plan, stand: Standing, near_m: Array) -> Array:
     """Return how high the pan's oil stands at a point before the car moves [m], told along each state's effective gravity, (states,)."""
-    oil, turning = np.unique(np.stack([stand.pan_oil_m3, stand.turning], axis=1), axis=0).T
+    oil = np.unique(stand.pan_oil_m3)
+    if len(oil) > FEW_STATES:  # a drive's: between some levels there are no others
+        oil = np.linspace(oil[0], oil[-1], FEW_STATES)
+    n = np.ones(len(oil))
     still = Standing(
-        up=np.tile([0.0, 0.0, 1.0], (len(oil), 1)),
-        gravity_m_s2=np.full(len(oil), STANDARD_GRAVITY),
-        pan_oil_m3=oil,
-        turning=turning > 0.5,
-        air=np.zeros(len(oil)),
-        crankcase_pa=np.zeros(len(oil)),
-        wheel_side_pa=np.zeros(len(oil)),
-        seconds=np.full(len(oil), np.inf),
+        np.outer(n, [0.0, 0.0, 1.0]),
+        STANDARD_GRAVITY * n,
+        oil,
+        n > 1.0,
+        0.0 * n,
+        0.0 * n,
+        0.0 * n,
+        np.inf * n,
     )
-    levels = pan_level(plan, still, near_m)
-    same = (stand.pan_oil_m3[:, None] == oil) & (stand.turning[:, None] == (turning > 0.5))
-    height = levels[same.argmax(axis=1)]
+    height = np.interp(stand.pan_oil_m3, oil, pan_level(plan, still, near_m))
+    height = height + np.where(stand.turning, si(plan.sump, "windage_mm"), 0.0)
     result: Array = stand.up[:, :2] @ near_m[:2] + stand.up[:, 2] * height
     return result
 

@@ -31,17 +31,24 @@ Propose = Callable[[Evaluation, Finding], Iterator[Proposal | None]]
 
 @dataclass(frozen=True)
 class Maker:
-    """Makes proposals for findings of some codes. It yields a proposal, or None where it has worked a while."""
+    """Makes proposals for findings of some codes; `effort` is how much work, money and dismantling they take. It yields a proposal, or
+    None where it has worked a while."""
 
     codes: tuple[str, ...]
     propose: Propose
+    effort: int
 
 
-def cures(*codes: str) -> Callable[[Propose], Maker]:
+NO_EFFORT, FITTING, HOSE, MIDDLING, PAN_OFF, PUMP = range(6)
+"""Efforts: a drain plug or a clip, a fitting, a hose or another place, what is not ranked, the pan off, a pump with its wiring; common
+practice, no source."""
+
+
+def cures(*codes: str, effort: int = MIDDLING) -> Callable[[Propose], Maker]:
     """Turn a function into the maker for finding codes."""
 
     def made(propose: Propose) -> Maker:
-        return Maker(codes, propose)
+        return Maker(codes, propose, effort)
 
     return made
 
@@ -51,7 +58,13 @@ def freed(e: Evaluation, line: str) -> model.Plan:
     return paths.put(e.plan, e.at(f"parts.{line}"), ()) if getattr(e.line.parts, line) else e.plan
 
 
+def larger_dashes(bore_mm: float, largest: int) -> tuple[int, ...]:
+    """Return the usual hose sizes above a bore [mm], up to a largest, the least first."""
+    return tuple(
+        sorted(d for d in dash.HOSE_BORE_IN if dash.hose_bore_mm(d) > bore_mm + 0.3 and d <= largest)
+    )
+
+
 def next_dash(bore_mm: float, largest: int) -> int | None:
     """Return the next usual hose size above a bore [mm], up to a largest; None if there is none."""
-    wider = (d for d in dash.HOSE_BORE_IN if dash.hose_bore_mm(d) > bore_mm + 0.3 and d <= largest)
-    return min(wider, default=None)
+    return next(iter(larger_dashes(bore_mm, largest)), None)

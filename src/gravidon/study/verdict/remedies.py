@@ -30,40 +30,6 @@ from gravidon.words.text import N_, Amount, Said, tr
 MAKERS: tuple[Maker, ...] = (*SUPPLY, *GRAVITY, *MOUNTING, *PARTS)
 
 
-EFFORT: dict[str, int] = {
-    "drain_oil": 0,
-    "hold_the_hose": 0,
-    "straighten": 0,
-    "even_fall": 0,
-    "move_away": 0,
-    "sleeve": 0,
-    "clean_screens": 0,
-    "matching_thread": 1,
-    "found_chain": 1,
-    "fit_restrictor": 1,
-    "drill_flange": 1,
-    "open_the_line": 1,
-    "cut_down": 1,
-    "steeper_entry": 1,
-    "full_bore_fitting": 1,
-    "raise_entry": 2,
-    "better_place": 2,
-    "wider_feed": 2,
-    "wider_hose": 2,
-    "wider_drain": 2,
-    "other_tap": 2,
-    "longer_pickup": 4,
-    "pump_it": 5,
-}
-"""How much work, money and dismantling what a maker proposes takes, from a drain plug or a clip (0) over a fitting (1), a hose or another
-place (2) to the pan off (4) and a pump with its wiring (5); what is not listed: a middling 3. Common practice, no source."""
-
-
-def effort_of(maker: Maker) -> int:
-    """Return how much of an effort what a maker proposes is."""
-    return EFFORT.get(maker.propose.__name__, 3)
-
-
 @dataclass(frozen=True)
 class Remedy:
     """A proposal that has been tried and helps: words, plan, effect, whether it cures (nothing bad and nothing to be watched of it is left),
@@ -105,7 +71,7 @@ def tried(e: Evaluation, finding: Finding, most: int = 3) -> Iterator[tuple[Reme
             continue
         for made in _within_bounds(maker.propose(e, finding)):
             if made is not None:
-                found = _judge(before, finding, made, effort_of(maker))
+                found = _judge(before, finding, made, maker.effort)
                 if found is not None and all(k.said != found.said for k in known):
                     known.append(found)
             known.sort(key=lambda r: (not r.cures, r.bad_after, r.effort, -r.margin_after))

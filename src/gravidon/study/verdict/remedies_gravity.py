@@ -3,7 +3,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 
 import numpy as np
 
@@ -20,7 +20,18 @@ from gravidon.study.solve.kept import Kept
 from gravidon.study.solve.run_review import review
 from gravidon.study.solve.wall import spanner_room_m, wall_of, walls
 from gravidon.study.verdict.finding import Finding
-from gravidon.study.verdict.proposal import Proposal, cures, freed, next_dash, proposal
+from gravidon.study.verdict.proposal import (
+    FITTING,
+    HOSE,
+    NO_EFFORT,
+    PAN_OFF,
+    PUMP,
+    Proposal,
+    cures,
+    freed,
+    larger_dashes,
+    proposal,
+)
 from gravidon.study.verdict.trials import trial
 from gravidon.words.text import N_, Amount, tr
 
@@ -36,7 +47,17 @@ def model_point(place_m: Array) -> model.Point:
     return model.Point.model_construct(x_mm=x, y_mm=y, z_mm=z)
 
 
-@cures("small-fitting", "small-drain", "choked", "reserve", "freeboard", "drowned", "threads-few", "lift-off")
+@cures(
+    "small-fitting",
+    "small-drain",
+    "choked",
+    "reserve",
+    "freeboard",
+    "drowned",
+    "threads-few",
+    "lift-off",
+    effort=FITTING,
+)
 def full_bore_fitting(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """An entry no tighter than the hose, by each way through the wall."""
     fitting, hose = e.line.drain.fitting, e.line.drain.hose_bore_mm
@@ -75,7 +96,7 @@ def with_means(e: Evaluation, name: str) -> model.Plan:
     return paths.put(freed(e, "drain"), e.at("drain.fitting"), fitting)
 
 
-@cures("freeboard", "drowned", "choked", "reserve", "lift-off")
+@cures("freeboard", "drowned", "choked", "reserve", "lift-off", effort=HOSE)
 def raise_entry(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """The least rise of the entry that cures the finding, or as high as the rail allows."""
     if not e.route.ends_in_fitting:
@@ -84,13 +105,23 @@ def raise_entry(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     steps = [s for s in (5.0, 10.0, 15.0, 20.0, 25.0, 30.0, 40.0, 50.0, 60.0) if s <= room]
     if room >= 3.0:
         steps.append(float(np.floor(room)))
+    yield from _least(
+        finding,
+        (
+            proposal(N_("Raise the entry {rise}"), _lifted(e, rise), rise=Amount(rise * 1e-3, "mm"))
+            for rise in sorted(set(steps))
+        ),
+    )
+
+
+def _least(finding: Finding, larger: Iterable[Proposal]) -> Iterator[Proposal | None]:
+    """Yield the first of ever larger proposals that cures a finding (nothing bad or to be watched of it is left), or the largest; None after
+    every one that was tried."""
     best: Proposal | None = None
-    for rise in sorted(set(steps)):
-        plan = _lifted(e, rise)
-        best = proposal(N_("Raise the entry {rise}"), plan, rise=Amount(rise * 1e-3, "mm"))
-        left = trial(plan).by_key
+    for best in larger:
+        left = trial(best.plan).by_key.get(finding.key)
         yield None
-        if finding.key not in left:
+        if left is None or left.severity == "note":
             break
     if best is not None:
         yield best
@@ -109,7 +140,7 @@ STEEP_RISE_DEG = 35.0
 """[°] a hose end that still clears most pans; common practice, no source."""
 
 
-@cures("choked", "reserve", "freeboard", "lift-off")
+@cures("choked", "reserve", "freeboard", "lift-off", effort=FITTING)
 def steeper_entry(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """An entry fitting that points further down into the pan."""
     if e.line.drain.fitting.rise_deg < STEEP_RISE_DEG - 5.0:
@@ -117,21 +148,16 @@ def steeper_entry(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
         yield proposal(N_("Set the entry fitting at {angle:.0f}° to the level"), plan, angle=STEEP_RISE_DEG)
 
 
-@cures("choked", "reserve", "freeboard", "small-drain", "lift-off")
+@cures("choked", "reserve", "freeboard", "small-drain", "lift-off", effort=HOSE)
 def wider_drain(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """The least drain hose up that cures it in one step, with flange and entry to match; the largest where none does."""
-    best: Proposal | None = None
-    wider = next_dash(dash.hose_bore_mm(line_dash(e.plan, e.index, "drain")), 16)
-    while wider is not None:
-        plan = _wider(e, wider)
-        best = proposal(N_("Run a {size} drain with fittings to match"), plan, size=dash.dash_label(wider))
-        left = trial(plan).by_key.get(finding.key)
-        yield None
-        if left is None or left.severity == "note":
-            break
-        wider = next_dash(dash.hose_bore_mm(wider), 16)
-    if best is not None:
-        yield best
+    yield from _least(
+        finding,
+        (
+            proposal(N_("Run a {size} drain with fittings to match"), _wider(e, d), size=dash.dash_label(d))
+            for d in larger_dashes(dash.hose_bore_mm(line_dash(e.plan, e.index, "drain")), 16)
+        ),
+    )
 
 
 def _wider(e: Evaluation, wider: int) -> model.Plan:
@@ -156,7 +182,7 @@ def _wider(e: Evaluation, wider: int) -> model.Plan:
     return paths.put(freed(e, "drain"), e.at("drain"), drain.model_copy(update=changes))
 
 
-@cures("uphill", "uphill-attitude", "choked", "reserve", "freeboard", "flat", "bend", "dip")
+@cures("uphill", "uphill-attitude", "choked", "reserve", "freeboard", "flat", "bend", "dip", effort=NO_EFFORT)
 def straighten(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """Drop the route point whose removal leaves the run falling best."""
     points = e.line.drain.points
@@ -167,7 +193,7 @@ def straighten(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
         yield proposal(N_("Pull the hose straight past bend {bend}"), plan, bend=k + 1)
 
 
-@cures("uphill", "uphill-attitude", "dip", "flat")
+@cures("uphill", "uphill-attitude", "dip", "flat", effort=NO_EFFORT)
 def even_fall(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """Set every bend to the height of an even fall from the flange to the entry."""
     points, route = e.line.drain.points, e.route
@@ -193,7 +219,7 @@ def even_fall(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     )
 
 
-@cures("dip")
+@cures("dip", effort=NO_EFFORT)
 def hold_the_hose(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """One more support in the middle of the stretch that sags."""
     r = review(e)
@@ -229,14 +255,14 @@ def _kept_tees(plan: model.Plan, e: Evaluation, k: int) -> model.Plan:
     return plan
 
 
-@cures("drain-heat", "chafe")
+@cures("drain-heat", "chafe", effort=NO_EFFORT)
 def sleeve(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """A sleeve over the hose: glass against heat, tough braid against what it rubs on."""
     if not e.line.drain.sleeved:
         yield proposal(N_("Sleeve the drain hose"), paths.put(e.plan, e.at("drain.sleeved"), True))
 
 
-@cures("drain-heat", "chafe", "collides")
+@cures("drain-heat", "chafe", "collides", effort=NO_EFFORT)
 def move_away(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """Bend the hose away from what it comes too near to."""
     for it in review(e).near:
@@ -300,6 +326,7 @@ MOVE: dict[tuple[bool, bool], str] = {
     "choked",
     "reserve",
     "lift-off",
+    effort=HOSE,
 )
 def better_place(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """The best place on the entry's own wall, then on the pan's other boxes' wall of that side."""
@@ -321,37 +348,37 @@ def better_place(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
             )
 
 
-@cures("overfilled", "crank-in-oil", "drowned", "freeboard", "lift-off")
+@cures("overfilled", "crank-in-oil", "drowned", "freeboard", "lift-off", effort=NO_EFFORT)
 def drain_oil(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
-    """Oil let out down to the mark; where nobody told a mark, a litre at most, in steps."""
+    """Oil let out down to the mark; where nobody told a mark, and the crank is near the oil, as little as frees it."""
     fill, full = e.plan.sump.fill_l, e.plan.sump.full_l.value
+    steps: list[float] = []
     if full > 0.0:
-        steps = [fill.value - full] if fill.value > full + 0.05 else []
-    else:
-        steps = (
-            [s for s in (0.5, 1.0, 1.5, 2.0) if fill.value - s >= 2.0]
-            if finding.code == "crank-in-oil"
-            else []
-        )
-    best: Proposal | None = None
-    for litres in steps:
-        plan = paths.put(
-            e.plan, "sump.fill_l", fill.model_copy(update={"value": round(fill.value - litres, 3)})
-        )
-        best = proposal(N_("Let {much} of oil out"), plan, much=Amount(litres * 1e-3, "l"))
-        left = trial(plan).by_key.get(finding.key)
-        yield None
-        if left is None or left.severity == "note":
-            break
-    if best is not None:
-        yield best
+        steps = [fill.value - full] if fill.value > full + LEAST_OUT_L else []
+    elif finding.code == "crank-in-oil":
+        steps = [s for s in OUT_L if fill.value - s >= LEAST_LEFT_L]
+    yield from _least(
+        finding,
+        (
+            proposal(
+                N_("Let {much} of oil out"),
+                paths.put(
+                    e.plan, "sump.fill_l", fill.model_copy(update={"value": round(fill.value - litres, 3)})
+                ),
+                much=Amount(litres * 1e-3, "l"),
+            )
+            for litres in steps
+        ),
+    )
 
 
+OUT_L, LEAST_OUT_L, LEAST_LEFT_L = (0.5, 1.0, 1.5, 2.0), 0.05, 2.0
+"""[L] let out in steps, the least that is worth it, and what stays in at least; project choice."""
 LOWER_PICKUP_MM = (10.0, 20.0, 30.0)
 """[mm] by which a pickup is lengthened in steps; project choice."""
 
 
-@cures("pickup")
+@cures("pickup", effort=PAN_OFF)
 def longer_pickup(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """A pickup that reaches further down, as far as the pan's floor lets it."""
     at = e.plan.sump.pickup
@@ -368,7 +395,9 @@ PICKUP_OFF_FLOOR_MM = 6.0
 """[mm] that a pickup's screen stands off the floor at least; common practice, no source."""
 
 
-@cures("freeboard", "drowned", "choked", "reserve", "uphill", "uphill-attitude", "flat", "lift-off")
+@cures(
+    "freeboard", "drowned", "choked", "reserve", "uphill", "uphill-attitude", "flat", "lift-off", effort=PUMP
+)
 def pump_it(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """A scavenge pump instead of gravity, for what gravity cannot do."""
     if e.line.drain_by == "gravity" and finding.severity == "bad":

@@ -11,7 +11,7 @@ from gravidon.study.making.parts_list import runs
 from gravidon.study.solve.as_bought import as_bought
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.verdict.finding import Finding
-from gravidon.study.verdict.proposal import Proposal, cures, freed, proposal
+from gravidon.study.verdict.proposal import FITTING, Proposal, cures, freed, proposal
 from gravidon.study.verdict.remedies_gravity import with_means
 from gravidon.translate import commas
 from gravidon.words.text import N_, tr
@@ -19,7 +19,7 @@ from gravidon.words.text import N_, tr
 CODES = ("gap", "joint", "short")
 
 
-@cures(*CODES, "hose-heat", "backwards")
+@cures(*CODES, "hose-heat", "backwards", effort=FITTING)
 def found_chain(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """Take the shortest workable chain instead of the chosen parts."""
     line = finding.place

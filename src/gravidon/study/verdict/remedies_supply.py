@@ -15,11 +15,20 @@ from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.supply.restrictor_choice import RestrictorChoice, choose, smallest_safe
 from gravidon.study.supply.tap_choice import compare_taps, with_tap
 from gravidon.study.verdict.finding import Finding
-from gravidon.study.verdict.proposal import Proposal, cures, freed, next_dash, proposal
+from gravidon.study.verdict.proposal import (
+    FITTING,
+    HOSE,
+    NO_EFFORT,
+    Proposal,
+    cures,
+    freed,
+    next_dash,
+    proposal,
+)
 from gravidon.words.text import N_, Amount
 
 
-@cures("starved", "starved-flow", "cooked", "over-fed", "wrong-kind-restrictor")
+@cures("starved", "starved-flow", "cooked", "over-fed", "wrong-kind-restrictor", effort=FITTING)
 def fit_restrictor(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """Drill or fit the hole that holds in every condition."""
     choice = choose(e.plan, e.index)
@@ -58,7 +67,7 @@ def _compromise(choice: RestrictorChoice) -> Drill | None:
     return nearest_drill(float(choice.bore_m[int(np.argmax(choice.worst_margin))] * 1e3))
 
 
-@cures("starved", "starved-flow", "cooked")
+@cures("starved", "starved-flow", "cooked", effort=FITTING)
 def open_the_line(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """Leave the restrictor out."""
     if e.line.restrictor.fitted:
@@ -66,7 +75,7 @@ def open_the_line(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
         yield proposal(N_("Take the restrictor out"), plan)
 
 
-@cures("starved", "starved-flow")
+@cures("starved", "starved-flow", effort=HOSE)
 def wider_feed(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """The next feed hose up."""
     pieces = e.line.feed.pieces
@@ -81,7 +90,7 @@ def wider_feed(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
         yield proposal(N_("Run a {size} feed hose"), plan, size=dash.dash_label(wider))
 
 
-@cures("thread-tap", "thread-entry")
+@cures("thread-tap", "thread-entry", effort=FITTING)
 def matching_thread(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """The same fitting with the port's own thread."""
     where = f"taps.{e.plan.tap}" if finding.station == "tap" else e.at("drain.fitting")
@@ -99,6 +108,7 @@ def matching_thread(e: Evaluation, finding: Finding) -> Iterator[Proposal | None
     "starved-flow",
     "slow-prime",
     "thread-tap",
+    effort=HOSE,
 )
 def other_tap(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """The best-ranked of the other taps."""
@@ -113,14 +123,14 @@ def other_tap(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
         )
 
 
-@cures("protruding")
+@cures("protruding", effort=FITTING)
 def cut_down(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """Cut the fitting to the plug's length."""
     plan = paths.put(e.plan, f"taps.{e.plan.tap}.protrusion_mm", 0.0)
     yield proposal(N_("Cut the fitting down to the length of the plug"), plan)
 
 
-@cures("wrong-kind-flange_hole", "starved", "starved-flow", "cooked")
+@cures("wrong-kind-flange_hole", "starved", "starved-flow", "cooked", effort=FITTING)
 def drill_flange(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """Drill the flange's hole out to the line's bore."""
     if e.line.flange_hole.fitted:
@@ -133,7 +143,7 @@ def drill_flange(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
         )
 
 
-@cures("slow-prime")
+@cures("slow-prime", effort=HOSE)
 def wider_hose(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """The next feed hose up."""
     yield from wider_feed.propose(e, finding)
@@ -185,7 +195,7 @@ def same_branches(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     )
 
 
-@cures("uneven", "starved", "starved-flow", "cooked")
+@cures("uneven", "starved", "starved-flow", "cooked", effort=NO_EFFORT)
 def clean_screens(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
     """Clean every clogged screen."""
     plan = e.plan
