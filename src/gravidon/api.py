@@ -42,8 +42,10 @@ from gravidon.study.planning import search as _search
 from gravidon.study.planning.choices import CHOICES
 from gravidon.study.planning.crew import Workers
 from gravidon.study.planning.search import Answer
+from gravidon.study.verdict import chance as _chance
 from gravidon.study.verdict import remedies as _remedies
 from gravidon.study.verdict import report as _report
+from gravidon.study.verdict.certainty import Certainty
 from gravidon.study.verdict.finding import Finding
 from gravidon.study.verdict.remedies import Remedy
 from gravidon.study.verdict.trials import Trial, trial
@@ -52,10 +54,12 @@ __all__ = [
     "Answer",
     "Answers",
     "Case",
+    "Certainty",
     "Finding",
     "Plan",
     "Remedy",
     "Trial",
+    "chance",
     "demo",
     "diagnosed",
     "findings",
@@ -147,6 +151,19 @@ def remedies(plan: Plan, finding: Finding) -> tuple[Remedy, ...]:
     Raises: GravidonError if the plan's numbers cannot be computed.
     """
     return _remedies.remedies(trial(plan).evaluation, finding)
+
+
+def chance(plan: Plan, samples: int = 100) -> Certainty:
+    """Return how often a plan passes, has warnings and fails within what is not measured; report and sheet of it then say so.
+
+    Args:
+        plan: the plan.
+        samples: cars tried within the tolerances; the shares are known to about half over the root of it.
+
+    Raises: GravidonError if the plan's numbers cannot be computed.
+    """
+    *_, known = _chance.chance(plan, samples)
+    return known
 
 
 def report(plan: Plan) -> dict[str, Any]:

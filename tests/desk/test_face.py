@@ -3,6 +3,8 @@
 
 from __future__ import annotations
 
+import re
+
 import numpy as np
 import pytest
 from PyQt6.QtCore import QRectF, Qt
@@ -11,6 +13,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QLabel
 from pytestqt.qtbot import QtBot
 
+from gravidon.desk import session as session_module
 from gravidon.desk import theme
 from gravidon.desk.commands import CommandSearch
 from gravidon.desk.dialogs import WelcomeDialog
@@ -27,6 +30,7 @@ from gravidon.plan.demos import demo_plan
 from gravidon.plan.starter import Answers, new_plan
 from gravidon.plan.units import FAMILIES, family_of, parts_of, show
 from gravidon.study.solve.evaluate import evaluate
+from gravidon.study.verdict.certainty import certainty
 from gravidon.study.verdict.report import verdict_words
 from gravidon.study.verdict.trials import trial
 
@@ -68,10 +72,26 @@ def test_the_next_thing_is_offered_with_its_key(qtbot: QtBot, window: MainWindow
 
 def test_a_plan_that_holds_says_how_near_and_what_next(qtbot: QtBot, window: MainWindow) -> None:
     window.session.replace(demo_plan("coupe"), None)
-    assert window.sentence.text().startswith("Holds in all")
+    assert window.sentence.text().startswith("Passes in all")
     assert "Nearest to a limit" in window.band.detail.text()
     window.band.went.emit("guesses")
     assert window.station.key == "guesses"
+
+
+def test_the_chance_comes_beside_the_word_and_goes_with_the_plan(
+    qtbot: QtBot, window: MainWindow, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    s = window.session
+    monkeypatch.setattr(session_module, "chance", lambda plan: certainty(plan, 4))
+    s.replace(paths.put(demo_plan("coupe"), "name", "sampled"), None)
+    assert "within what is not measured" not in window.band.rests.text()
+    remedied(qtbot, window)
+    with qtbot.waitSignal(s._sampling.ended, timeout=60_000):
+        pass
+    assert re.match("Fails in (none|[1-4]) of 4 ", window.band.rests.text())
+    assert "of 4" not in window.band.told
+    s.edit("line.restrictor.bore_mm", 0.4)
+    assert "within what is not measured" not in window.band.rests.text()
 
 
 def test_what_nobody_looked_at_is_in_the_first_lines() -> None:

@@ -197,7 +197,7 @@ def test_report_is_plain_data() -> None:
 def test_verdict_sentences() -> None:
     e = evaluate(demo_plan())
     assert verdict_sentence(e, find(e)).startswith("Fails, 3 faults: oil cooked")
-    assert "Holds" in verdict_sentence(evaluate(cured()), find(evaluate(cured())))
+    assert "warning" in verdict_sentence(evaluate(cured()), find(evaluate(cured())))
 
 
 def test_upright_drain_with_the_entry_straight_below() -> None:

@@ -10,7 +10,7 @@ from typing import Any
 from gravidon.cli.main import FAILS, OK, plan_named
 from gravidon.plan.units import FAMILIES, Family, display_unit, file_to_si, show
 from gravidon.translate import commas, tr
-from gravidon.words.text import SEVERITIES
+from gravidon.words.text import SEVERITIES, verdict_said
 
 
 def add(commands: Any) -> None:
@@ -19,30 +19,35 @@ def add(commands: Any) -> None:
     parser.add_argument("plan", help=tr("a plan file, or 'demo'"))
     parser.add_argument("--json", action="store_true", help=tr("print the full report as JSON"))
     parser.add_argument("--units", choices=FAMILIES, default="metric", help=tr("units of the printed report"))
+    parser.add_argument(
+        "--chance", action="store_true", help=tr("sample what is not measured: how often the plan fails")
+    )
     parser.set_defaults(run=run)
 
 
 def run(options: argparse.Namespace) -> int:
     """Print the report; 0 if no finding is bad."""
     from gravidon import api
+    from gravidon.study.verdict.chance import chance_words
 
     plan = plan_named(options.plan)
+    often = f"; {chance_words(api.chance(plan))}" if options.chance else ""
     data = api.report(plan)
     if options.json:
         print(json.dumps(data, indent=2, ensure_ascii=False, allow_nan=False))
     else:
-        _print_text(data, [f.text(options.units) for f in api.findings(plan)], options.units)
+        _print_text(data, [f.text(options.units) for f in api.findings(plan)], options.units, often)
     return FAILS if data["verdict"] == "fails" else OK
 
 
-def _print_text(data: dict[str, Any], sentences: list[str], family: Family) -> None:
+def _print_text(data: dict[str, Any], sentences: list[str], family: Family, often: str) -> None:
     def number(value: float | None, kind: str, width: int) -> str:
         return f"{'' if value is None else show(file_to_si(value, kind), kind, family, with_unit=False):>{width}}"
 
     pressure, flow, heat, length = (
         display_unit(kind, family).symbol for kind in ("kpa", "l_min", "degc", "mm")
     )
-    print(f"{data['plan']}: {tr(data['verdict'])}")
+    print(f"{data['plan']}: {verdict_said(data['verdict'])}{often}")
     print(
         f"{tr('condition'):<14}{tr('gallery'):>9}{tr('at port'):>9}{tr('bearing'):>9}{tr('flow'):>9}{tr('out'):>8}{tr('fill'):>7}{tr('freeboard'):>11}"
     )

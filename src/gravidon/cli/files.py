@@ -25,6 +25,11 @@ def add(commands: Any) -> None:
         metavar="A4|Letter",
         help=tr("paper of a PDF; by default the country's usual one"),
     )
+    sheet.add_argument(
+        "--chance",
+        action="store_true",
+        help=tr("sample what is not measured, and print how often the plan fails"),
+    )
     sheet.set_defaults(run=run_sheet)
     dxf = commands.add_parser(
         "dxf", help=tr("write the entry template, the pan's wall or the flange plates as DXF")
@@ -54,7 +59,10 @@ def run_sheet(options: argparse.Namespace) -> int:
     """Write the sheet."""
     from gravidon import api
 
-    print(api.sheet(plan_named(options.plan), options.output, options.units, options.paper))
+    plan = plan_named(options.plan)
+    if options.chance:
+        api.chance(plan)
+    print(api.sheet(plan, options.output, options.units, options.paper))
     return OK
 
 

@@ -12,6 +12,7 @@ from typing import Any
 from gravidon.cli.main import FAILS, OK, plan_named
 from gravidon.plan.units import FAMILIES, Family
 from gravidon.translate import commas, listed, tr
+from gravidon.words.text import verdict_said
 
 
 def add(commands: Any) -> None:
@@ -90,9 +91,9 @@ def _print_text(data: dict[str, Any], family: Family) -> None:
         sure = (
             ""
             if row["holds_share"] is None
-            else tr(", holds in {share:.0%} of the tolerances").format(share=row["holds_share"])
+            else tr(", passes in {share:.0%} within what is not measured").format(share=row["holds_share"])
         )
-        print(f"\n{listed(row['called']) or tr('another')}: {tr(row['verdict'])}{sure}")
+        print(f"\n{listed(row['called']) or tr('another')}: {verdict_said(row['verdict'])}{sure}")
         print(
             tr(
                 "  margin {margin:+.2f}, {cost:.0f} to pay, {hours:.1f} h of work, {joints} joints, {parts} kinds of parts to order, {goes_in}"

@@ -20,7 +20,7 @@ from gravidon.draw.style import BODY, HAIR, LEAST, SMALL, Palette, fitted_text, 
 from gravidon.plan.units import Family, show
 from gravidon.study.judge.table import Worst
 from gravidon.study.solve.evaluate import Evaluation
-from gravidon.words.text import tr
+from gravidon.words.text import tr, verdict_said
 
 HEIGHT = 78
 LEAST_WIDTH = 96
@@ -99,7 +99,7 @@ class ConditionDeck(QWidget):
         self.voices.tell(
             [
                 Voice(
-                    f"{tag.name}: {tr(tag.verdict)}, {tag.measure} {tag.value}",
+                    f"{tag.name}: {verdict_said(tag.verdict)}, {tag.measure} {tag.value}",
                     self.tag_rect(k),
                     tag.more,
                     k == self.current,

@@ -64,6 +64,7 @@ class DeviceRow(QWidget):
         self.start_button = QPushButton(tr("Connect"))
         self.start_button.clicked.connect(lambda _=False: self.connect_or_stop())
         self.status = QLabel()
+        self.status.setWordWrap(True)
         self.status.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         self.status.setAccessibleName(tr("State of the device"))
         self.keep_button = QPushButton(tr("Keep the recording …"))

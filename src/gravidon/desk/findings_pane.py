@@ -31,7 +31,7 @@ from gravidon.plan import paths
 from gravidon.study.verdict.finding import Finding
 from gravidon.study.verdict.remedies import Remedy
 from gravidon.translate import listed
-from gravidon.words.text import SEVERITIES, tr, trn
+from gravidon.words.text import SEVERITIES, tr, trn, verdict_said
 
 SEVERITY_VERDICT = {"bad": "fails", "watch": "watch", "note": "holds"}
 SETTLE_MS = 180
@@ -56,13 +56,13 @@ class DropLabel(QWidget):
     def __init__(self, session: Session, verdict: str, size: int = 16) -> None:
         super().__init__()
         self.session, self.verdict = session, verdict
-        self.setAccessibleName(tr("Verdict: {verdict}").format(verdict=tr(verdict)))
+        self.setAccessibleName(tr("Verdict: {verdict}").format(verdict=verdict_said(verdict)))
         self.setFixedSize(size, round(size * 1.35))
 
     def show_verdict(self, verdict: str) -> None:
         """Show another verdict."""
         self.verdict = verdict
-        self.setAccessibleName(tr("Verdict: {verdict}").format(verdict=tr(verdict)))
+        self.setAccessibleName(tr("Verdict: {verdict}").format(verdict=verdict_said(verdict)))
         self.update()
 
     @painted
@@ -340,7 +340,7 @@ class FindingsPane(QWidget):
     def _count(self) -> None:
         found = self.session.findings
         bad, watched, notes = (sum(f.severity == s for f in found) for s in ("bad", "watch", "note"))
-        counts = tr("{bad} bad, {watched} to watch").format(bad=bad, watched=watched) + (
+        counts = tr("{bad} failing, {watched} warnings").format(bad=bad, watched=watched) + (
             tr(", {notes} noted").format(notes=notes) if notes else ""
         )
         self.title.setText(

@@ -19,7 +19,7 @@ from gravidon.desk.voices import Voice, Voices
 from gravidon.draw import marks
 from gravidon.draw.ink import Ink
 from gravidon.draw.style import BODY, SMALL, VERDICT_COLOR, Palette, fitted_text, font
-from gravidon.words.text import tr
+from gravidon.words.text import tr, verdict_said
 
 ROW, HEAD = 46, 30
 LEAST_WIDE, WIDE, WIDEST = 172, 190, 270
@@ -71,7 +71,7 @@ class PathRail(QWidget):
         if [s.name for s in before] != [s.name for s in stops]:
             self._make_room()
         stop = stops[current]
-        self.setAccessibleDescription(f"{stop.name}: {stop.headline}, {tr(stop.verdict)}")
+        self.setAccessibleDescription(f"{stop.name}: {stop.headline}, {verdict_said(stop.verdict)}")
         self._tell()
         if len(before) != len(stops) or was != current:
             self.update()
@@ -86,7 +86,7 @@ class PathRail(QWidget):
     def _make_room(self) -> None:
         """Be as wide as the names and verdicts of the language need, within reason."""
         words = QFontMetricsF(font(SMALL))
-        verdict = max(words.horizontalAdvance(tr(v)) for v in ORDER)
+        verdict = max(words.horizontalAdvance(verdict_said(v)) for v in ORDER)
         names = QFontMetricsF(font(BODY))
         wide = max((names.horizontalAdvance(s.name) for s in self.stops), default=0.0)
         self._wide = int(min(max(wide + verdict + NAME_LEFT + 18.0, WIDE), WIDEST))
@@ -100,7 +100,7 @@ class PathRail(QWidget):
                 Voice(
                     stop.name,
                     self.row_rect(k),
-                    f"{self.chapters[stop.chapter]}: {stop.headline}, {tr(stop.verdict)}",
+                    f"{self.chapters[stop.chapter]}: {stop.headline}, {verdict_said(stop.verdict)}",
                     k == self.current,
                     partial(self.chosen.emit, k),
                 )
@@ -230,7 +230,7 @@ class PathRail(QWidget):
         told = row.height() >= TWO_LINES
         base = middle - 2 if told else middle + 5
         painter.setPen(p.color("ink"))
-        word = "" if stop.verdict == "holds" else tr(stop.verdict)
+        word = "" if stop.verdict == "holds" else verdict_said(stop.verdict)
         wide = QFontMetricsF(font(SMALL)).horizontalAdvance(word)
         room = self.width() - NAME_LEFT - (wide + 13 if word else 6)
         fitted_text(painter, QPointF(NAME_LEFT, base), stop.name, room, BODY, bold=chosen)

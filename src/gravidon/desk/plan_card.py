@@ -17,9 +17,7 @@ from gravidon.study.planning.merit import AXES, Merit
 from gravidon.study.planning.names import called
 from gravidon.study.planning.reasons import gives_up
 from gravidon.study.planning.search import Ranked
-from gravidon.words.text import capital, tr
-
-VERDICT_WORDS = {"holds": tr("Holds"), "watch": tr("To be watched"), "fails": tr("Fails")}
+from gravidon.words.text import capital, tr, verdict_said
 
 
 class Letter(QWidget):
@@ -28,7 +26,7 @@ class Letter(QWidget):
     def __init__(self, letter: str, verdict: str, theme: str) -> None:
         super().__init__()
         self.letter, self.verdict, self.theme = letter, verdict, theme
-        self.setAccessibleName(f"{letter}: {tr(verdict)}")
+        self.setAccessibleName(f"{letter}: {verdict_said(verdict)}")
         self.setFixedSize(24, 24)
 
     @painted
@@ -54,7 +52,7 @@ class PlanCard(QFrame):
         title = capital(names) if names else tr("Another way")
         self.setAccessibleName(
             tr("Plan {letter}: {title}, {lower}").format(
-                letter=letter, title=title, lower=VERDICT_WORDS[ranked.merit.verdict].lower()
+                letter=letter, title=title, lower=verdict_said(ranked.merit.verdict)
             )
         )
         column = QVBoxLayout(self)

@@ -32,6 +32,7 @@ from gravidon.records.entry import Entry
 from gravidon.records.lines import Row
 from gravidon.records.shipped import demo_log, demo_recording
 from gravidon.study.diagnosis.trainer import lesson_from
+from gravidon.study.verdict.chance import chance, known_chance
 
 SIZE = (1280, 800)
 VIEWS: tuple[tuple[str, str, str, str, str, str], ...] = (
@@ -204,7 +205,7 @@ def render_all(folder: Path) -> list[Path]:
     except OSError as error:
         raise PlanFileError(f"{folder}: cannot be made: {error.strerror}") from error
     application = make_application()
-    written = []
+    written: list[Path] = []
     with tempfile.TemporaryDirectory() as scratch:
         window = make_window(
             demos.demo_plan(), None, Preferences(Path(scratch) / "preferences.json"), Recovery(Path(scratch))
@@ -213,7 +214,9 @@ def render_all(folder: Path) -> list[Path]:
         window.resize(*SIZE)
         window.show()
         for name, demo, station, theme, family, condition in VIEWS:
-            if window.session.plan != plan_of(demo) or demo in ("coupe", "closing"):
+            if not written or window.session.plan != plan_of(demo) or demo in ("coupe", "closing"):
+                for _ in chance(plan_of(demo)) if known_chance(plan_of(demo)) is None else ():
+                    pass  # the chance stands in every picture, whole
                 window.session.replace(plan_of(demo), None, shipped=season_of(demo))
                 window.session.choose_turbo(1)
             show_view(window, station, theme, family, condition)

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Any
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from gravidon.desk.history import SCOPES, History, Scope
+from gravidon.desk.job import Job
 from gravidon.draw.photo import image_of
 from gravidon.errors import ChangedOnDiskError, GravidonError
 from gravidon.plan import paths, storage
@@ -17,6 +18,8 @@ from gravidon.plan.model import Plan, TurboLine
 from gravidon.plan.units import Family
 from gravidon.study.solve.as_bought import as_bought, brought
 from gravidon.study.solve.evaluate import Evaluation
+from gravidon.study.verdict.certainty import Certainty
+from gravidon.study.verdict.chance import chance, known_chance
 from gravidon.study.verdict.finding import Finding
 from gravidon.study.verdict.remedies import Remedy, tried
 from gravidon.study.verdict.trials import Trial, trial
@@ -30,6 +33,8 @@ if TYPE_CHECKING:
     from gravidon.study.bench.first_start import FirstStart
 
 REMEDY_PAUSE_MS = 250
+CHANCE_PAUSE_MS = 1500
+"""[ms] after the last remedy is found until the plan's chance is sampled."""
 REST_MS = 40
 """[ms] without a step after which a drag is at rest: the rest of the window follows."""
 PART_RULES = tr(
@@ -75,6 +80,7 @@ class Session(QObject):
     look_changed = pyqtSignal()
     file_changed = pyqtSignal()
     remedies_changed = pyqtSignal()
+    chance_changed = pyqtSignal()
     refused = pyqtSignal(str)
     ghost_changed = pyqtSignal()
     """A remedy is looked at, or no longer: `ghost` is what it would make."""
@@ -115,6 +121,14 @@ class Session(QObject):
         self.remedies: dict[str, tuple[Remedy, ...]] = {}
         self.remedies_done = False
         self._search: Any = None
+        self.chance = known_chance(plan)
+        """How often the plan passes within what is not measured, as far as it is known."""
+        self._sampling = Job(self)
+        self._sampling.reported.connect(self.take_chance)
+        self._later = QTimer(self)
+        self._later.setSingleShot(True)
+        self._later.setInterval(CHANCE_PAUSE_MS)
+        self._later.timeout.connect(self._sample)
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
         self._timer.timeout.connect(self._search_on)
@@ -278,6 +292,9 @@ class Session(QObject):
         self.condition = min(self.condition, len(made.evaluation.names) - 1)
         self.remedies, self.remedies_done, self._search = {}, False, None
         self.ghost = None
+        self._later.stop()
+        self._sampling.cancel()
+        self.chance = known_chance(self.plan)
         if moving:
             self._timer.stop()
             self._rest.start()
@@ -299,8 +316,19 @@ class Session(QObject):
         if next(self._search, None) is None:
             self.remedies_done = True
             self.remedies_changed.emit()
+            if self.chance is None:
+                self._later.start()
         else:
             self._timer.start(0)
+
+    def _sample(self) -> None:
+        plan = self.plan
+        self._sampling.start(lambda: chance(plan))
+
+    def take_chance(self, known: Certainty) -> None:
+        """Take what is known of the plan's chance so far."""
+        self.chance = known
+        self.chance_changed.emit()
 
     def _all_remedies(self) -> Any:
         e = self.trial.evaluation
@@ -363,7 +391,9 @@ class Session(QObject):
         return self._log.path if self._log is not None and self._log.touched else None
 
     def close(self) -> None:
-        """The window closes: let device and logbook go."""
+        """The window closes: let device, logbook and sampling go."""
+        self._later.stop()
+        self._sampling.leave()
         if self._live is not None:
             self._live.stop()
         if self._log is not None:

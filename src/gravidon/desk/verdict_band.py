@@ -74,7 +74,10 @@ class VerdictBand(QFrame):
         side.addStretch(1)
         row.addLayout(side)
         self._shown: object = None
+        self.told = ""
+        """What a screen reader is told: the verdict without its chance, which moves."""
         session.remedies_changed.connect(self.refresh)
+        session.chance_changed.connect(self.refresh)
 
     def _add_all(self, top: QHBoxLayout) -> None:
         """The way to do all that helps at once, in a worker."""
@@ -98,20 +101,21 @@ class VerdictBand(QFrame):
     def refresh(self) -> None:
         """Show the session's verdict."""
         s = self.session
-        said = verdict_words(s.evaluation, s.findings, s.family)
+        said = verdict_words(s.evaluation, s.findings, s.family, s.chance)
         if self.property("verdict") != said.word:
             self.setProperty("verdict", said.word)
             restyle(self)
         self.drop.show_verdict(said.word)
         self.sentence.setText(said.headline)
         self.detail.setText(said.detail)
+        self.told = f"{said.headline}. {said.detail}"
         self.rests.setText(said.rests)
         bad, watched, notes = (sum(f.severity == k for f in s.findings) for k in ("bad", "watch", "note"))
         parts = [
             words
             for n, words in (
-                (bad, trn("{count} fault", "{count} faults", bad)),
-                (watched, trn("{count} to watch", "{count} to watch", watched)),
+                (bad, trn("{count} fails", "{count} fail", bad)),
+                (watched, trn("{count} warning", "{count} warnings", watched)),
                 (notes, trn("{count} note", "{count} notes", notes)),
             )
             if n

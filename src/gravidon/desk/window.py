@@ -270,7 +270,7 @@ class MainWindow(QMainWindow):
             tr("{mark}{name} · Gravidon").format(mark=("● " if s.unsaved else ""), name=s.plan.name)
         )
         self.band.refresh()
-        self.announcer.settle(f"{self.band.sentence.text()}. {self.band.detail.text()}")
+        self.announcer.settle(self.band.told)
         self.head.refresh()
         self._show_rail()
         worst = worst_by_condition(s.evaluation)

@@ -11,7 +11,7 @@ from gravidon.draw.ink import Ink
 from gravidon.draw.style import BODY, HAIR, SMALL, fitting, font
 from gravidon.study.judge.quantity import BAD, WATCH
 from gravidon.study.verdict.certainty import Certainty, Deciders, Outcome
-from gravidon.words.text import VERDICTS, tr
+from gravidon.words.text import VERDICTS, tr, verdict_said
 
 LABELS = 128.0
 COLOURS = ("good", "watch", "bad")
@@ -34,7 +34,7 @@ def paint_bars(
     ink.painter.drawText(QPointF(rect.left(), rect.top() + 16), tr("How sure is each condition?"))
     ink.painter.setFont(font(SMALL))
     row = min((rect.height() - 62) / max(len(answer.names), 1), 34.0)
-    holds = [tr("holds {shares:.0%}").format(shares=share) for share in answer.shares[0]]
+    holds = [tr("passes {shares:.0%}").format(shares=share) for share in answer.shares[0]]
     beside = max([84.0, *(float(ink.painter.fontMetrics().horizontalAdvance(words)) for words in holds)]) + 6
     left, width = rect.left() + LABELS, rect.width() - LABELS - beside
     for k, name in enumerate(answer.names):
@@ -56,7 +56,7 @@ def paint_bars(
             marks.halo_text(ink, QPointF(left + 8, y + row / 2 + 4), tr(answer.causes[k]), "ink")
     y = rect.top() + 30 + len(answer.names) * row + 6
     x = left
-    for word, colour in zip(map(tr, VERDICTS), COLOURS, strict=True):
+    for word, colour in zip(map(verdict_said, VERDICTS), COLOURS, strict=True):
         ink.painter.fillRect(QRectF(x, y + 4, 10, 10), ink.palette.color(colour, 0.85))
         ink.painter.setPen(ink.palette.color("faint"))
         ink.painter.drawText(QPointF(x + 15, y + 13), word)

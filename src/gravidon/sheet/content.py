@@ -12,6 +12,7 @@ from gravidon.plan.paths import guesses
 from gravidon.plan.units import Family, display_unit, show, show_difference
 from gravidon.study.solve.assemble import gauge_pressure
 from gravidon.study.solve.evaluate import Evaluation
+from gravidon.study.verdict.chance import known_chance, word_beside
 from gravidon.study.verdict.findings import verdict_by_condition, verdict_word
 from gravidon.study.verdict.report import verdict_sentence
 from gravidon.study.verdict.trials import trial
@@ -161,8 +162,8 @@ def content(e: Evaluation, family: Family) -> SheetContent:
         worst = int(e.drainage.freeboard_m.argmin())
     return SheetContent(
         plan.name,
-        verdict_word(findings),
-        verdict_sentence(e, findings),
+        word_beside(verdict_word(findings), known_chance(plan)),
+        verdict_sentence(e, findings, known_chance(plan)),
         sizes,
         header,
         rows,

@@ -14,7 +14,7 @@ from gravidon.plan.units import Family
 from gravidon.sheet.content import SheetContent, content
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.verdict.trials import trial
-from gravidon.words.text import tr
+from gravidon.words.text import tr, verdict_said
 
 WIDTH_MM, HEIGHT_MM = 210.0, 297.0
 MARGIN_MM = 13.0
@@ -139,7 +139,9 @@ def _table(painter: QPainter, area: QRectF, y: float, text: SheetContent) -> flo
             )
             flag = Qt.AlignmentFlag.AlignLeft if k == 0 else Qt.AlignmentFlag.AlignRight
             upright = Qt.AlignmentFlag.AlignVCenter if row else Qt.AlignmentFlag.AlignBottom
-            painter.drawText(rect, int(flag | upright) | (0 if row else wrap), tr(cell) if verdict else cell)
+            painter.drawText(
+                rect, int(flag | upright) | (0 if row else wrap), verdict_said(cell) if verdict else cell
+            )
         y += high
         if row == 0:
             painter.setPen(PAPER.pen("ink", 0.8))
@@ -180,7 +182,7 @@ def _findings(painter: QPainter, area: QRectF, y: float, text: SheetContent) -> 
         y += need
         left -= 1
     if not text.findings:
-        y += _write(painter, QRectF(area.left(), y, area.width(), 20), tr("None: every condition holds."), 10)
+        y += _write(painter, QRectF(area.left(), y, area.width(), 20), tr("None."), 10)
     y = min(y + 2, bottom)
     return y + _write(painter, QRectF(area.left(), y, area.width(), 26), text.guesses, 9.5, colour="faint")
 

@@ -23,7 +23,7 @@ from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.solve.heat_soak import COKING_K, heat_soak
 from gravidon.study.solve.priming import arrival
 from gravidon.translate import commas, number
-from gravidon.words.text import capital, comes_after, tr
+from gravidon.words.text import capital, comes_after, tr, verdict_said
 
 Rows = tuple[tuple[str, ...], ...]
 
@@ -80,8 +80,8 @@ def _ideas(e: Evaluation, family: Family) -> tuple[Section, ...]:
         rows = tuple(
             (
                 o.condition,
-                f"{tr(o.verdicts[0])}, {number(o.margins[0], '+.2f')}",
-                f"{tr(o.verdicts[1])}, {number(o.margins[1], '+.2f')}",
+                f"{verdict_said(o.verdicts[0])}, {number(o.margins[0], '+.2f')}",
+                f"{verdict_said(o.verdicts[1])}, {number(o.margins[1], '+.2f')}",
                 number(o.change, "+.2f"),
                 o.worst[1],
             )

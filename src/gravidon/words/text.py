@@ -79,10 +79,19 @@ def comes_after(seconds: float) -> str:
     return show(seconds, "s", "metric") if math.isfinite(seconds) else tr("never")
 
 
-VERDICTS = (N_("holds"), N_("watch"), N_("fails"))
-"""What is said of a plan, a condition or a station."""
-SEVERITIES = {"bad": N_("fails"), "watch": N_("watch"), "note": N_("note")}
+VERDICTS = {"holds": N_("passes"), "watch": N_("warnings"), "fails": N_("fails")}
+"""What is said of a plan, a condition or a station, by the verdict's key."""
+SEVERITIES = {"bad": N_("fails"), "watch": N_("warning"), "note": N_("note")}
 """What is said of a finding, by its severity."""
+
+
+def verdict_said(verdict: str) -> str:
+    """Return a verdict in the reader's language.
+
+    >>> verdict_said("watch")
+    'warnings'
+    """
+    return tr(VERDICTS[verdict])
 
 
 def capital(text: str) -> str:

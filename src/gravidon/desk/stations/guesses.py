@@ -15,7 +15,8 @@ from gravidon.desk.stations.base import Station
 from gravidon.draw import tolerance_chart
 from gravidon.draw.ink import Ink
 from gravidon.plan.paths import guesses
-from gravidon.study.verdict.certainty import SAMPLES, Certainty, Deciders, certainty, deciders
+from gravidon.study.verdict.certainty import SAMPLES, Certainty, Deciders, deciders
+from gravidon.study.verdict.chance import chance
 from gravidon.words.text import tr, trn
 
 
@@ -109,7 +110,7 @@ class GuessesStation(Station):
         if self.answer is not None:
             holds, watch, fails = self.answer.whole
             text += tr(
-                " Of {samples} samples of the whole plan {holds:.0%} hold, {watch:.0%} are to be watched, {fails:.0%} fail."
+                " Of {samples} samples of the whole plan {holds:.0%} pass, {watch:.0%} have warnings, {fails:.0%} fail."
             ).format(samples=self.answer.samples, holds=holds, watch=watch, fails=fails)
         self.words.setText(text)
         self.canvas.setAccessibleDescription(text)
@@ -159,7 +160,7 @@ class GuessesStation(Station):
         self._waiting = self.deciding.busy  # one after the other: two at once would take the window's turns
         if not self._waiting:
             plan = self.session.plan
-            self.job.start(lambda: certainty(plan, SAMPLES))
+            self.job.start(lambda: chance(plan, SAMPLES))
 
     def cancel(self) -> None:
         """Stop sampling after the step at hand."""
@@ -170,6 +171,7 @@ class GuessesStation(Station):
 
     def _report(self, answer: Certainty) -> None:
         self.answer = answer
+        self.session.take_chance(answer)
         self.progress.setValue(answer.samples)
         self.refresh()
 

@@ -24,7 +24,7 @@ from gravidon.study.solve.assemble import gauge_pressure
 from gravidon.study.supply.house_rules import applied, house_rules
 from gravidon.study.supply.restrictor_choice import RestrictorChoice, choose
 from gravidon.translate import either
-from gravidon.words.text import tr
+from gravidon.words.text import tr, verdict_said
 
 BORES = spec(Restrictor, "bore_mm")
 METRIC = tuple(d for d in DRILLS if d.metric and BORES.low <= d.diameter_mm <= BORES.high)
@@ -232,9 +232,9 @@ class RestrictorStation(Station):
         low, high = (show(b, "bore", family) for b in c.range_m)
         wide_open = c.breaks_above is None
         words = (
-            tr("From {low} up to the open line every condition holds.").format(low=low)
+            tr("From {low} up to the open line every condition passes.").format(low=low)
             if wide_open
-            else tr("From {low} to {high} every condition holds.").format(low=low, high=high)
+            else tr("From {low} to {high} every condition passes.").format(low=low, high=high)
         )
         if c.breaks_below:
             words += tr(" Smaller, {breaks_below} is {breaks_below2} first.").format(
@@ -249,9 +249,9 @@ class RestrictorStation(Station):
             edges = [(r.bore_mm + d) * 1e-3 for d in (-r.tolerance_mm, r.tolerance_mm)]
             inside = c.range_m[0] <= edges[0] and (edges[1] <= c.range_m[1] or wide_open)
             verdict = (
-                tr("holds at both ends of its tolerance")
+                tr("passes at both ends of its tolerance")
                 if inside
-                else tr("does not hold over its whole tolerance")
+                else tr("does not pass over its whole tolerance")
             )
             words += tr(" The chosen hole {verdict} ({smallest} to {largest}).").format(
                 verdict=verdict,
@@ -260,7 +260,7 @@ class RestrictorStation(Station):
             )
         smallest = {d.name.startswith("#"): d.name for d in reversed(c.drills)}
         if smallest:
-            words += tr(" Smallest drills that hold: {listed}.").format(
+            words += tr(" Smallest drills that pass: {listed}.").format(
                 listed=either([smallest[k] for k in sorted(smallest)])
             )
         return words
@@ -278,7 +278,7 @@ class RestrictorStation(Station):
                     low=low,
                     high=high,
                     unit=unit,
-                    verdict=(tr("holds") if rule.holds else tr("fails")),
+                    verdict=verdict_said("holds" if rule.holds else "fails"),
                 )
             )
             button.setToolTip(

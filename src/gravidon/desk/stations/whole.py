@@ -18,7 +18,7 @@ from gravidon.desk.voices import Voice
 from gravidon.draw import whole_way, whole_way_words
 from gravidon.draw.ink import Ink
 from gravidon.study.solve.evaluate import Evaluation
-from gravidon.words.text import tr
+from gravidon.words.text import tr, verdict_said
 
 MOST_PX = 150.0
 """[px] that the briskest oil creeps in one motion; project choice."""
@@ -129,7 +129,7 @@ class WholeCanvas(Canvas):
             Voice(
                 whole_way_words.NAMES[place.key],
                 place.rect,
-                tr(worst.get(place.key, "holds")),
+                verdict_said(worst.get(place.key, "holds")),
                 press=partial(self.station.went.emit, place.key),
             )
             for place in self.picture.places

@@ -14,7 +14,7 @@ TITLES = {
     "estate": tr("estate with honest faults"),
     "special": tr("hill-climb special, low turbo"),
     "van": tr("V6 van, two turbos, one drain"),
-    "coupe": tr("coupe, finished: a plan that holds"),
+    "coupe": tr("coupe, finished: a plan that passes"),
 }
 """What each demo is, for menus."""
 

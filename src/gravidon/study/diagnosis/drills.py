@@ -156,7 +156,7 @@ def hole(seed: int, family: Family) -> Drill:
         tr("{name}: {bearing} bearing, the engine's gauge reads {pressure} at most. Which hole keeps the bearing in its window in every condition?").format(name=plan.name, bearing=tr(plan.turbos[0].turbo.bearing), pressure=pressure),
         tuple(show(bores[int(k)], "bore", family) for k in order),
         [int(k) for k in order].index(2),
-        tr("What holds is {low} to {high}. {below}{above}").format(low=show(low, 'bore', family), high=show(high, 'bore', family), below=below, above=above),
+        tr("What passes is {low} to {high}. {below}{above}").format(low=show(low, 'bore', family), high=show(high, 'bore', family), below=below, above=above),
         {f"bore_{n}": bores[int(k)] * 1e3 for n, k in enumerate(order)},
     )  # fmt: skip
 

@@ -22,8 +22,9 @@ from gravidon.study.making.parts_list import runs
 from gravidon.study.making.sequence import progress
 from gravidon.study.solve.evaluate import Evaluation, evaluate
 from gravidon.study.verdict.certainty import certainty
+from gravidon.study.verdict.chance import word_beside
 from gravidon.study.verdict.finding import Finding
-from gravidon.study.verdict.findings import find
+from gravidon.study.verdict.findings import Verdict, find
 from gravidon.translate import number, tr, trn
 
 FREE_MARGIN = 1.0
@@ -111,7 +112,7 @@ class Merit:
     [-] (None: not worked out yet); its grip.
     """
 
-    verdict: str
+    verdict: Verdict
     margin: float
     bad: int
     watch: int
@@ -194,8 +195,10 @@ def with_chance(plan: Plan, weighed: Merit, samples: int = SAMPLES, seed: int = 
     Raises: GravidonError if the plan cannot be computed.
     """
     *_, last = certainty(plan, samples, seed)
-    holds, watch, _ = last.whole
-    return replace(weighed, sure=holds, unfailing=holds + watch)
+    passes, warned, _ = last.whole
+    return replace(
+        weighed, verdict=word_beside(weighed.verdict, last), sure=passes, unfailing=passes + warned
+    )
 
 
 @dataclass(frozen=True)
@@ -223,12 +226,12 @@ def _share(share: float | None) -> str:
 def _how_sure(m: Merit) -> str:
     if m.sure is None or m.unfailing is None:
         return tr("how sure: …")
-    return tr("holds in {sure:.0%}, fails in {fails:.0%}").format(sure=m.sure, fails=1.0 - m.unfailing)
+    return tr("passes in {sure:.0%}, fails in {fails:.0%}").format(sure=m.sure, fails=1.0 - m.unfailing)
 
 
 AXES: tuple[Axis, ...] = (
     Axis("margin", tr("least margin"), tr("margin"), lambda m: m.margin, True, lambda m: signed(m.margin), lambda m: tr("margin {margin}").format(margin=signed(m.margin))),
-    Axis("sure", tr("holds within the tolerances"), tr("sure"), lambda m: m.sure, True, lambda m: _share(m.sure), _how_sure),
+    Axis("sure", tr("passes within what is not measured"), tr("sure"), lambda m: m.sure, True, lambda m: _share(m.sure), _how_sure),
     Axis("cost", tr("still to pay"), tr("money"), lambda m: m.cost, False, lambda m: f"{m.cost:.0f}", lambda m: tr("{cost:.0f} to pay").format(cost=m.cost)),
     Axis("hours", tr("hours of work"), tr("hours"), lambda m: float(m.minutes), False, _hours, _hours),
     Axis("joints", tr("joints to seal"), tr("joints"), lambda m: float(m.joints), False, lambda m: f"{m.joints}", lambda m: trn("{count} joint", "{count} joints", m.joints)),

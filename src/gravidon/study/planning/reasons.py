@@ -52,7 +52,7 @@ def _less(key: str, apart: float, mine: Merit, several: bool) -> str:
     words = {
         "margin": (tr("{apart:.2f} less margin").format(apart=apart), tr(" than the firmest")),
         "sure": (
-            tr("holds {times:.0f} times less in a hundred").format(times=apart * 100),
+            tr("passes {times:.0f} times less in a hundred").format(times=apart * 100),
             tr(" than the surest"),
         ),
         "cost": (tr("{apart:.0f} dearer").format(apart=apart), tr(" than the cheapest")),

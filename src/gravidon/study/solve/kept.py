@@ -28,11 +28,19 @@ class Kept(Generic[Answer]):
 
     def of(self, key: Hashable, make: Callable[[], Answer]) -> Answer:
         """Return the answer of a key, made if it is not known; what it raises is passed on and not kept."""
+        known = self.known(key)
+        return self.put(key, make()) if known is None else known
+
+    def known(self, key: Hashable) -> Answer | None:
+        """Return the answer of a key; None where it is not known."""
         with self._lock:
-            if key in self._known:
-                self._known.move_to_end(key)
-                return self._known[key]
-        answer = make()
+            if key not in self._known:
+                return None
+            self._known.move_to_end(key)
+            return self._known[key]
+
+    def put(self, key: Hashable, answer: Answer) -> Answer:
+        """Keep an answer, and return it."""
         with self._lock:
             self._known[key] = answer
             while len(self._known) > self.most:

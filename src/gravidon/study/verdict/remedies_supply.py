@@ -49,12 +49,12 @@ FIT: dict[tuple[bool, bool, bool], str] = {
     (False, False, True): N_("Fit a restrictor of {drill}"),
     (True, True, True): N_("Drill the restrictor out to {drill}"),
     (True, False, True): N_("Fit a smaller restrictor, {drill}"),
-    (False, False, False): N_("Fit a restrictor of {drill} (no bore holds everywhere; the best compromise)"),
+    (False, False, False): N_("Fit a restrictor of {drill} (no hole passes everywhere; the best compromise)"),
     (True, True, False): N_(
-        "Drill the restrictor out to {drill} (no bore holds everywhere; the best compromise)"
+        "Drill the restrictor out to {drill} (no hole passes everywhere; the best compromise)"
     ),
     (True, False, False): N_(
-        "Fit a smaller restrictor, {drill} (no bore holds everywhere; the best compromise)"
+        "Fit a smaller restrictor, {drill} (no hole passes everywhere; the best compromise)"
     ),
 }
 """What to ask for: whether one is fitted, whether the new one is larger, whether it holds everywhere."""
@@ -177,7 +177,7 @@ def meter_less(e: Evaluation, finding: Finding) -> Iterator[Proposal | None]:
         drill = smallest_safe(choice.drills, choice.range_m)
         plan = paths.put(plan, f"turbos.{k}.restrictor.fitted", True)
         plan = paths.put(plan, f"turbos.{k}.restrictor.bore_mm", drill.diameter_mm)
-    yield proposal(N_("Meter the turbo with the smallest hole that holds"), plan)
+    yield proposal(N_("Meter the turbo with the smallest hole that passes"), plan)
 
 
 @cures("uneven")

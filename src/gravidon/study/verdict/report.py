@@ -15,10 +15,13 @@ from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.solve.heat_soak import heat_soak
 from gravidon.study.solve.pickup import pickup_cover
 from gravidon.study.solve.reserve import reserve
+from gravidon.study.verdict.certainty import Certainty
+from gravidon.study.verdict.chance import chance_words, known_chance, word_beside
 from gravidon.study.verdict.finding import Finding
 from gravidon.study.verdict.findings import verdict_word
 from gravidon.study.verdict.trials import trial
 from gravidon.translate import listed, tr, trn
+from gravidon.words.text import capital
 
 
 def clean(value: float, digits: int = 6) -> float | None:
@@ -76,15 +79,24 @@ def condition_rows(e: Evaluation) -> list[dict[str, Any]]:
 
 def report(e: Evaluation) -> dict[str, Any]:
     """Return the whole report of an evaluation."""
-    findings = trial(e.plan).findings
+    findings, known = trial(e.plan).findings, known_chance(e.plan)
     return {
         "plan": e.plan.name,
-        "verdict": verdict_word(findings),
+        "verdict": word_beside(verdict_word(findings), known),
+        "chance": _chance_row(known),
         "conditions": condition_rows(e),
         "turbos": [{"name": lens.line.turbo.label, "conditions": condition_rows(lens)} for lens in e.all],
         "findings": [finding_row(f) for f in findings],
         "heat_soak": [_soak_row(lens) for lens in e.all],
     }
+
+
+def _chance_row(known: Certainty | None) -> dict[str, Any] | None:
+    """Return how often the plan passes, has warnings and fails within what is not measured, where it was sampled."""
+    if known is None:
+        return None
+    passes, warnings, fails = (clean(share) for share in known.whole)
+    return {"passes": passes, "warnings": warnings, "fails": fails, "samples": known.samples}
 
 
 def _soak_row(e: Evaluation) -> dict[str, Any]:
@@ -96,18 +108,26 @@ def _soak_row(e: Evaluation) -> dict[str, Any]:
     }
 
 
-def verdict_sentence(e: Evaluation, findings: tuple[Finding, ...]) -> str:
-    """Return the plan's verdict in one sentence: how many faults, the worst of them, and in how many conditions it is one."""
+def verdict_sentence(e: Evaluation, findings: tuple[Finding, ...], known: Certainty | None = None) -> str:
+    """Return the plan's verdict in one sentence: how many faults, the worst of them, in how many conditions it is one, and, where
+    it was sampled, the chance that it fails."""
+    said = _sentence(e, findings, known)
+    return said if known is None else f"{said}; {chance_words(known)}"
+
+
+def _sentence(e: Evaluation, findings: tuple[Finding, ...], known: Certainty | None) -> str:
+    if word_beside(verdict_word(findings), known) != verdict_word(findings):
+        return tr("Passes as typed, but fails more often than not")
     count = len(e.names)
     bad = [f for f in findings if f.severity == "bad"]
     watched = [f for f in findings if f.severity == "watch"]
     if not bad and not watched:
-        return tr("Holds in all {count} conditions").format(count=count)
+        return tr("Passes in all {count} conditions").format(count=count)
     worst = (bad or watched)[0]
     head = (
         tr("Fails, {faults}").format(faults=_faults(len(bad)))
         if bad
-        else trn("Holds, {count} to be watched", "Holds, {count} to be watched", len(watched))
+        else trn("{count} warning", "{count} warnings", len(watched))
     )
     if not worst.condition:
         return f"{head}: {worst.title.lower()}"
@@ -127,7 +147,8 @@ class VerdictWords:
     """The verdict as the page tells it.
 
     Fields: word (holds, watch, fails); headline, one sentence; detail, the worst finding's own sentence, or how near the
-    nearest limit is where nothing is found; rests, what it rests on that nobody looked at; the worst finding.
+    nearest limit is where nothing is found; rests, the chance where it is known, and what the verdict rests on that nobody looked
+    at; the worst finding.
     """
 
     word: str
@@ -137,7 +158,9 @@ class VerdictWords:
     worst: Finding | None
 
 
-def verdict_words(e: Evaluation, findings: tuple[Finding, ...], family: Family) -> VerdictWords:
+def verdict_words(
+    e: Evaluation, findings: tuple[Finding, ...], family: Family, known: Certainty | None = None
+) -> VerdictWords:
     """Return the plan's verdict in words: what is worst, where, in which condition, and what it rests on."""
     grave = [f for f in findings if f.severity != "note"]
     worst = grave[0] if grave else None
@@ -155,7 +178,10 @@ def verdict_words(e: Evaluation, findings: tuple[Finding, ...], family: Family) 
         rests += tr(" Nobody looked at {unseen}: the verdict is the starter's, not your car's.").format(
             unseen=unseen
         )
-    return VerdictWords(verdict_word(findings), verdict_sentence(e, findings), detail, rests, worst)
+    word = word_beside(verdict_word(findings), known)
+    if known is not None:
+        rests = f"{capital(chance_words(known))}. {rests}"
+    return VerdictWords(word, _sentence(e, findings, known), detail, rests, worst)
 
 
 def _nearest(e: Evaluation, family: Family) -> str:
