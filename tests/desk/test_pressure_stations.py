@@ -149,7 +149,7 @@ def test_the_inverse_answer_names_real_drills(qtbot: QtBot, window: MainWindow) 
     the named metric drill does hold when chosen while the one below it does not."""
     window.go_to("restrictor")
     words = window.station.answer.text()
-    assert "every condition holds" in words
+    assert "every condition passes" in words
     assert "is starved first" in words
     smallest = min(d.diameter_mm for d in window.station.choice.drills if not d.name.startswith("#"))
     assert f"{smallest:.2f} mm or #" in words

@@ -194,7 +194,7 @@ def test_merits_are_written_with_their_units_and_dots_for_what_is_not_known() ->
     assert said["cost"] == ("123", "123 to pay")
     assert said["sure"] == ("…", "how sure: …")
     known = replace(m, sure=0.5, unfailing=0.75)
-    assert {a.key: a.alone(known) for a in AXES}["sure"] == "holds in 50%, fails in 25%"
+    assert {a.key: a.alone(known) for a in AXES}["sure"] == "passes in 50%, fails in 25%"
 
 
 # --- the board ------------------------------------------------------------------------------------

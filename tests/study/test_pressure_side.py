@@ -11,6 +11,8 @@ from gravidon.plan.demos import demo_plan
 from gravidon.plan.fields import Known
 from gravidon.plan.model import Fitting, Hose, Plan, ScreenPiece
 from gravidon.plan.starter import added_turbo
+from gravidon.study.solve.assemble import metal_w_k
+from gravidon.study.solve.at_points import Points, metal_at, pressure_side
 from gravidon.study.solve.evaluate import evaluate
 from gravidon.study.solve.priming import arrival, stack_height_mm
 from gravidon.study.solve.split import split_shares, unevenness
@@ -162,13 +164,13 @@ def test_a_small_pump_is_robbed() -> None:
 
 
 def test_metering_gives_the_gallery_some_back() -> None:
-    """An open feed on a small pump: the smallest hole that holds takes less, and starves nobody it did not before."""
+    """An open feed on a small pump: the smallest hole that passes takes less, and starves nobody it did not before."""
     plan = paths.put(ESTATE, "turbos.0.restrictor.fitted", False)
     plan = paths.put(plan, "engine.pump_cc_rev", 12.0)
     plan = paths.put(plan, "needs.gallery_drop", Known(value=0.06))
     before = found(plan)
     offered = remedies(evaluate(plan), before["robbed@0"])
-    assert [r.titles[0] for r in offered] == ["Meter the turbo with the smallest hole that holds"]
+    assert [r.titles[0] for r in offered] == ["Meter the turbo with the smallest hole that passes"]
     after = found(offered[0].plan)
     assert "robbed@0" not in after or after["robbed@0"].value < before["robbed@0"].value
     assert {c for c in after if c.startswith("starved")} <= set(before)
@@ -226,3 +228,22 @@ def test_the_map_passes_through_single_evaluations(plan: Plan) -> None:
             ("outlet", lens.feed.outlet_temperature_k),
         ):
             assert data.read(key, lens.index, rpm, t) == pytest.approx(float(value[0]), rel=2e-3)
+
+
+@pytest.mark.parametrize("name", ["estate", "coupe", "van", "special"])
+def test_cold_metal_is_one_thing_to_plan_map_and_health(name: str) -> None:
+    """At the oil and speed of the plan's own cold start every asker finds its inlet pressure; warm oil finds warm metal; between
+    them it only falls."""
+    plan = demo_plan(name)
+    e = evaluate(plan)
+    cold = next(i for i, c in enumerate(plan.conditions) if c.kind.cold)
+    c = plan.conditions[cold]
+    rpm, oil_k = np.array([float(c.rpm)]), np.array([c.oil_temperature_c + 273.15])
+    side = pressure_side(plan, Points(rpm, oil_k, np.array([c.load])))
+    for lens, b in zip(e.all, side.branches, strict=True):
+        assert b.inlet_pressure_pa[0] == pytest.approx(lens.feed.inlet_pressure_pa[cold], rel=2e-3)
+    oils = np.linspace(oil_k[0] - 10.0, 350.0, 60)
+    share = metal_at(plan, plan.turbos[0], Points(np.full(60, 1200.0), oils))
+    assert (np.diff(share) <= 0.0).all()
+    assert share[0] == pytest.approx(metal_w_k(plan, plan.turbos[0])[cold])
+    assert share[-1] == 0.0

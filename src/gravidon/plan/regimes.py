@@ -26,6 +26,11 @@ class Regime:
     high_forgiven: bool
     usual_rpm: float
 
+    @property
+    def cold(self) -> bool:
+        """Whether the engine turns and is not warm yet."""
+        return self.turning and not self.warm
+
 
 REGIMES: dict[str, Regime] = {
     r.name: r

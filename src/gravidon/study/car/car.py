@@ -22,7 +22,7 @@ from gravidon.study.car.faults import Faulty, as_it_is, grown
 from gravidon.study.car.script import Script
 from gravidon.study.home.replay import by_speed, filling, freeboard_and_rate, pumped_at
 from gravidon.study.solve import assemble
-from gravidon.study.solve.at_points import Points, PressureSide, pressure_side
+from gravidon.study.solve.at_points import WARM_K, Points, PressureSide, pressure_side
 from gravidon.study.solve.evaluate import evaluate
 from gravidon.study.solve.gravity import Stream
 from gravidon.study.solve.priming import PUMP_COLD_S, PUMP_HOT_S, chain_sizes
@@ -34,8 +34,6 @@ GALLERY_M3 = 0.35e-3
 """[m³] of an empty gallery with its filter; common practice, no source."""
 DRAIN_S, UP_S = 1.5, 8.0
 """[s] oil takes from the housing to the pan, and to climb into the engine or come down from it; common practice, no source."""
-COLD_K = 333.15
-"""[K] of oil under which a start is a cold one; project choice."""
 MOST_LEVELS = 50
 """Steps in which a growing fault is followed."""
 CHUNK = 4000
@@ -222,7 +220,7 @@ def _gallery_primed(plan: Plan, rpm: Array, dt: float, full: bool) -> tuple[Arra
 
 def _since_cold(oil_k: Array, flowing: Flags, dt: float) -> Array:
     """Return seconds since oil first flowed, for a start with cold oil [s]; inf for a warm one, and before it flows."""
-    if not flowing.any() or float(oil_k[int(np.argmax(flowing))]) > COLD_K:
+    if not flowing.any() or float(oil_k[int(np.argmax(flowing))]) > WARM_K:
         return np.full(len(oil_k), np.inf)
     since = np.maximum(_trapezium(flowing.astype(float), dt), dt)
     return np.where(flowing, since, np.inf)

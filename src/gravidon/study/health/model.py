@@ -23,7 +23,7 @@ from gravidon.plan.model import Plan
 from gravidon.records.entry import Reading
 from gravidon.study.car.season import UNIT_DROP_PA, UNIT_FLOW_M3_S, UNIT_VISCOSITY
 from gravidon.study.solve import assemble
-from gravidon.study.solve.at_points import Points, heat_at, pressure_side
+from gravidon.study.solve.at_points import Points, heat_at, metal_at, pressure_side
 
 STATES = ("gallery", "closing", "passage", "zero", "gallery_zero")
 """The state, in order."""
@@ -129,7 +129,7 @@ def feed_model(plan: Plan, turbo: int, readings: Sequence[Reading]) -> FeedModel
     feed = replace(
         assemble.branch(plan, it, it.feed.pieces),
         temperature_k=oil_k,
-        metal_w_k=0.0,
+        metal_w_k=metal_at(plan, it, points),
         heat_w=heat_at(plan, it, points),
     )
     pump = si(plan.engine, "pump_cc_rev")

@@ -203,7 +203,7 @@ def metal_capacity(it: TurboLine) -> float:
 def metal_w_k(plan: Plan, it: TurboLine) -> Array:
     """Return the bearing housing's heat capacity over the time since the start [W/K] per condition; 0 where it is warm."""
     lasts = np.array([c.duration_s or COLD_S for c in plan.conditions])
-    cold = np.array([c.kind.turning and not c.kind.warm for c in plan.conditions])
+    cold = np.array([c.kind.cold for c in plan.conditions])
     return np.where(cold, metal_capacity(it) / lasts, 0.0)
 
 

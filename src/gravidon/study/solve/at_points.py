@@ -27,13 +27,13 @@ class Points:
     """Operating points; the arrays broadcast.
 
     Fields: engine speed [rpm], oil temperature [K]; load [-], or None: by speed, as the plan's conditions say; seconds since a cold
-    start [s] (inf: warm), by which the cold metal still takes heat.
+    start [s] (inf: warm), by which the cold metal still takes heat, or None: by the oil, see `metal_at`.
     """
 
     rpm: Array
     oil_k: Array
     load: Array | None = None
-    since_cold_s: Array | float = np.inf
+    since_cold_s: Array | float | None = None
 
 
 @dataclass(frozen=True)
@@ -76,6 +76,31 @@ def heat_at(plan: Plan, it: TurboLine, points: Points) -> Array:
         heat = 1e3 * turbos.heat_kw(t.bearing, t.frame, t.cooling, 1.0) * np.asarray(points.load)
         heat = heat * assemble.typed_heat_share(plan, it, np.asarray(points.load))
     result: Array = np.where(points.rpm > 0.0, heat, 0.0)
+    return result
+
+
+START_K, WARM_K = 293.15, 333.15
+"""[K] of the oil at which a car of no cold condition starts, and from which the housing is as warm as its oil; common practice, no source."""
+
+
+def metal_at(plan: Plan, it: TurboLine, points: Points) -> Array:
+    """Return the heat capacity of a cold housing over the time since the start at the points [W/K]; 0 where it is warm.
+
+    By the seconds since the start where they are known. Else by the oil: as cold as in the plan's cold starts (or colder), it is so
+    long after one as they are judged; up to WARM_K the metal's share goes evenly to nothing.
+    """
+    capacity = assemble.metal_capacity(it)
+    if points.since_cold_s is not None:
+        return np.asarray(capacity / np.asarray(points.since_cold_s))
+    cold = [
+        (c.oil_temperature_c + 273.15, c.duration_s or assemble.COLD_S)
+        for c in plan.conditions
+        if c.kind.cold
+    ]
+    start_k, lasts = max(cold, default=(START_K, assemble.COLD_S))
+    warm_k = max(WARM_K, start_k + 1.0)
+    share = np.clip((warm_k - np.asarray(points.oil_k)) / (warm_k - start_k), 0.0, 1.0)
+    result: Array = share * capacity / lasts
     return result
 
 
@@ -127,7 +152,7 @@ def pressure_side(
     for k, it in enumerate(plan.turbos):
         feed = replace(
             assemble.branch(plan, it, it.feed.pieces),
-            metal_w_k=assemble.metal_capacity(it) / np.asarray(points.since_cold_s),
+            metal_w_k=metal_at(plan, it, points),
             temperature_k=t,
             heat_w=np.broadcast_to(heat_at(plan, it, points), shape),
         )
