@@ -163,9 +163,9 @@ def test_uneven_tolerance_edges_are_said(qtbot: QtBot, window: MainWindow) -> No
     window.go_to("restrictor")
     window.session.edit("line.restrictor.bore_mm", 1.8)
     window.session.edit("line.restrictor.tolerance_mm", 0.2)
-    assert "does not hold over its whole tolerance" in window.station.answer.text()
+    assert "does not pass over its whole tolerance" in window.station.answer.text()
     window.session.edit("line.restrictor.bore_mm", 3.0)
-    assert "holds at both ends" in window.station.answer.text()
+    assert "passes at both ends" in window.station.answer.text()
 
 
 def test_f1_opens_the_page_of_each_station(qtbot: QtBot, window: MainWindow) -> None:
