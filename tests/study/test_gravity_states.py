@@ -22,7 +22,7 @@ from gravidon.study.home.oil_lines import levels_at_entry, oil_lines
 from gravidon.study.solve import assemble
 from gravidon.study.solve.drain_route import fitting_axis, flange_centre, housing_frame, route, seal_centres
 from gravidon.study.solve.evaluate import evaluate
-from gravidon.study.solve.gravity import pan_level, standing_of
+from gravidon.study.solve.gravity import pan_level, standing_of, windage_m
 from gravidon.study.solve.run_review import hose_outside_m
 from gravidon.study.solve.scavenging import pump_chart, relay_drop
 from gravidon.study.solve.wall import wall_of
@@ -404,3 +404,22 @@ def test_the_fitting_points_out_of_its_wall() -> None:
         out = fitting_axis(it)
         axis, sign = {"right": (1, -1), "left": (1, 1), "front": (0, 1), "rear": (0, -1)}[name]
         assert out[axis] * sign > 0.9
+
+
+def test_the_crank_throws_up_more_as_it_comes_near_the_oil() -> None:
+    """The usual windage where it clears the oil by 25 mm, twice that where it touches, three times at most; evenly, never less for more oil."""
+    plan = demo_plan("coupe")
+    usual = plan.sump.windage_mm.value * 1e-3
+    box = plan.sump.boxes[0]
+    up_l = min(c.oil_up_l for c in plan.conditions if c.kind.turning)
+    level = box.corner.z_mm + (plan.sump.fill_l.value - up_l) * 1e6 / (box.length_mm * box.width_mm)
+    made = []
+    for clear in np.linspace(60.0, -60.0, 121):
+        lower = paths.put(plan, "sump.crank_mm", Known(value=float(-(level + clear)), basis="measured"))
+        made.append(windage_m(lower) / usual)
+    steps = np.diff(made)
+    assert (steps > -1e-9).all()
+    assert steps.max() < 0.05
+    assert made[20] == pytest.approx(1.0)  # 40 mm clear
+    assert made[60] == pytest.approx(2.0, abs=0.01)  # touching
+    assert made[-1] == pytest.approx(3.0)

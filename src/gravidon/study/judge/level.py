@@ -10,9 +10,9 @@ import numpy as np
 from gravidon.physics.arrays import Array
 from gravidon.plan.fields import si
 from gravidon.study.judge.quantity import BAD, HOLDS, NOTE, WATCH, Quantity
-from gravidon.study.solve.assemble import box_of, lasts_s
+from gravidon.study.solve.assemble import lasts_s
 from gravidon.study.solve.evaluate import Evaluation
-from gravidon.study.solve.gravity import pan_level
+from gravidon.study.solve.gravity import CRANK_CLEAR_M, pan_middle, still_level
 from gravidon.words.text import N_, Amount, Message
 
 BEATEN = N_(
@@ -58,17 +58,15 @@ OVERFILLED = Quantity(
 )
 
 
-CLEAR_M, TOUCHED_M = 0.025, 0.005
-"""[m] that the crank should clear the oil by, and below which it is in it with what it throws up; common practice, no source."""
+TOUCHED_M = 0.005
+"""[m] of clearance below which the crank is in the oil with what it throws up; common practice, no source."""
 
 
 @lru_cache(maxsize=16)
 def crank_clear(e: Evaluation) -> Array:
     """Return how far below the crank the pan's oil stands [m], (conditions,), windage left out; NaN where it passes or stands still."""
-    low, high = zip(*(box_of(b) for b in e.plan.sump.boxes), strict=True)
-    middle = 0.5 * (np.min(low, axis=0) + np.max(high, axis=0))
-    stand = e.drainage.stand
-    level = pan_level(e.plan, stand, middle) - np.where(stand.turning, si(e.plan.sump, "windage_mm"), 0.0)
+    middle, stand = pan_middle(e.plan), e.drainage.stand
+    level = still_level(e.plan, stand, middle)
     place = np.array([middle[0], middle[1], -si(e.plan.sump, "crank_mm")])
     counts = stand.turning & np.isinf(lasts_s(e.plan))
     return np.where(counts, stand.up @ place - level, np.nan)
@@ -88,7 +86,7 @@ CRANK = Quantity(
     station="sump",
     sign=1,
     value=crank_clear,
-    limit=CLEAR_M,
+    limit=CRANK_CLEAR_M,
     message=Message(
         N_("Oil close to the crank"),
         N_(

@@ -154,8 +154,41 @@ def baffle_walls(plan: Plan) -> tuple[tuple[int, float], ...]:
     return tuple((0 if b.across == "forward" else 1, b.at_mm * 1e-3) for b in plan.sump.baffles)
 
 
+CRANK_CLEAR_M, MOST_GROWTH = 0.025, 2.0
+"""[m] that the crank should clear the oil by, and how many times more windage there is at most as it comes nearer (once more where
+it touches the oil); common practice, no source."""
+
+
+def pan_middle(plan: Plan) -> Array:
+    """Return the place in the middle of the pan [m], under the crank."""
+    low, high = zip(*(assemble.box_of(b) for b in plan.sump.boxes), strict=True)
+    return np.asarray(0.5 * (np.min(low, axis=0) + np.max(high, axis=0)))
+
+
+def windage_m(plan: Plan) -> float:
+    """Return how far the running crank throws the pan's oil up [m]: more, and evenly so, as it comes nearer to the oil at rest."""
+    usual, middle = si(plan.sump, "windage_mm"), pan_middle(plan)
+    turning = assemble.column(plan, "rpm") > 0.0
+    oil = assemble.pan_oil_m3(plan).max(where=turning, initial=0.0)
+    clear = -si(plan.sump, "crank_mm") - float(still_level(plan, _at_rest(np.array([oil])), middle)[0])
+    return usual * (1.0 + min(max(1.0 - clear / CRANK_CLEAR_M, 0.0), MOST_GROWTH))
+
+
+def _at_rest(oil_m3: Array) -> Standing:
+    """Return states of a car that stands still and level, engine off, by the oil in its pan."""
+    n = np.ones(len(oil_m3))
+    up, nothing = np.outer(n, [0.0, 0.0, 1.0]), 0.0 * n
+    return Standing(up, STANDARD_GRAVITY * n, oil_m3, n > 1.0, nothing, nothing, nothing, np.inf * n)
+
+
 def pan_level(plan: Plan, stand: Standing, near_m: Array) -> Array:
     """Return the oil's level [m] in the pan's region nearest a point, windage included, (states,)."""
+    result: Array = still_level(plan, stand, near_m) + np.where(stand.turning, windage_m(plan), 0.0)
+    return result
+
+
+def still_level(plan: Plan, stand: Standing, near_m: Array) -> Array:
+    """Return the oil's level [m] in the pan's region nearest a point, as if the crank threw nothing up, (states,)."""
     columns = assemble.pan_columns(plan.sump.boxes)
     here = 0
     if plan.sump.baffles:
@@ -170,8 +203,7 @@ def pan_level(plan: Plan, stand: Standing, near_m: Array) -> Array:
             *(a.tobytes() for a in (stand.up, stand.pan_oil_m3, stand.seconds, stand.gravity_m_s2)),
         )
         still = _LEVELS.of(key, lambda: _still_level(plan, here, stand))
-    result: Array = still + np.where(stand.turning, si(plan.sump, "windage_mm"), 0.0)
-    return result
+    return still
 
 
 FEW_STATES = 40
@@ -202,19 +234,8 @@ def _level_at_rest(plan: Plan, stand: Standing, near_m: Array) -> Array:
     oil = np.unique(stand.pan_oil_m3)
     if len(oil) > FEW_STATES:  # a drive's: between some levels there are no others
         oil = np.linspace(oil[0], oil[-1], FEW_STATES)
-    n = np.ones(len(oil))
-    still = Standing(
-        np.outer(n, [0.0, 0.0, 1.0]),
-        STANDARD_GRAVITY * n,
-        oil,
-        n > 1.0,
-        0.0 * n,
-        0.0 * n,
-        0.0 * n,
-        np.inf * n,
-    )
-    height = np.interp(stand.pan_oil_m3, oil, pan_level(plan, still, near_m))
-    height = height + np.where(stand.turning, si(plan.sump, "windage_mm"), 0.0)
+    height = np.interp(stand.pan_oil_m3, oil, still_level(plan, _at_rest(oil), near_m))
+    height = height + np.where(stand.turning, windage_m(plan), 0.0)
     result: Array = stand.up[:, :2] @ near_m[:2] + stand.up[:, 2] * height
     return result
 

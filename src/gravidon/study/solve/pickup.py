@@ -8,11 +8,10 @@ from functools import lru_cache
 import numpy as np
 
 from gravidon.physics.arrays import Array
-from gravidon.plan.fields import si
 from gravidon.plan.model import Plan
 from gravidon.study.solve.assemble import box_of, point
 from gravidon.study.solve.evaluate import Evaluation
-from gravidon.study.solve.gravity import pan_level, standing_of
+from gravidon.study.solve.gravity import standing_of, still_level
 
 OVER_FLOOR_M = 0.010
 """[m] of a pickup's mouth over the pan's floor where nobody measured it; common practice, no source."""
@@ -34,6 +33,6 @@ def pickup_cover(e: Evaluation) -> Array:
     place = pickup_place(e.plan)
     stand = standing_of(e.plan, e.breathing.crankcase_pa)
     # windage is oil thrown up over the surface: it drowns an entry, and covers no pickup
-    level = pan_level(e.plan, stand, place) - np.where(stand.turning, si(e.plan.sump, "windage_mm"), 0.0)
+    level = still_level(e.plan, stand, place)
     result: Array = level - np.asarray(e.drainage.up @ place)
     return result
