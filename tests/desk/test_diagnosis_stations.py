@@ -268,7 +268,7 @@ def test_a_plan_that_cannot_be_computed_says_so(
     station = window.station
     station._of = None
     station.refresh()
-    qtbot.waitUntil(lambda: station.answer is not None and bool(station.answer.problem), timeout=10_000)
+    qtbot.waitUntil(lambda: station.answer is not None and bool(station.answer.instead), timeout=10_000)
     window.grab()
     assert station.bars() == []
     assert station.questions.asked == ()

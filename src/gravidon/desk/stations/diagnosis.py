@@ -20,7 +20,7 @@ from gravidon.errors import GravidonError
 from gravidon.plan.model import Plan
 from gravidon.records.entry import Entry
 from gravidon.study.diagnosis.advice import Advice, advise, questions, settled, speaks, splits
-from gravidon.study.diagnosis.belief import ELSE, Belief, Model, cause_name
+from gravidon.study.diagnosis.belief import ELSE, Belief, Model, cause_name, running
 from gravidon.study.diagnosis.case import Case, case_from
 from gravidon.study.diagnosis.report import with_log
 from gravidon.study.diagnosis.showing import idle_of
@@ -36,16 +36,22 @@ FOR, AGAINST = 1.25, 0.8
 
 @dataclass(frozen=True)
 class Answer:
-    """The model of the car, and the signs the logbook tells of itself; a problem where it cannot be computed."""
+    """The model of the car, and the signs the logbook tells of itself; what to say while there is none: how far it is, or why it cannot be computed."""
 
     model: Model | None
     told: dict[str, bool]
-    problem: str = ""
+    instead: str = ""
 
 
 def answered(plan: Plan, entries: tuple[Entry, ...], turbo: int) -> Iterator[Answer]:
-    """Yield the model of a plan's car."""
+    """Yield how far a plan's car has been run with its faults, then its model."""
     try:
+        for share in running(plan):
+            yield Answer(
+                None,
+                {},
+                tr("Running this car with every fault it could have: {share:.0%} …").format(share=share),
+            )
         yield Answer(*with_log(plan, entries, turbo))
     except GravidonError as error:
         yield Answer(None, {}, str(error))
@@ -62,7 +68,7 @@ class MapCanvas(Canvas):
         s = self.station
         if s.belief is None:
             words = (
-                s.answer.problem
+                s.answer.instead
                 if s.answer is not None
                 else tr("Running this car with every fault it could have …")
             )

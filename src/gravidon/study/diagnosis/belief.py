@@ -7,7 +7,7 @@ fifty causes, so some thirteen hundred hypotheses; a table of them times signs i
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -31,6 +31,7 @@ from gravidon.study.diagnosis.showing import (
 from gravidon.study.diagnosis.tables import Cause, Sign, Tables, Test, tables
 from gravidon.study.health.fit import Health
 from gravidon.study.health.outlook import Outlook
+from gravidon.study.solve.kept import Kept
 
 Numbers = npt.NDArray[np.intp]
 ELSE, ELSE_NAME = "something-else", "something else"
@@ -187,6 +188,20 @@ class Belief:
         return self.model.keys[int(first[best])], self.model.keys[int(second[best])], float(both[best])
 
 
+def running(plan: Plan) -> Iterator[float]:
+    """Run a plan's car with every fault it could have, one fault a step; yield the share that is done. `model` then has it at hand.
+
+    Raises: GravidonError if the plan cannot be computed.
+    """
+    known = tables()
+    before = prior(plan, known)
+    keys = tuple(k for k, p in zip(before.keys, before.plan, strict=True) if p > 0.0)
+    faults = dict.fromkeys(c.fault for c in _that_run(known, keys))
+    for done, fault in enumerate(faults):
+        yield done / len(faults)
+        _run(plan, fault)
+
+
 def model(
     plan: Plan, health: Health | None = None, outlook: Outlook | None = None, by_plan: bool = True
 ) -> Model:
@@ -206,13 +221,8 @@ def model(
     weight = (before.plan * before.log if by_plan else 1.0) * before.practice
     weight = weight[possible] / weight[possible].sum()
     own = known.of(plan)
-    standing, sound = planned(plan)
-    run: dict[str, Array] = {}
-    if by_plan:
-        cars = _cars(standing, sound)
-        causes = [known.causes[k] for k in keys if can_run(known.causes[k])]
-        faults = {fault: _run(cars, fault, sound) for fault in dict.fromkeys(c.fault for c in causes)}
-        run = {c.key: faults[c.fault] for c in causes}
+    _, sound = planned(plan)
+    run = {c.key: _run(plan, c.fault) for c in _that_run(known, keys)} if by_plan else {}
     spoken = {k for k, f in zip(before.keys, before.plan, strict=True) if f > 1.0}
     rates = np.array([s.rate for s in own.signs.values()])
     columns = [
@@ -231,8 +241,23 @@ def cause_name(known: Tables, key: str) -> str:
     return ELSE_NAME if key == ELSE else known.causes[key].name
 
 
-def _cars(standing: Plan, sound: Array) -> tuple[Plan, ...]:
+def _that_run(known: Tables, keys: Sequence[str]) -> list[Cause]:
+    """Return the causes that can be run in a car."""
+    return [known.causes[k] for k in keys if can_run(known.causes[k])]
+
+
+_CARS: Kept[tuple[Plan, ...]] = Kept(16)
+_RUNS: Kept[Array] = Kept(1024)
+"""Cars and what they show by plan (and fault): a logbook's new entry runs none of them again."""
+
+
+def _cars(plan: Plan) -> tuple[Plan, ...]:
     """Return cars within the plan's tolerances, one for each severity: first those that smoke no more than the planned one does."""
+    standing, sound = planned(plan)
+    return _CARS.of(standing, lambda: _drawn(standing, sound))
+
+
+def _drawn(standing: Plan, sound: Array) -> tuple[Plan, ...]:
     as_planned = smoke_chance(sound, sound)
     quiet: list[Plan] = []
     loud: list[Plan] = []
@@ -245,13 +270,18 @@ def _cars(standing: Plan, sound: Array) -> tuple[Plan, ...]:
     return tuple((*quiet, *loud)[: len(SEVERITIES)])
 
 
-def _run(cars: tuple[Plan, ...], fault: str, sound: Array) -> Array:
-    """Return what cars with a fault show, a severity each, (severities, features)."""
-    worse = (
-        as_it_is(car, (Faulty(FAULTS[fault], severity),), (1.0,))
-        for severity, car in zip(SEVERITIES, cars, strict=True)
-    )
-    return np.array([shown_by(car, sound) for car in worse])
+def _run(plan: Plan, fault: str) -> Array:
+    """Return what a plan's cars with a fault show, a severity each, (severities, features)."""
+    standing, sound = planned(plan)
+
+    def made() -> Array:
+        worse = (
+            as_it_is(car, (Faulty(FAULTS[fault], severity),), (1.0,))
+            for severity, car in zip(SEVERITIES, _cars(plan), strict=True)
+        )
+        return np.array([shown_by(car, sound) for car in worse])
+
+    return _RUNS.of((standing, fault), made)
 
 
 def _looked_up(sign: Sign, causes: Sequence[Cause]) -> list[float]:

@@ -67,12 +67,19 @@ def _freeboard_wanted(e: Evaluation) -> Array:
 
 def _wet_in_time(e: Evaluation, margin: Array) -> np.ndarray:
     """For good: bad where oil stands at a seal that nothing holds, to be watched where it is near. In passing: by how much comes to
-    the seal in the time; a note where none does though it would, to be watched where boost alone keeps it out for long."""
+    the seal in the time; a note where none does though it would, to be watched where boost alone keeps it out for long, and by what
+    comes to it then when the driver lifts."""
     held = _held(e) & (e.drainage.freeboard_m < 0.0)
     passing = _passing_grade(e, np.where(held, 0.0, e.drainage.filling.over_m3))
-    passing = np.where(held & (lasts_s(e.plan) > BRIEF_S), WATCH, passing)
+    lifted = np.maximum(_passing_grade(e, np.nan_to_num(lift_off(e).over_m3)), WATCH)
+    passing = np.where(_held_for_long(e), lifted, passing)
     stays = np.where(wets(e), BAD, WATCH)
     return np.where(margin < 0.0, np.where(lasting(e), stays, passing), HOLDS)
+
+
+def _held_for_long(e: Evaluation) -> np.ndarray:
+    """Return where boost alone keeps oil out of a seal for more than a moment, (conditions,)."""
+    return np.asarray(_held(e) & (e.drainage.freeboard_m < 0.0) & (lasts_s(e.plan) > BRIEF_S))
 
 
 AT_ONCE_S = 1.0
@@ -134,7 +141,7 @@ FREEBOARD = Quantity(
                 "In {condition} oil would stand {height} above the bottom of the {seal} seal, within a second."
             ),
             "held": N_(
-                "In {condition} oil would stand {height} above the bottom of the {seal} seal; boost holds it in as long as it lasts."
+                "In {condition} oil would stand {height} above the bottom of the {seal} seal; boost holds it in only until the driver lifts."
             ),
             "soon": N_(
                 "In {condition} oil would stand {height} above the bottom of the {seal} seal; it comes there after {seconds}, {oil} of it by the end."
@@ -164,10 +171,13 @@ WINDAGE_GUESS_M = 0.005
 
 
 def _lifted(e: Evaluation) -> Array:
-    """Return the oil that comes to a seal in a lift of the throttle [m³] where the corner itself leaves it dry, or boost holds it in, and
-    oil shuts the drain."""
+    """Return the oil that comes to a seal in a lift of the throttle [m³] where the condition itself leaves it dry, or boost holds it in
+    for a moment, and oil shuts the drain. Nothing where a seal fails without a lift: that is the matter then."""
+    if (_wet_in_time(e, e.drainage.freeboard_m - _freeboard_wanted(e)) == BAD).any():
+        return np.full(len(e.names), np.nan)
     found, alone = lift_off(e), e.drainage.filling.over_m3
-    return np.where(((alone <= 0.0) | _held(e)) & found.shut, found.over_m3, np.nan)
+    counts = ((alone <= 0.0) | _held(e)) & ~_held_for_long(e)
+    return np.where(counts & found.shut, found.over_m3, np.nan)
 
 
 def _lifted_grade(e: Evaluation, margin: Array) -> np.ndarray:

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""Every corner and braking with the throttle let go: boost no longer holds the oil in, which is when a wet seal smokes."""
+"""Every corner, braking and boosted drive with the throttle let go: boost no longer holds the oil in, which is when a wet seal smokes."""
 
 from __future__ import annotations
 
@@ -10,6 +10,7 @@ import numpy as np
 
 from gravidon.physics.arrays import Array
 from gravidon.plan.fields import si
+from gravidon.plan.model import Condition
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.solve.filling import filling
 from gravidon.study.solve.gravity import Stream, gravity_sides, standing_of
@@ -33,16 +34,17 @@ class LiftOff:
     shut: np.ndarray
 
 
+def _can_lift(c: Condition) -> bool:
+    """Whether a condition goes on with the throttle let go: not a launch, whose push is the throttle's."""
+    hard = float(np.hypot(c.forward_g, c.left_g)) >= LEAST_G
+    return c.kind.turning and c.forward_g <= 0.0 and (hard or (c.kind.driving and c.wheel_side_kpa > 0.0))
+
+
 @lru_cache(maxsize=16)
 def lift_off(e: Evaluation) -> LiftOff:
-    """Return what becomes of a turbo's seals in every corner and braking when the driver lifts."""
+    """Return what becomes of a turbo's seals in every corner, braking and boosted drive when the driver lifts."""
     plan = e.plan
-    hard = np.array(
-        [
-            c.kind.turning and c.forward_g <= 0.0 and np.hypot(c.forward_g, c.left_g) >= LEAST_G
-            for c in plan.conditions
-        ]
-    )
+    hard = np.array([_can_lift(c) for c in plan.conditions])
     free, seconds, over = (np.full(len(hard), np.nan) for _ in range(3))
     if not hard.any():
         return LiftOff(free, seconds, over, np.zeros(len(hard), dtype=bool))
