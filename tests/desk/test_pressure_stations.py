@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QApplication, QLabel, QSlider, QToolButton
 from pytestqt.qtbot import QtBot
 
 from gravidon.desk.stations import STATIONS
+from gravidon.desk.stations.restrictor import METRIC
 from gravidon.desk.value_field import ValueField
 from gravidon.desk.window import MainWindow
 from gravidon.draw import cascade as cascade_drawing
@@ -286,29 +287,33 @@ def test_sampling_reports_ends_and_can_be_cancelled(
     qtbot: QtBot, window: MainWindow, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     """The thread reports progress, the window stays alive, an edit drops the stale answer."""
-    monkeypatch.setattr("gravidon.desk.stations.guesses.SAMPLES", 48)
+    monkeypatch.setattr("gravidon.desk.stations.guesses.SAMPLES", 16)
     window.go_to("guesses")
     station = window.station
     qtbot.mouseClick(station.start_button, LEFT)
     qtbot.waitUntil(lambda: station.answer is not None, timeout=60_000)
     qtbot.mouseClick(station.cancel_button, LEFT)
     assert not station.busy
-    assert station.answer.samples < 48
+    assert station.answer.samples < 16
     window.session.edit("turbos.0.restrictor.bore_mm", 2.55)
     assert station.answer is None
     qtbot.mouseClick(station.start_button, LEFT)
     qtbot.waitUntil(lambda: not station.busy, timeout=90_000)
-    assert station.answer.samples == 48
+    assert station.answer.samples == 16
     assert sum(station.answer.whole) == pytest.approx(1.0)
     assert "samples" in station.words.text()
     qtbot.waitUntil(lambda: not station.deciding.busy, timeout=60_000)
     assert "Measure first" in station.words.text()
 
 
-@pytest.mark.parametrize("by", [1, -1])
-def test_however_often_a_drill_is_stepped_the_plan_can_be_opened_again(window: MainWindow, by: int) -> None:
+@pytest.mark.parametrize(("by", "near_mm"), [(1, METRIC[-6].diameter_mm), (-1, METRIC[5].diameter_mm)])
+def test_however_often_a_drill_is_stepped_the_plan_can_be_opened_again(
+    window: MainWindow, by: int, near_mm: float
+) -> None:
+    """Past either end of the drills, from near it."""
     window.go_to("restrictor")
-    for _ in range(130):
+    window.session.edit("line.restrictor.bore_mm", near_mm)
+    for _ in range(9):
         window.station.step(by)
     plan = window.session.plan
     assert plan_from_text(plan_to_text(plan)) == plan

@@ -20,7 +20,7 @@ class Times:
     """after which no memory may have grown"""
 
 
-SHORT = Times(kills=25, files=300, plans=40, steps=120, edits=150)
+SHORT = Times(kills=25, files=300, plans=40, steps=120, edits=80)
 LONG = Times(kills=1000, files=10_000, plans=10_000, steps=20_000, edits=5000)
 
 

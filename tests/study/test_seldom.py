@@ -329,7 +329,7 @@ def test_going_by_bounds_finds_what_looking_at_all_finds_and_looks_at_less() -> 
     listed = small.combinations(base)
     assert listed is not None
     plans = [p for p in dict.fromkeys(small.combined(base, v) for v in listed) if p is not None]
-    plans = plans[:: max(len(plans) // 100, 1)]
+    plans = plans[:: max(len(plans) // 80, 1)]
     assert len(plans) > 2 * small.IN_A_GO
 
     def looked(without_bound: int) -> Board:

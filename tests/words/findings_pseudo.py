@@ -30,7 +30,7 @@ def said(p: Plan) -> Iterator[str]:
     )
     for f in tried.findings:
         yield from (f.title, f.text("metric"), f.why, LIMIT_WORDS.get(f.source, tr(f.source)))
-    for f in tried.findings[:6]:
+    for f in tried.findings[:3]:
         yield from (r.text("metric") for r in remedies(tried.evaluation, f))
     for step in sequence(p):
         yield from (step.title, step.text, step.tools, *step.cautions, *step.blocked)

@@ -7,6 +7,7 @@ import json
 import os
 import re
 import sys
+import time
 from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
@@ -84,6 +85,7 @@ class Own:
         sizes = {
             s for p in catalogue().values() for e in p.ends for s in (e.size, e.size.replace("two-bolt ", ""))
         }
+        self.known: dict[str, bool] = {}
         names = {*names_in(plan.model_dump()), *(w for g in goods for w in g), *THREADS, *sizes}
         short = {n.replace(" flare male", "") for n in names}  # as the chain is labelled
         whole = sorted((n for n in names | short if n.strip()), key=len, reverse=True)
@@ -94,6 +96,12 @@ class Own:
         }
 
     def left(self, text: str) -> bool:
+        """As `_left`, each text once."""
+        if text not in self.known:
+            self.known[text] = self._left(text)
+        return self.known[text]
+
+    def _left(self, text: str) -> bool:
         """Return whether something of a text is in no language but the sources', or a number written as there."""
         text = TAG.sub(" ", text)
         outer = outside(text).strip()
@@ -234,6 +242,7 @@ def main(demo: str) -> None:
             window.session.choose_condition(condition)
             QApplication.processEvents()
             while window.station.busy:
+                time.sleep(0.02)  # the worker's turn
                 QApplication.processEvents()
             for text, faulty in drawn(window):
                 told.append(text)
