@@ -112,7 +112,7 @@ def _of(kind: str, make: Make, holes: bool) -> dict[str, Sweep]:
         "fall": (lambda x: base(make, slope_deg=x), np.linspace(60.0, 3.0, 25)),
         "ends": (_small_drain(make), np.linspace(12.29, 7.0, 25)),
         "hose bore": (_put(make, f"{drain}hose_bore_mm"), np.linspace(14.29, 7.0, 25)),
-        "entry's fitting": (_put(make, f"{drain}fitting.bore_mm"), np.linspace(14.0, 7.0, 25)),
+        "entry's fitting": (_put(make, f"{drain}fitting.bore_mm"), np.linspace(12.29, 7.0, 25)),
         "flange's bore": (_put(make, f"{drain}flange_bore_mm"), np.linspace(14.15, 6.0, 25)),
         "flange's mouth": (_put(make, f"{drain}mouth_loss"), np.linspace(0.05, 1.5, 25)),
         "entry lower": (_lowered(make), np.linspace(0.0, 60.0, 25)),
