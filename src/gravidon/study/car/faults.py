@@ -8,10 +8,23 @@ from dataclasses import dataclass
 from typing import Any
 
 from gravidon.errors import InputError
+from gravidon.physics.oil import density, dynamic_viscosity
+from gravidon.physics.source import gallery_pressure
 from gravidon.plan import paths
-from gravidon.plan.fields import Known, spec
-from gravidon.plan.model import Condition, Fitting, Hose, Piece, Plan, Point, Restrictor, ScreenPiece
+from gravidon.plan.fields import Known, si, spec
+from gravidon.plan.model import (
+    Condition,
+    Fitting,
+    GaugeReading,
+    Hose,
+    Piece,
+    Plan,
+    Point,
+    Restrictor,
+    ScreenPiece,
+)
 from gravidon.study.solve.as_bought import as_bought
+from gravidon.study.solve.assemble import oil_of, source_fit
 from gravidon.translate import commas, tr
 
 Worse = Callable[[Plan, float], Plan]
@@ -171,8 +184,21 @@ def _relief_stuck(plan: Plan, severity: float) -> Plan:
 
 def _thin(plan: Plan, severity: float) -> Plan:
     share = 1.0 - 0.45 * severity
-    plan = _known(plan, "oil.v100_mm2_s", lambda v: v * share)
-    return _known(plan, "oil.v40_mm2_s", lambda v: v * share)
+    thin = _known(plan, "oil.v100_mm2_s", lambda v: v * share)
+    return _as_pumped(plan, _known(thin, "oil.v40_mm2_s", lambda v: v * share))
+
+
+def _as_pumped(sound: Plan, plan: Plan) -> Plan:
+    """Return a plan of other oil with what its gauge then reads: pump, clearances and relief stay those of the sound plan."""
+    law, oil = source_fit(sound), oil_of(plan)
+
+    def read(r: GaugeReading) -> float:
+        t = si(r, "oil_temperature_c")
+        there = gallery_pressure(law, si(r, "rpm"), density(oil, t), dynamic_viscosity(oil, t))
+        return round(float(there) / 1e3, 3)
+
+    readings = tuple(r.model_copy(update={"pressure_kpa": read(r)}) for r in plan.engine.readings)
+    return plan.model_copy(update={"engine": plan.engine.model_copy(update={"readings": readings})})
 
 
 def _running(plan: Plan, name: str, change: Callable[[float], float]) -> Plan:
