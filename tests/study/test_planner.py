@@ -2,7 +2,9 @@
 """The planner: whole plans found, never dominated, never against a hold; the best of small spaces; the same answer twice."""
 
 from collections.abc import Iterator
+from dataclasses import replace
 
+import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -11,20 +13,32 @@ from gravidon.plan import paths
 from gravidon.plan.demos import demo_plan
 from gravidon.plan.model import Hold, Plan, Point, Shape
 from gravidon.study.judge.quantity import WATCH
+from gravidon.study.planning import homes
 from gravidon.study.planning import search as searching
-from gravidon.study.planning.board import Effort
+from gravidon.study.planning.board import Board, Effort
 from gravidon.study.planning.choices import CHOICES
-from gravidon.study.planning.crew import Workers
+from gravidon.study.planning.crew import Alone, Workers
 from gravidon.study.planning.freedom import broken, read_hold, with_hold
 from gravidon.study.planning.look import look, look_whole
-from gravidon.study.planning.merit import AXES, Grip, Merit, dominates, front, grip, weighed
+from gravidon.study.planning.merit import (
+    AXES,
+    Grip,
+    Merit,
+    dominates,
+    economy,
+    front,
+    grip,
+    weighed,
+    whole_grip,
+)
 from gravidon.study.planning.names import NAMED, called, named
-from gravidon.study.planning.reasons import gives_up, lost_words, shared, why_not
+from gravidon.study.planning.reasons import gives_up, lost_words, shared, takes_words, why_not
 from gravidon.study.planning.refine import FACTS
-from gravidon.study.planning.search import Answer, Ranked, search
+from gravidon.study.planning.search import Answer, Ranked, Takes, search
 from gravidon.study.planning.small import bound_of, combinations, combined
 from gravidon.study.planning.ways import NoWay, Way, drain_way, feed_way, with_feed_way, with_way
 from gravidon.study.solve.evaluate import evaluate
+from gravidon.study.solve.wall import Wall
 from gravidon.study.verdict.trials import trial
 
 LIGHT = Effort(asked=12, rounds=1, cured=1, places=1, weighed=6, shown=4, samples=4)
@@ -400,3 +414,43 @@ def test_a_feed_is_laid_where_the_taps_place_is_known() -> None:
     hose = next(p for p in made.turbos[0].feed.pieces if p.kind == "hose")
     assert hose.length_mm.value == pytest.approx(way.length_m * 1e3 + 30.0, abs=1.0)
     evaluate(made)
+
+
+# --- what is only tried where nothing passes ---------------------------------------------------------
+
+
+@pytest.mark.parametrize(("demo", "passes"), [("coupe", True), ("estate", False)])
+def test_other_walls_and_pumps_are_tried_where_nothing_passes(
+    demo: str, passes: bool, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Once a plan passes they are left; where none does, the walls that the flange does not face come after those that it does."""
+    base = demo_plan(demo).model_copy(update={"holds": ()})
+    board = Board(base, Alone(), np.random.default_rng(1))
+    board.add([base], whole=True)
+    walls: list[str] = []
+    pumped: list[int] = []
+
+    def no_home(question: tuple[Plan, Plan, int, Wall], most: int) -> homes.Homes:
+        walls.append(question[3].name)
+        return homes.Homes((), ())
+
+    monkeypatch.setattr(homes, "homes_on", no_home)
+    monkeypatch.setattr(homes, "_pumped", lambda base, heads, k: pumped.append(k) or ())
+    list(homes.homes_of(board, 0))
+    near, others = homes._walls(base, base, 0)
+    assert near
+    assert others
+    assert {w.name for w in near} <= set(walls)
+    assert ({w.name for w in others} <= set(walls)) == (not passes)
+    assert bool(pumped) == (not passes)
+
+
+def test_what_it_takes_to_pass_is_told_with_its_price() -> None:
+    """The value that no plan tried passes with, the one that does, hours and money against the best without: by hand."""
+    tried = trial(demo_plan("coupe"))
+    weight = economy(tried.plan, whole_grip(tried.evaluation, tried.findings))
+    best, other = replace(weight, minutes=600, cost=310.0), replace(weight, minutes=480, cost=250.0)
+    told = takes_words(Takes("drain-by", 0, "gravity", "scavenge", best, other), "metric")
+    assert told == (
+        "With gravity drain nothing that was tried passes; with scavenge drain it does: +2.0 h and +60 to pay against the best without"
+    )

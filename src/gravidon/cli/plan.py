@@ -115,6 +115,7 @@ def _print_text(data: dict[str, Any], family: Family) -> None:
         if "file" in row:
             print(tr("  written to {file}").format(file=row["file"]))
     for title, lines in (
+        (tr("What it takes to pass"), data["takes"]),
         (tr("All of them have"), data["shared"]),
         (tr("Why not"), [lost["why"] for lost in data["lost"]]),
         (tr("No way"), data["no_way"]),

@@ -41,7 +41,7 @@ from gravidon.study.planning.crew import Crew, Stopped, Workers
 from gravidon.study.planning.freedom import allowed, held
 from gravidon.study.planning.merit import economy, whole_grip
 from gravidon.study.planning.names import SAFEST, called
-from gravidon.study.planning.reasons import WhyNot, lost_words, shared, why_not
+from gravidon.study.planning.reasons import WhyNot, lost_words, shared, takes_words, why_not
 from gravidon.study.planning.search import Answer, Ranked, search
 from gravidon.study.solve.wall import name_of_wall
 from gravidon.translate import commas, listed
@@ -280,7 +280,8 @@ class PlannerStation(Station):
         s = self.session
         ranked = self.shown()
         alike = "; ".join(it.words for it in shared(ranked, s.family))
-        words = [tr("All of them: {alike}").format(alike=alike)] if alike else []
+        words = [takes_words(t, s.family) for t in self.answer.takes] if self.answer is not None else []
+        words += [tr("All of them: {alike}").format(alike=alike)] if alike else []
         if self.answer is not None and self.stale():
             words.insert(0, tr("The plan has changed since these were made: make them again to be sure"))
         if self.answer is not None and not ranked and self.answer.final:

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""The way home in a search: sizes, walls and places, each with a route laid; clock angles around the best; pumps where gravity fails."""
+"""The way home in a search: sizes, walls and places, each with a route laid; clock angles around the best; other walls and pumps where nothing passes."""
 
 from __future__ import annotations
 
@@ -16,6 +16,7 @@ from gravidon.study.home.entry_map import entry_map, moved_entry
 from gravidon.study.planning.board import Board
 from gravidon.study.planning.choices import CHOICES, STRAIGHT, by_gravity, carries_tee, open_walls
 from gravidon.study.planning.freedom import SAID, allowed, held
+from gravidon.study.planning.merit import PASSES
 from gravidon.study.planning.ways import NoWay, Way, drain_way, lasting_up, with_way
 from gravidon.study.solve.assemble import point
 from gravidon.study.solve.evaluate import evaluate
@@ -39,13 +40,15 @@ def homes_of(board: Board, k: int) -> Iterator[None]:
         sizes = allowed(base, CHOICES["drain-size"], k, CHOICES["drain-size"].values(falling, k)) or (
             CHOICES["drain-size"].value(falling, k),
         )
-        walls = _walls(base, falling, k)
+        walls, others = _walls(base, falling, k)
         least = min(
             sizes, key=lambda v: int(v.removeprefix("-"))
         )  # where it finds no way, a thicker and stiffer one does not
         work = partial(homes_on, most=board.effort.places)
         board.blocked.add(k)
-        for go in (sizes_of(sizes, least), sizes_of(sizes, least, others=True)):
+        for go in (sizes_of(sizes, least), sizes_of(sizes, least, others=True), sizes):
+            if go is sizes:  # what the flange does not face, where nothing that it does passes
+                walls = others if _best_grade(board) < PASSES else ()
             asked = [(base, CHOICES["drain-size"].put(falling, k, s), k, w) for s in go for w in walls]
             for question, found in zip(asked, board.crew.ask(work, asked), strict=True):
                 board.no_way.update(dict.fromkeys(found.no_way))
@@ -58,8 +61,8 @@ def homes_of(board: Board, k: int) -> Iterator[None]:
         if k not in board.blocked:
             board.add(_turned(board, board.best(2), k))
             yield
-    good = max((x.grip.grade for x in board.looks.values()), default=0)
-    if "scavenge" in ways and ("gravity" not in ways or good == 0 or held(base, by, k).why == SAID):
+    wanted = "gravity" not in ways or _best_grade(board) < PASSES or held(base, by, k).why == SAID
+    if "scavenge" in ways and wanted:
         board.add(_pumped(base, board.best(2), k))
         yield
     heads = board.best(KEPT_WAYS)
@@ -68,6 +71,11 @@ def homes_of(board: Board, k: int) -> Iterator[None]:
     crossed = [_with_values(home, feed, k, names) for home in heads for feed in feeds]
     board.add(p for p in crossed if p is not None)
     yield
+
+
+def _best_grade(board: Board) -> int:
+    """Return the best grade of all plans looked at."""
+    return max((x.grip.grade for x in board.looks.values()), default=0)
 
 
 def sizes_of(sizes: tuple[str, ...], least: str, others: bool = False) -> tuple[str, ...]:
@@ -87,19 +95,20 @@ def _with_values(plan: Plan, other: Plan, k: int, names: tuple[str, ...]) -> Pla
     return plan
 
 
-def _walls(base: Plan, plan: Plan, k: int) -> tuple[Wall, ...]:
-    """Return the walls to try: outside ones of names that are allowed, on the turbo's side, the plan's own first."""
+def _walls(base: Plan, plan: Plan, k: int) -> tuple[tuple[Wall, ...], tuple[Wall, ...]]:
+    """Return the walls to try, outside ones of names that are allowed: those on the turbo's side, the plan's own first; the others."""
     choice = CHOICES["entry-wall"]
     it = plan.turbos[k]
     flange = point(it.turbo.drain_flange)
     own = wall_of(plan, it)
     found = [own] if allowed(base, choice, k, (own.name,)) else []
+    others: list[Wall] = []
     for name in allowed(base, choice, k, choice.values(plan, k)):
         for wall in open_walls(plan, name, flange):
             faces = float(flange @ wall.outward) > wall.plane_m * wall.facing
-            if wall not in found and (faces or not found):
-                found.append(wall)
-    return tuple(found)
+            if wall not in found:
+                (found if faces or not found else others).append(wall)
+    return tuple(found), tuple(others)
 
 
 @dataclass(frozen=True)

@@ -35,6 +35,10 @@ RUNGS, MOST_SHORT = 5, -5.0
 """Least margins that are compared, and the least that one counts [margins] in a sum; project choice."""
 
 
+PASSES = 2
+"""Grade of a plan that passes, as `Grip.grade` counts: 0 fails, 1 has warnings."""
+
+
 @dataclass(frozen=True, order=True)
 class Grip:
     """How well a plan holds, to be compared: grade (2 holds, 1 watch, 0 fails), least margin [-], sum of what is negative, and

@@ -8,13 +8,13 @@ from dataclasses import dataclass
 
 from gravidon.errors import GravidonError
 from gravidon.plan.model import Plan
-from gravidon.plan.units import Family, show
+from gravidon.plan.units import Family, show, signed
 from gravidon.study.planning.choices import CHOICES, Choice, places
 from gravidon.study.planning.freedom import held, lets
 from gravidon.study.planning.homes import put_relaid
 from gravidon.study.planning.look import Broke, look_whole
 from gravidon.study.planning.merit import BY_AXIS, INVASIVE, Merit
-from gravidon.study.planning.search import Alternative, Ranked
+from gravidon.study.planning.search import Alternative, Ranked, Takes
 from gravidon.study.solve.assemble import point
 from gravidon.translate import tr, trn
 
@@ -220,6 +220,21 @@ def lost_words(alternative: Alternative, best: Merit, family: Family) -> str:
     """Return why a value lost, in one sentence: the first thing that broke in the best plan that was tried with it."""
     said = _named(CHOICES[alternative.choice], alternative.value, family)
     return verdict_of(said, alternative.merit, alternative.broke, best, family)
+
+
+def takes_words(it: Takes, family: Family) -> str:
+    """Return what it takes to pass, in one sentence: what nothing passes with, what does, and what that costs more."""
+    choice = CHOICES[it.choice]
+    words = tr("With {was} nothing that was tried passes; with {now} it does").format(
+        was=_named(choice, it.was, family), now=_named(choice, it.now, family)
+    )
+    if it.without is None:
+        return words
+    hours = (it.merit.minutes - it.without.minutes) / 60.0
+    cost = it.merit.cost - it.without.cost
+    return tr("{words}: {hours} h and {cost} to pay against the best without").format(
+        words=words, hours=signed(hours, 1), cost=signed(cost, 0)
+    )
 
 
 VALUE_OF = {

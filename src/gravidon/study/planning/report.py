@@ -10,7 +10,7 @@ from gravidon.study.planning.compare import differences
 from gravidon.study.planning.freedom import holds
 from gravidon.study.planning.merit import INVASIVE
 from gravidon.study.planning.names import SAFEST, called
-from gravidon.study.planning.reasons import gives_up, lost_words, shared
+from gravidon.study.planning.reasons import gives_up, lost_words, shared, takes_words
 from gravidon.study.planning.search import Answer, Ranked
 from gravidon.words.text import tr
 
@@ -40,6 +40,7 @@ def report(answer: Answer, family: Family) -> dict[str, Any]:
             for lost in answer.lost
             if best is not None
         ],
+        "takes": [takes_words(t, family) for t in answer.takes],
         "no_way": list(answer.no_way),
     }
 

@@ -25,7 +25,7 @@ from gravidon.study.planning.feeds import feeds_of
 from gravidon.study.planning.freedom import allowed, broken
 from gravidon.study.planning.homes import homes_of, put_relaid
 from gravidon.study.planning.look import Broke, Look, look
-from gravidon.study.planning.merit import Merit, dominates, front, with_chance
+from gravidon.study.planning.merit import PASSES, Merit, dominates, front, with_chance
 from gravidon.study.planning.names import NAMED, ONE_MARGIN, SAFEST, named
 from gravidon.study.planning.refine import refine
 from gravidon.study.planning.small import exhausted
@@ -77,9 +77,22 @@ class Alternative:
 
 
 @dataclass(frozen=True)
+class Takes:
+    """What it takes to pass: a choice and turbo, its value in the plan as it stands (nothing tried with it passes) and in the best plan
+    that does; that plan's merit, and the merit of the best plan tried without, where one was weighed."""
+
+    choice: str
+    turbo: int
+    was: str
+    now: str
+    merit: Merit
+    without: Merit | None
+
+
+@dataclass(frozen=True)
 class Answer:
     """What the search knows so far: plans shown, best first; what lost, and why; places for which no way was found; what it
-    is at, how far it is [-], how many plans it looked at, and whether this is the last word."""
+    is at, how far it is [-], how many plans it looked at, and whether this is the last word; what it takes to pass."""
 
     plan: Plan
     ranked: tuple[Ranked, ...]
@@ -89,6 +102,7 @@ class Answer:
     share: float = 0.0
     tried: int = 0
     final: bool = False
+    takes: tuple[Takes, ...] = ()
 
     def named(self, name: str) -> Ranked | None:
         """Return the plan that won a name."""
@@ -156,8 +170,8 @@ def search(plan: Plan, seed: int = 1, crew: Crew | None = None, effort: Effort =
         yield Answer(plan, _in_order(named(shown)), (), tuple(board.no_way), HOW_SURE, share, board.asked)
     ranked = _in_order(named(_undominated(shown)))
     yield Answer(plan, ranked, (), tuple(board.no_way), WHY_NOT, 0.99, board.asked)
-    lost = _lost(board, ranked)
-    yield Answer(plan, ranked, lost, tuple(board.no_way), DONE, 1.0, board.asked, True)
+    lost, takes = _lost(board, ranked), _takes(board, ranked)
+    yield Answer(plan, ranked, lost, tuple(board.no_way), DONE, 1.0, board.asked, True, takes)
 
 
 def _within(base: Plan, plan: Plan) -> Plan:
@@ -269,6 +283,41 @@ def _lost(board: Board, ranked: tuple[Ranked, ...]) -> tuple[Alternative, ...]:
         plan, seen = alone if alone is not None else (best[key], board.looks[best[key]])
         found.append(Alternative(*key, plan, seen.merit, seen.broke))
     return tuple(found)
+
+
+ESCALATES = (
+    "drain-by",
+    "entry-wall",
+    "entry-means",
+    "drain-size",
+    "clock",
+    "tilt",
+    "breather",
+    "feed-size",
+    "tap",
+)
+"""Choices that are told where nothing passes without leaving the value that the plan has."""
+
+
+def _takes(board: Board, ranked: tuple[Ranked, ...]) -> tuple[Takes, ...]:
+    """Return what the best plan that passes had to leave of the plan as it stands."""
+    best = next((r for r in ranked if r.merit.held.grade == PASSES), None)
+    if best is None:
+        return ()
+    made: list[Takes] = []
+    for choice, k in places(best.plan):
+        if choice.name not in ESCALATES or not choice.applies(board.base, k):
+            continue
+        was, now = choice.value(board.base, k), choice.value(best.plan, k)
+        alike = [x for p, x in board.looks.items() if choice.applies(p, k) and choice.value(p, k) == was]
+        if was == now or any(x.grip.grade == PASSES for x in alike):
+            continue
+        without = max((x for x in alike if x.whole), key=lambda x: x.grip, default=None)
+        if (choice.name, was, now) not in {(t.choice, t.was, t.now) for t in made}:  # once for twins
+            made.append(
+                Takes(choice.name, k, was, now, best.merit, without.merit if without is not None else None)
+            )
+    return tuple(made)
 
 
 UNNAMED = ("route", "entry-place", "drain-ends", "feed-route", "entry-thread")
