@@ -38,7 +38,7 @@ FEED_ENDS = (STRAIGHT, "45°", "90°")
 """[dash] sizes hoses of feeds and drains come in, and their ends' bends; common practice, no source."""
 CLOCK_STEP_DEG = 10.0
 """[°] between clock angles that are tried; project choice."""
-DRILL_STEP_MM, LEAST_HOLE_MM, MOST_HOLE_MM = 0.1, 0.5, 5.0
+DRILL_STEP_MM, LEAST_HOLE_MM, MOST_HOLE_MM = 0.05, 0.5, 5.0
 """[mm] between holes that are tried, and the least and the most: metric drills; project choice."""
 BREATHERS = ("catch can", "valve to intake", "can and valve")
 BREATHER_SIZES = (6, 8, 10, 12, 16)
