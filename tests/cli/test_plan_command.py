@@ -70,7 +70,7 @@ def test_plans_are_printed_and_the_named_ones_written(
 def test_json_has_its_keys(capsys: pytest.CaptureFixture[str]) -> None:
     _, out, _ = run(capsys, "plan", "coupe", "--workers", "0", "--json", "--seed", "3")
     data: dict[str, Any] = json.loads(out)
-    assert set(data) == {"plan", "looked_at", "holds", "plans", "shared", "lost", "no_way"}
+    assert set(data) == {"plan", "looked_at", "holds", "plans", "shared", "takes", "lost", "no_way"}
     first = data["plans"][0]
     assert {
         "names",
