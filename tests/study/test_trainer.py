@@ -24,6 +24,7 @@ from gravidon.study.diagnosis.trainer import (
     Lesson,
     Mark,
     begin,
+    best_path,
     cars,
     ending,
     gauges,
@@ -257,3 +258,22 @@ def test_a_clocking_drill_is_right_by_turning_it(seed: int) -> None:
         matrix = np.array([[math.cos(turn), -math.sin(turn)], [math.sin(turn), math.cos(turn)]])
         lows.append(float((matrix @ arrow)[1]))
     assert int(np.argmin(lows)) == drill.right
+
+
+@pytest.mark.parametrize("seed", range(4))
+@pytest.mark.parametrize("level", [1, 2, 3, 4])
+def test_the_best_path_keeps_the_levels_budget_and_is_walked_as_it_is_told(level: int, seed: int) -> None:
+    """Walked by the same questions and tests it costs what it says and gives the same answers, within the minutes and coins there are; it
+    asks before it undoes anything."""
+    play = begin(Lesson("coupe", level, 20 + seed))
+    made = model_of("coupe")
+    path = best_path(play, made, [i.cause for i in play.sick.ills])
+    assert sum(s.minutes for s in path) <= play.level.minutes
+    assert sum(s.money for s in path) <= play.level.money
+    walked = play
+    for s in path:
+        walked = walked.ask(s.key) if s.asked else walked.test(s.key)
+        seen = walked.case.answers[s.key] if s.asked else walked.case.results[s.key]
+        assert int(seen) == s.outcome
+    assert walked.minutes == pytest.approx(sum(s.minutes for s in path))
+    assert any(s.asked for s in path) or not path

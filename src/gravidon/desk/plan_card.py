@@ -85,6 +85,7 @@ class PlanCard(QFrame):
             button.setAccessibleName(tr("{text}: plan {letter}").format(text=text, letter=letter))
             button.clicked.connect(lambda _=False, it=signal: it.emit(self.ranked))
             row.addWidget(button)
+        row.addStretch(1)
         column.addLayout(row)
         figures = QLabel(" · ".join(axis.alone(ranked.merit) for axis in AXES))
         figures.setWordWrap(True)

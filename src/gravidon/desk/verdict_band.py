@@ -176,7 +176,7 @@ class VerdictBand(QFrame):
             self.next_words.setText(tr("Next (Ctrl+Return):"))
             button = RemedyButton(s, remedy)
             button.setFixedWidth(NEXT_WIDTH)
-            self.next.addWidget(button)
+            self.next.addWidget(button, 0, Qt.AlignmentFlag.AlignTop)
             return
         self.next_words.setText(
             tr("Next: trying what helps …")

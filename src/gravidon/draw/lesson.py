@@ -184,24 +184,23 @@ def paint_budget(ink: Ink, rect: QRectF, rows: Sequence[tuple[str, float, float,
 
 
 def paint_ending(ink: Ink, rect: QRectF, end: Ending) -> None:
-    """Paint what each test was worth: the learner's own, and those of the best plan of tests, each a bar of bits to the right (nearer to the truth) or left."""
+    """Paint what each test was worth: the learner's own, and those of the best plan, each a bar of bits to the right (nearer to the truth) or left."""
     p = ink.painter
     p.save()
-    known = tables()
     spans = [abs(s.bits) for s in (*end.steps, *end.best)]
     most = max([0.5, *spans])
     middle = rect.left() + 0.64 * rect.width()
     reach = max(min(0.36 * rect.width() - 118.0, 200.0), 30.0)
     rows: list[tuple[str, float, float] | str] = [tr("Your tests")]
-    rows += [(known.tests[s.test].told(s.outcome), s.bits, s.minutes) for s in end.steps]
+    rows += [(s.words, s.bits, s.minutes) for s in end.steps]
     if not end.steps:
         rows.append(("none", 0.0, 0.0))
     rows.append(
-        tr("The best plan of tests: {minutes:.0f} min, {money:.0f} coins").format(
+        tr("The best plan: {minutes:.0f} min, {money:.0f} coins").format(
             minutes=end.best_minutes, money=end.best_money
         )
     )
-    rows += [(known.tests[s.test].told(s.outcome), s.bits, s.minutes) for s in end.best]
+    rows += [(s.words, s.bits, s.minutes) for s in end.best]
     high = min(24.0, (rect.height() - 30.0) / max(len(rows), 1))
     y = rect.top() + 6.0
     for row in rows:

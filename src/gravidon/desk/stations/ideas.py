@@ -43,7 +43,7 @@ from gravidon.study.planning.compare import (
     without_idea,
 )
 from gravidon.study.planning.merit import Merit, merit
-from gravidon.words.text import tr
+from gravidon.words.text import tr, verdict_said
 
 MOST = 2
 """Ideas laid beside the plan at a time."""
@@ -367,7 +367,9 @@ class IdeasStation(Station):
                 colour = colours.color(
                     "good" if it.change > 0.005 else "bad" if it.change < -0.005 else "faint"
                 )
-                cells.append(Cell(signed(it.margins[1]), tip=f"{it.verdicts[1]}: {it.worst[1]}"))
+                cells.append(
+                    Cell(signed(it.margins[1]), tip=f"{verdict_said(it.verdicts[1])}: {it.worst[1]}")
+                )
                 cells.append(Cell(_change(it), colour=colour))
             rows.append(cells)
         self.results.fill(rows)
@@ -428,7 +430,7 @@ class IdeasStation(Station):
 def _change(it: Outcome) -> str:
     """Return a change of margin with a word where the verdict changes too."""
     words = signed(it.change)
-    return words if it.verdicts[0] == it.verdicts[1] else f"{words}, {it.verdicts[1]}"
+    return words if it.verdicts[0] == it.verdicts[1] else f"{words}, {verdict_said(it.verdicts[1])}"
 
 
 def _free_name(plan: Plan) -> str:

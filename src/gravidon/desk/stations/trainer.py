@@ -184,7 +184,7 @@ def _now() -> str:
 
 
 def end_words(play: Play, end: Ending) -> str:
-    """Return how a case ended: what was found, the truth, the points, and what the best plan of tests takes."""
+    """Return how a case ended: what was found, the truth, the points, and what the best plan takes."""
     known = tables().causes
 
     def names(keys: tuple[str, ...]) -> list[str]:
@@ -196,7 +196,7 @@ def end_words(play: Play, end: Ending) -> str:
         verdict = tr("You found {found} of {hidden}").format(found=len(end.found), hidden=len(end.truth))
         verdict += tr("; it was not {names}.").format(names=either(names(end.wrong))) if end.wrong else "."
     return tr(
-        "{verdict} The truth: {names}. {points} points of 100, with {minutes:.0f} min and {money:.0f} coins; the best plan of tests takes {best_minutes:.0f} min and {best_money:.0f} coins."
+        "{verdict} The truth: {names}. {points} points of 100, with {minutes:.0f} min and {money:.0f} coins; the best plan takes {best_minutes:.0f} min and {best_money:.0f} coins."
     ).format(
         verdict=verdict,
         names=listed(names(end.truth)),

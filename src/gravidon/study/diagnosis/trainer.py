@@ -21,8 +21,8 @@ from gravidon.study.car.car import Scenario, simulate
 from gravidon.study.car.faults import FAULTS, Faulty
 from gravidon.study.car.script import script_from
 from gravidon.study.car.senses import plain_senders, sensed
-from gravidon.study.diagnosis.advice import TEST_BITS, advise, settled
-from gravidon.study.diagnosis.belief import Model, model
+from gravidon.study.diagnosis.advice import TEST_BITS, Advice, advise, gain, questions, settled
+from gravidon.study.diagnosis.belief import Belief, Model, model
 from gravidon.study.diagnosis.case import Case
 from gravidon.study.diagnosis.sick import SickCar, complaint, draw
 from gravidon.study.diagnosis.tables import MINUTES_A_COIN, tables
@@ -271,19 +271,29 @@ def gauges(play: Play, situation: str) -> Recording:
 
 @dataclass(frozen=True)
 class Step:
-    """One step of a path: a test's key, its outcome's number, what it was worth [bit]: how much likelier it made what is wrong."""
+    """One step of a path: key of a test, or of a sign that was asked, its outcome's number (of a sign: 1 for yes), what it was worth
+    [bit]: how much likelier it made what is wrong; its minutes and coins."""
 
-    test: str
+    key: str
     outcome: int
     bits: float
     minutes: float
     money: float
+    asked: bool = False
+
+    @property
+    def words(self) -> str:
+        """How it reads in a list."""
+        known = tables()
+        if self.asked:
+            return tr("asked: {said}").format(said=known.signs[self.key].words(self.outcome == 1))
+        return known.tests[self.key].told(self.outcome)
 
 
 @dataclass(frozen=True)
 class Ending:
     """The truth of a case: what is wrong; which of it the learner named, and what was named wrongly; what each of the learner's tests was worth; the path that the best plan of
-    tests would have taken, with its cost; points of 100."""
+    questions and tests would have taken within the level's minutes and coins, with its cost; points of 100."""
 
     truth: tuple[str, ...]
     found: tuple[str, ...]
@@ -303,14 +313,16 @@ class Ending:
         return sum(s.money for s in self.best)
 
 
-MOST_BEST = 8
-"""Tests that the best plan of tests may take."""
+MOST_BEST, MOST_ASKED = 8, 8
+"""Tests and questions that the best plan may take."""
+ASK_OVERHEAD_MIN = 8.0
+"""[min] that a question counts beside its own when it is weighed against a test; project choice."""
 FOUND_POINTS, THRIFT_POINTS = 70, 30
 """Points for finding what is wrong, and for finding it cheaply; project choice."""
 NAMED_WRONG = 0.6
 """[-] of the points that are left where something was named that is not wrong; project choice."""
 LEAST_COST_MIN = 20.0
-"""[min] that the best plan of tests counts as at least, so that a case that is plain at once is not lost by one look; project choice."""
+"""[min] that the best plan counts as at least, so that a case that is plain at once is not lost by one look; project choice."""
 
 
 def ending(play: Play, made: Model | None = None) -> Ending:
@@ -366,18 +378,47 @@ def _steps(
 
 
 def best_path(play: Play, made: Model, truth: Sequence[str]) -> tuple[Step, ...]:
-    """Return the tests that the best plan would have taken from what the owner told first, with this car's outcomes, until it was sure."""
-    case = Case(dict.fromkeys(play.first, True), bar=3)
-    while len(case.results) < MOST_BEST:
-        belief = made.belief(case.answers, case.results)
+    """Return the questions and tests that the best plan would have taken from what the owner told first, with this car's answers, until
+    it was sure or the level's minutes and coins were spent: always what tells most for its cost."""
+    now = replace(play, case=Case(dict.fromkeys(play.first, True), bar=3), minutes=0.0, money=0.0, guessed=())
+    steps: list[Step] = []
+    while len(now.case.results) < MOST_BEST:
+        belief = made.belief(now.case.answers, now.case.results)
         if settled(belief):
             break
-        wanted = advise(made, belief, case)
-        if not wanted or wanted[0].gain_bits < TEST_BITS:
+        test = next((a for a in advise(made, belief, now.case) if _within(now, a)), None)
+        worth = test.worth if test is not None and test.gain_bits >= TEST_BITS else 0.0
+        sign = _question(now, made, belief, worth)
+        if sign:
+            then = now.ask(sign)
+            key, outcome = sign, int(then.case.answers[sign])
+        elif worth and test is not None:
+            then = now.test(test.test.key)
+            key, outcome = test.test.key, then.case.results[test.test.key]
+        else:
             break
-        key = wanted[0].test.key
-        case = case.tested(key, play.sick.outcome(key))
-    return _steps(made, case.answers, tuple(case.results.items()), truth)
+        bits = _bits(made, then.case.answers, then.case.results, truth) - _bits(
+            made, now.case.answers, now.case.results, truth
+        )
+        steps.append(Step(key, outcome, bits, then.minutes - now.minutes, then.money - now.money, bool(sign)))
+        now = then
+    return tuple(steps)
+
+
+def _within(play: Play, advice: Advice) -> bool:
+    """Whether a test can still be paid for, in minutes and coins."""
+    return advice.minutes <= play.minutes_left and advice.money <= play.money_left
+
+
+def _question(play: Play, made: Model, belief: Belief, worth: float) -> str:
+    """Return the sign that is best asked now; empty where a test of this worth tells more for its cost, or enough was asked."""
+    asked = len(play.case.answers) - len(play.first)
+    wanted = questions(made, belief, play.case, 1)
+    if not wanted or asked >= MOST_ASKED or play.minutes_left < ASK_MIN:
+        return ""
+    p = made.yes[:, made.signs.index(wanted[0])]
+    bits = gain(belief, np.stack([1.0 - p, p], axis=1))
+    return wanted[0] if bits / (ASK_MIN + ASK_OVERHEAD_MIN) > worth else ""
 
 
 # --- the record --------------------------------------------------------------------------------
