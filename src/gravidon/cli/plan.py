@@ -96,9 +96,8 @@ def _print_text(data: dict[str, Any], family: Family) -> None:
         print(f"\n{listed(row['called']) or tr('another')}: {verdict_said(row['verdict'])}{sure}")
         print(
             tr(
-                "  margin {margin:+.2f}, {cost:.0f} to pay, {hours:.1f} h of work, {joints} joints, {parts} kinds of parts to order, {goes_in}"
+                "  {cost:.0f} to pay, {hours:.1f} h of work, {joints} joints, {parts} kinds of parts to order, {goes_in}"
             ).format(
-                margin=row["least_margin"],
                 cost=row["cost"],
                 hours=row["work_minutes"] / 60.0,
                 joints=row["joints"],
