@@ -39,7 +39,7 @@ def opened(window: Any, qtbot: Any, demo: str = "coupe") -> DiagnosisStation:
     window.go_to("diagnosis")
     station = window.station
     assert isinstance(station, DiagnosisStation)
-    qtbot.waitUntil(lambda: station.belief is not None, timeout=60_000)
+    qtbot.waitUntil(lambda: station.belief is not None, timeout=150_000)
     return station
 
 

@@ -69,6 +69,11 @@ def _leave_all() -> None:
         job.leave()
 
 
+def busy_beside(job: Job) -> bool:
+    """Return whether any other work is under way in this process: what nobody waits for gives way to it."""
+    return any(other.busy for other in list(_JOBS) if other is not job)
+
+
 class Job(QObject):
     """One kind of long work of one owner."""
 

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from gravidon.desk.history import SCOPES, History, Scope
-from gravidon.desk.job import Job
+from gravidon.desk.job import Job, busy_beside
 from gravidon.draw.photo import image_of
 from gravidon.errors import ChangedOnDiskError, GravidonError
 from gravidon.plan import paths, storage
@@ -322,13 +322,20 @@ class Session(QObject):
             self._timer.start(0)
 
     def _sample(self) -> None:
+        """Sample the plan's chance, once nothing that somebody waits for is worked on."""
         plan = self.plan
-        self._sampling.start(lambda: chance(plan))
+        if busy_beside(self._sampling):
+            self._later.start()
+        else:
+            self._sampling.start(lambda: chance(plan))
 
     def take_chance(self, known: Certainty) -> None:
-        """Take what is known of the plan's chance so far."""
+        """Take what is known of the plan's chance so far; the sampling gives way to what somebody waits for."""
         self.chance = known
         self.chance_changed.emit()
+        if self._sampling.busy and busy_beside(self._sampling):
+            self._sampling.cancel()
+            self._later.start()
 
     def _all_remedies(self) -> Any:
         e = self.trial.evaluation
