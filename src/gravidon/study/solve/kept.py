@@ -28,16 +28,16 @@ class Kept(Generic[Answer]):
 
     def of(self, key: Hashable, make: Callable[[], Answer]) -> Answer:
         """Return the answer of a key, made if it is not known; what it raises is passed on and not kept."""
-        known = self.known(key)
-        return self.put(key, make()) if known is None else known
+        with self._lock:
+            if key in self._known:  # an answer may be None
+                self._known.move_to_end(key)
+                return self._known[key]
+        return self.put(key, make())
 
     def known(self, key: Hashable) -> Answer | None:
         """Return the answer of a key; None where it is not known."""
         with self._lock:
-            if key not in self._known:
-                return None
-            self._known.move_to_end(key)
-            return self._known[key]
+            return self._known.get(key)
 
     def put(self, key: Hashable, answer: Answer) -> Answer:
         """Keep an answer, and return it."""
