@@ -12,7 +12,7 @@ from gravidon.plan.fields import si
 from gravidon.study.judge.quantity import BAD, HOLDS, NOTE, WATCH, Quantity
 from gravidon.study.solve.assemble import lasts_s
 from gravidon.study.solve.evaluate import Evaluation
-from gravidon.study.solve.gravity import CRANK_CLEAR_M, pan_middle, still_level
+from gravidon.study.solve.gravity import CRANK_CLEAR_M, crank_place, still_level
 from gravidon.words.text import N_, Amount, Message
 
 BEATEN = N_(
@@ -65,9 +65,8 @@ TOUCHED_M = 0.005
 @lru_cache(maxsize=16)
 def crank_clear(e: Evaluation) -> Array:
     """Return how far below the crank the pan's oil stands [m], (conditions,), windage left out; NaN where it passes or stands still."""
-    middle, stand = pan_middle(e.plan), e.drainage.stand
-    level = still_level(e.plan, stand, middle)
-    place = np.array([middle[0], middle[1], -si(e.plan.sump, "crank_mm")])
+    place, stand = crank_place(e.plan), e.drainage.stand
+    level = still_level(e.plan, stand, place)
     counts = stand.turning & np.isinf(lasts_s(e.plan))
     return np.where(counts, stand.up @ place - level, np.nan)
 

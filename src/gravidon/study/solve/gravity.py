@@ -159,18 +159,20 @@ CRANK_CLEAR_M, MOST_GROWTH = 0.025, 2.0
 it touches the oil); common practice, no source."""
 
 
-def pan_middle(plan: Plan) -> Array:
-    """Return the place in the middle of the pan [m], under the crank."""
+def crank_place(plan: Plan) -> Array:
+    """Return the lowest place of the crank's sweep [m], over the pan's middle: so far below its rail, the highest edge of it."""
     low, high = zip(*(assemble.box_of(b) for b in plan.sump.boxes), strict=True)
-    return np.asarray(0.5 * (np.min(low, axis=0) + np.max(high, axis=0)))
+    ends = np.min(low, axis=0), np.max(high, axis=0)
+    x, y, _ = 0.5 * (ends[0] + ends[1])
+    return np.array([x, y, ends[1][2] - si(plan.sump, "crank_mm")])
 
 
 def windage_m(plan: Plan) -> float:
     """Return how far the running crank throws the pan's oil up [m]: more, and evenly so, as it comes nearer to the oil at rest."""
-    usual, middle = si(plan.sump, "windage_mm"), pan_middle(plan)
+    usual, crank = si(plan.sump, "windage_mm"), crank_place(plan)
     turning = assemble.column(plan, "rpm") > 0.0
     oil = assemble.pan_oil_m3(plan).max(where=turning, initial=0.0)
-    clear = -si(plan.sump, "crank_mm") - float(still_level(plan, _at_rest(np.array([oil])), middle)[0])
+    clear = float(crank[2] - still_level(plan, _at_rest(np.array([oil])), crank)[0])
     return usual * (1.0 + min(max(1.0 - clear / CRANK_CLEAR_M, 0.0), MOST_GROWTH))
 
 
