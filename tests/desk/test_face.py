@@ -82,6 +82,9 @@ def test_the_chance_comes_beside_the_word_and_goes_with_the_plan(
     qtbot: QtBot, window: MainWindow, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     s = window.session
+    shown: list[int] = []
+    s.chance_changed.connect(lambda: shown.append(s.chance.samples))
+    monkeypatch.setattr(session_module, "LEAST_SAMPLES", 3)
     monkeypatch.setattr(session_module, "chance", lambda plan: certainty(plan, 4))
     s.replace(paths.put(demo_plan("coupe"), "name", "sampled"), None)
     assert "within what is not measured" not in window.band.rests.text()
@@ -90,6 +93,7 @@ def test_the_chance_comes_beside_the_word_and_goes_with_the_plan(
         pass
     assert re.match("Fails in (none|[1-4]) of 4 ", window.band.rests.text())
     assert "of 4" not in window.band.told
+    assert min(shown) >= 3  # one car that fails is no chance
     s.edit("line.restrictor.bore_mm", 0.4)
     assert "within what is not measured" not in window.band.rests.text()
 

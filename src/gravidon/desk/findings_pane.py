@@ -30,6 +30,7 @@ from gravidon.parts import sources
 from gravidon.plan import paths
 from gravidon.study.verdict.finding import Finding
 from gravidon.study.verdict.remedies import Remedy
+from gravidon.study.verdict.report import counted
 from gravidon.translate import listed
 from gravidon.words.text import SEVERITIES, tr, trn, verdict_said
 
@@ -339,12 +340,10 @@ class FindingsPane(QWidget):
 
     def _count(self) -> None:
         found = self.session.findings
-        bad, watched, notes = (sum(f.severity == s for f in found) for s in ("bad", "watch", "note"))
-        counts = tr("{bad} failing, {watched} warnings").format(bad=bad, watched=watched) + (
-            tr(", {notes} noted").format(notes=notes) if notes else ""
-        )
         self.title.setText(
-            tr("Findings, worst first: {counts}").format(counts=counts) if found else tr("Findings: none")
+            tr("Findings, worst first: {counts}").format(counts=counted(found))
+            if found
+            else tr("Findings: none")
         )
 
     def rebuild(self) -> None:

@@ -215,8 +215,8 @@ def render_all(folder: Path) -> list[Path]:
         window.show()
         for name, demo, station, theme, family, condition in VIEWS:
             if not written or window.session.plan != plan_of(demo) or demo in ("coupe", "closing"):
-                for _ in chance(plan_of(demo)) if known_chance(plan_of(demo)) is None else ():
-                    pass  # the chance stands in every picture, whole
+                if known_chance(plan_of(demo)) is None:
+                    *_, _ = chance(plan_of(demo))  # it stands in every picture, whole
                 window.session.replace(plan_of(demo), None, shipped=season_of(demo))
                 window.session.choose_turbo(1)
             show_view(window, station, theme, family, condition)

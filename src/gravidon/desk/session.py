@@ -19,7 +19,7 @@ from gravidon.plan.units import Family
 from gravidon.study.solve.as_bought import as_bought, brought
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.verdict.certainty import Certainty
-from gravidon.study.verdict.chance import chance, known_chance
+from gravidon.study.verdict.chance import LEAST_SAMPLES, chance, known_chance
 from gravidon.study.verdict.finding import Finding
 from gravidon.study.verdict.remedies import Remedy, tried
 from gravidon.study.verdict.trials import Trial, trial
@@ -331,8 +331,9 @@ class Session(QObject):
 
     def take_chance(self, known: Certainty) -> None:
         """Take what is known of the plan's chance so far; the sampling gives way to what somebody waits for."""
-        self.chance = known
-        self.chance_changed.emit()
+        if known.samples >= LEAST_SAMPLES:
+            self.chance = known
+            self.chance_changed.emit()
         if self._sampling.busy and busy_beside(self._sampling):
             self._sampling.cancel()
             self._later.start()

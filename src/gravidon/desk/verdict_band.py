@@ -12,9 +12,9 @@ from gravidon.desk.findings_pane import DropLabel, RemedyButton
 from gravidon.desk.job import Job
 from gravidon.desk.session import Session
 from gravidon.desk.there import emptied, restyle
-from gravidon.study.verdict.report import verdict_words
+from gravidon.study.verdict.report import counted, verdict_words
 from gravidon.study.verdict.walk import Walked, walk
-from gravidon.words.text import tr, trn
+from gravidon.words.text import tr
 
 NEXT_WIDTH, NEXT_HEIGHT = 390, 62
 
@@ -110,17 +110,7 @@ class VerdictBand(QFrame):
         self.detail.setText(said.detail)
         self.told = f"{said.headline}. {said.detail}"
         self.rests.setText(said.rests)
-        bad, watched, notes = (sum(f.severity == k for f in s.findings) for k in ("bad", "watch", "note"))
-        parts = [
-            words
-            for n, words in (
-                (bad, trn("{count} fails", "{count} fail", bad)),
-                (watched, trn("{count} warning", "{count} warnings", watched)),
-                (notes, trn("{count} note", "{count} notes", notes)),
-            )
-            if n
-        ]
-        self.count.setText(f"{', '.join(parts)} (F9)" if parts else tr("no findings (F9)"))
+        self.count.setText(tr("{counts} (F9)").format(counts=counted(s.findings) or tr("no findings")))
         self._show_next()
 
     def do_all(self) -> None:

@@ -104,6 +104,11 @@ def splits(
 
 def questions(model: Model, belief: Belief, case: Case, most: int = 3) -> tuple[str, ...]:
     """Return the signs that are best asked now, by expected gain; asked ones are left out."""
+    return tuple(sign for sign, _ in weighed_questions(model, belief, case)[:most])
+
+
+def weighed_questions(model: Model, belief: Belief, case: Case) -> tuple[tuple[str, float], ...]:
+    """Return the signs that are worth asking now with their expected gain [bit], most first; asked ones are left out."""
     done = set(case.answers) | set(case.unknown)
     found: list[tuple[float, int, str]] = []
     order = list(GROUPS)
@@ -114,7 +119,7 @@ def questions(model: Model, belief: Belief, case: Case, most: int = 3) -> tuple[
         bits = gain(belief, np.stack([1.0 - p, p], axis=1))
         found.append((-bits, order.index(model.tables.signs[sign].group), sign))
     found.sort()
-    return tuple(s for bits, _, s in found[:most] if -bits > ASK_BITS)
+    return tuple((s, -bits) for bits, _, s in found if -bits > ASK_BITS)
 
 
 def settled(belief: Belief) -> str:

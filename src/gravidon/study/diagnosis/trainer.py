@@ -21,7 +21,7 @@ from gravidon.study.car.car import Scenario, simulate
 from gravidon.study.car.faults import FAULTS, Faulty
 from gravidon.study.car.script import script_from
 from gravidon.study.car.senses import plain_senders, sensed
-from gravidon.study.diagnosis.advice import TEST_BITS, Advice, advise, gain, questions, settled
+from gravidon.study.diagnosis.advice import TEST_BITS, Advice, advise, settled, weighed_questions
 from gravidon.study.diagnosis.belief import Belief, Model, model
 from gravidon.study.diagnosis.case import Case
 from gravidon.study.diagnosis.sick import SickCar, complaint, draw
@@ -381,6 +381,7 @@ def best_path(play: Play, made: Model, truth: Sequence[str]) -> tuple[Step, ...]
     """Return the questions and tests that the best plan would have taken from what the owner told first, with this car's answers, until
     it was sure or the level's minutes and coins were spent: always what tells most for its cost."""
     now = replace(play, case=Case(dict.fromkeys(play.first, True), bar=3), minutes=0.0, money=0.0, guessed=())
+    before = _bits(made, now.case.answers, {}, truth)
     steps: list[Step] = []
     while len(now.case.results) < MOST_BEST:
         belief = made.belief(now.case.answers, now.case.results)
@@ -397,11 +398,10 @@ def best_path(play: Play, made: Model, truth: Sequence[str]) -> tuple[Step, ...]
             key, outcome = test.test.key, then.case.results[test.test.key]
         else:
             break
-        bits = _bits(made, then.case.answers, then.case.results, truth) - _bits(
-            made, now.case.answers, now.case.results, truth
-        )
-        steps.append(Step(key, outcome, bits, then.minutes - now.minutes, then.money - now.money, bool(sign)))
-        now = then
+        after = _bits(made, then.case.answers, then.case.results, truth)
+        took = then.minutes - now.minutes, then.money - now.money
+        steps.append(Step(key, outcome, after - before, *took, bool(sign)))
+        now, before = then, after
     return tuple(steps)
 
 
@@ -413,12 +413,11 @@ def _within(play: Play, advice: Advice) -> bool:
 def _question(play: Play, made: Model, belief: Belief, worth: float) -> str:
     """Return the sign that is best asked now; empty where a test of this worth tells more for its cost, or enough was asked."""
     asked = len(play.case.answers) - len(play.first)
-    wanted = questions(made, belief, play.case, 1)
+    wanted = weighed_questions(made, belief, play.case)
     if not wanted or asked >= MOST_ASKED or play.minutes_left < ASK_MIN:
         return ""
-    p = made.yes[:, made.signs.index(wanted[0])]
-    bits = gain(belief, np.stack([1.0 - p, p], axis=1))
-    return wanted[0] if bits / (ASK_MIN + ASK_OVERHEAD_MIN) > worth else ""
+    sign, bits = wanted[0]
+    return sign if bits / (ASK_MIN + ASK_OVERHEAD_MIN) > worth else ""
 
 
 # --- the record --------------------------------------------------------------------------------

@@ -40,24 +40,29 @@ def homes_of(board: Board, k: int) -> Iterator[None]:
         sizes = allowed(base, CHOICES["drain-size"], k, CHOICES["drain-size"].values(falling, k)) or (
             CHOICES["drain-size"].value(falling, k),
         )
-        walls, others = _walls(base, falling, k)
         least = min(
             sizes, key=lambda v: int(v.removeprefix("-"))
         )  # where it finds no way, a thicker and stiffer one does not
         work = partial(homes_on, most=board.effort.places)
         board.blocked.add(k)
-        for go in (sizes_of(sizes, least), sizes_of(sizes, least, others=True), sizes):
-            if go is sizes:  # what the flange does not face, where nothing that it does passes
-                walls = others if _best_grade(board) < PASSES else ()
-            asked = [(base, CHOICES["drain-size"].put(falling, k, s), k, w) for s in go for w in walls]
-            for question, found in zip(asked, board.crew.ask(work, asked), strict=True):
-                board.no_way.update(dict.fromkeys(found.no_way))
-                board.add(found.plans)
-                if found.plans:
-                    board.blocked.discard(k)
-                elif least in go:
-                    walls = tuple(w for w in walls if w != question[3])
-                yield
+        rounds = (sizes_of(sizes, least), sizes_of(sizes, least, others=True))
+        near, others = _walls(base, falling, k)
+        for walls in (near, others):
+            if walls is others and _best_grade(board) >= PASSES:
+                break  # what the flange does not face is for where nothing passes by what it does
+            open_ones = walls
+            for go in rounds:
+                asked = [
+                    (base, CHOICES["drain-size"].put(falling, k, s), k, w) for s in go for w in open_ones
+                ]
+                for question, found in zip(asked, board.crew.ask(work, asked), strict=True):
+                    board.no_way.update(dict.fromkeys(found.no_way))
+                    board.add(found.plans)
+                    if found.plans:
+                        board.blocked.discard(k)
+                    elif least in go:
+                        open_ones = tuple(w for w in open_ones if w != question[3])
+                    yield
         if k not in board.blocked:
             board.add(_turned(board, board.best(2), k))
             yield

@@ -309,14 +309,15 @@ def _takes(board: Board, ranked: tuple[Ranked, ...]) -> tuple[Takes, ...]:
         if choice.name not in ESCALATES or not choice.applies(board.base, k):
             continue
         was, now = choice.value(board.base, k), choice.value(best.plan, k)
+        if was == now or any((t.choice, t.was, t.now) == (choice.name, was, now) for t in made):
+            continue  # twins are told once
         alike = [x for p, x in board.looks.items() if choice.applies(p, k) and choice.value(p, k) == was]
-        if was == now or any(x.grip.grade == PASSES for x in alike):
+        if any(x.grip.grade == PASSES for x in alike):
             continue
         without = max((x for x in alike if x.whole), key=lambda x: x.grip, default=None)
-        if (choice.name, was, now) not in {(t.choice, t.was, t.now) for t in made}:  # once for twins
-            made.append(
-                Takes(choice.name, k, was, now, best.merit, without.merit if without is not None else None)
-            )
+        made.append(
+            Takes(choice.name, k, was, now, best.merit, without.merit if without is not None else None)
+        )
     return tuple(made)
 
 

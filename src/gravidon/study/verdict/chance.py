@@ -13,6 +13,8 @@ from gravidon.words.text import tr
 
 SAMPLES = 100
 """Cars tried within the tolerances for the chance beside the word: known to 5 in a hundred at worst; project choice."""
+LEAST_SAMPLES = 20
+"""Cars from which a chance is shown while it is being sampled: known to 11 in a hundred; project choice."""
 TOO_OFTEN = 0.5
 """Share of them that fail from which a plan is not said to pass; project choice."""
 _KNOWN: Kept[Certainty] = Kept(32)

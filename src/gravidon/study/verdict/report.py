@@ -20,7 +20,7 @@ from gravidon.study.verdict.chance import chance_words, known_chance, word_besid
 from gravidon.study.verdict.finding import Finding
 from gravidon.study.verdict.findings import verdict_word
 from gravidon.study.verdict.trials import trial
-from gravidon.translate import listed, tr, trn
+from gravidon.translate import commas, listed, tr, trn
 from gravidon.words.text import capital
 
 
@@ -203,6 +203,22 @@ def _nearest(e: Evaluation, family: Family) -> str:
         names=e.names[i],
         bound=bound,
         said2=said(float(judged.limit[k])),
+    )
+
+
+def counted(findings: tuple[Finding, ...]) -> str:
+    """Return how many findings there are of each severity, in words; empty where there is none."""
+    bad, watched, notes = (sum(f.severity == k for f in findings) for k in ("bad", "watch", "note"))
+    return commas(
+        [
+            words
+            for n, words in (
+                (bad, trn("{count} fails", "{count} fail", bad)),
+                (watched, trn("{count} warning", "{count} warnings", watched)),
+                (notes, trn("{count} note", "{count} notes", notes)),
+            )
+            if n
+        ]
     )
 
 
