@@ -75,7 +75,7 @@ def test_throttle_let_go_is_the_plan_with_overrun_pressures_typed_in() -> None:
     other = evaluate(plan.model_copy(update={"conditions": typed})).drainage.freeboard_m
     hard = np.isfinite(told.freeboard_m)
     names = {c.name for c, it in zip(plan.conditions, hard, strict=True) if it}
-    assert names == {"braking", "hard left", "hard right"}
+    assert names == {"braking", "cruise", "full load", "hard left", "hard right"}
     assert told.freeboard_m[hard] == pytest.approx(other[hard], abs=1e-6)
 
 

@@ -249,6 +249,8 @@ def main(demo: str) -> None:
                 at_fault |= set(faulty)
         wrong = {t for t in told if own.left(t)}
         plain[entry.key] = sorted(wrong)
+        for _ in range(2):  # what a worker has just told is laid out first
+            QApplication.processEvents()
         cut[entry.key] = sorted(clipped(window))
         more = {t for t in handled(window, entry.key, at_fault) if own.left(t)}
         touching[entry.key] = sorted(at_fault)

@@ -17,7 +17,7 @@ from gravidon.study.verdict.findings import verdict_by_condition, verdict_word
 from gravidon.study.verdict.report import verdict_sentence
 from gravidon.study.verdict.trials import trial
 from gravidon.translate import listed
-from gravidon.words.text import tr
+from gravidon.words.text import tr, verdict_said
 
 CAUTIONS = (
     tr(
@@ -38,7 +38,7 @@ GRAVITY = ("drain", "entry", "seat", "breather", "scavenge")
 
 @dataclass(frozen=True)
 class SheetContent:
-    """Every text on the sheet."""
+    """Every text on the sheet. `verdict` and `verdicts`, one a row, are keys, not texts."""
 
     title: str
     verdict: str
@@ -46,6 +46,7 @@ class SheetContent:
     sizes: tuple[tuple[str, str], ...]
     header: tuple[str, ...]
     rows: tuple[tuple[str, ...], ...]
+    verdicts: tuple[str, ...]
     findings: tuple[tuple[str, str, str], ...]
     guesses: str
     cautions: tuple[str, ...]
@@ -122,7 +123,7 @@ def content(e: Evaluation, family: Family) -> SheetContent:
             show(float(lens.feed.outlet_temperature_k[i]), "degc", family, with_unit=False),
             f"{lens.drainage.worst_fill[i]:.0%}",
             show(float(lens.drainage.freeboard_m[i]), "mm", family, with_unit=False),
-            words[i],
+            verdict_said(words[i]),
         )
         for i, name in enumerate(e.names)
         for lens in e.all
@@ -167,6 +168,7 @@ def content(e: Evaluation, family: Family) -> SheetContent:
         sizes,
         header,
         rows,
+        tuple(words[i] for i in range(len(e.names)) for _ in e.all),
         found,
         note,
         CAUTIONS,

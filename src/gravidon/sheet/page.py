@@ -14,7 +14,7 @@ from gravidon.plan.units import Family
 from gravidon.sheet.content import SheetContent, content
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.verdict.trials import trial
-from gravidon.words.text import tr, verdict_said
+from gravidon.words.text import tr
 
 WIDTH_MM, HEIGHT_MM = 210.0, 297.0
 MARGIN_MM = 13.0
@@ -119,7 +119,7 @@ def _sizes(painter: QPainter, area: QRectF, y: float, text: SheetContent) -> flo
 def _table(painter: QPainter, area: QRectF, y: float, text: SheetContent) -> float:
     columns = len(text.header)
     first = area.width() * (0.14 if len(text.rows) <= 12 or "," not in text.rows[0][0] else 0.2)
-    width = (area.width() - first) / (columns - 1)
+    width = (area.width() - first) / (columns - 0.5)
     step = 14.0 if len(text.rows) <= 12 else 12.0
     painter.setFont(font(10))
     wrap = int(Qt.TextFlag.TextWordWrap)
@@ -131,17 +131,13 @@ def _table(painter: QPainter, area: QRectF, y: float, text: SheetContent) -> flo
         high = step if row else max(step, *tall)
         for k, cell in enumerate(cells):
             x = area.left() + (0 if k == 0 else first + (k - 1) * width)
-            rect = QRectF(x, y, (first if k == 0 else width) - 2, high)
-            verdict = k == columns - 1 and row > 0
+            fails = k == columns - 1 and row > 0 and text.verdicts[row - 1] == "fails"
+            rect = QRectF(x, y, (1.5 * width if k == columns - 1 else width if k else first) - 2, high)
             painter.setFont(font(10, bold=k == 0 and row > 0))
-            painter.setPen(
-                PAPER.color("faint" if row == 0 else "bad" if verdict and cell == "fails" else "ink")
-            )
+            painter.setPen(PAPER.color("faint" if row == 0 else "bad" if fails else "ink"))
             flag = Qt.AlignmentFlag.AlignLeft if k == 0 else Qt.AlignmentFlag.AlignRight
             upright = Qt.AlignmentFlag.AlignVCenter if row else Qt.AlignmentFlag.AlignBottom
-            painter.drawText(
-                rect, int(flag | upright) | (0 if row else wrap), verdict_said(cell) if verdict else cell
-            )
+            painter.drawText(rect, int(flag | upright) | (0 if row else wrap), cell)
         y += high
         if row == 0:
             painter.setPen(PAPER.pen("ink", 0.8))
