@@ -4,6 +4,7 @@
 import numpy as np
 import pytest
 from scipy.integrate import solve_ivp
+from scipy.optimize import brentq
 
 from gravidon.physics import wetting
 from gravidon.physics.wetting import Drive, Vessel
@@ -136,3 +137,21 @@ def test_more_of_what_fills_never_fills_less(what: str) -> None:
     assert np.abs(np.diff(done.over_m3)).max() < 12e-6
     known = np.isfinite(done.seconds)
     assert (np.diff(done.seconds[known]) <= 1e-6).all()
+
+
+def test_flow_in_the_line_is_the_root_that_a_bracketing_search_finds() -> None:
+    """scipy.optimize.brentq on the balance as it is written down, over heads and losses of many magnitudes; 1e-9."""
+    rng = np.random.default_rng(3)
+    for _ in range(400):
+        a, s = 10 ** rng.uniform(1, 5), 10 ** rng.uniform(-2, 4)
+        b, c = (10 ** rng.uniform(4, 11) * (rng.random() < 0.8) for _ in range(2))
+        q, head = 10 ** rng.uniform(-7, -4), rng.normal() * 10 ** rng.uniform(-4, 0)
+        y = brentq(
+            lambda y: a * y + b * y * abs(y) + c * (q + y) * abs(q + y) + s * (q + y) - head,  # noqa: B023
+            -1.0,
+            1.0,
+            xtol=1e-18,
+            rtol=1e-14,
+        )
+        got = wetting._line_flow(*(np.array([v]) for v in (head, a, b, c, s, q)))
+        assert got[0] == pytest.approx(y, rel=1e-9, abs=1e-9 * q)

@@ -127,22 +127,26 @@ def find_chains(parts: Iterable[Part], start: End, goal: End, wish: Wish, most: 
 
     A best-first search over open ends: every part taken mates (seals) with the open end before it. A chain
     holds at most MOST_PARTS parts, none twice on one side of its hose, and exactly one hose where one is wished.
+    What is nearest to its goal by the least that its missing parts can cost is looked at first.
 
     Raises: nothing.
+    Source: P. E. Hart, N. J. Nilsson, B. Raphael, IEEE Trans. Systems Science and Cybernetics 4 (1968), 100.
     """
-    table = _index(tuple(parts))
+    parts = tuple(parts)
+    table = _index(parts)
     goal_mates = set(mates(goal))
+    least = _least_left(parts, goal, wish.dash, wish.by, wish.drawer)
     order = count()
-    waiting: list[tuple[float, int, End, tuple[Link, ...], bool, int]] = [
-        (0.0, next(order), start, (), False, 0)
+    waiting: list[tuple[float, int, float, End, tuple[Link, ...], bool, int]] = [
+        (0.0, next(order), 0.0, start, (), False, 0)
     ]
     done: dict[tuple[End, bool, int, tuple[str, ...]], int] = {}
     chains: list[Chain] = []
     looks = 0
     while waiting and len(chains) < most and looks < MOST_LOOKS:
-        cost, _, open_end, links, hosed, ends = heapq.heappop(waiting)
+        reach, _, cost, open_end, links, hosed, ends = heapq.heappop(waiting)
         looks += 1
-        if chains and cost > FAR_OFF * chains[0].cost:
+        if chains and reach > FAR_OFF * chains[0].cost:
             break
         if links and open_end in goal_mates and (hosed or wish.dash is None) and _complete(links, wish):
             if all(_outline(links) != _outline(known.links) for known in chains):
@@ -164,11 +168,51 @@ def find_chains(parts: Iterable[Part], start: End, goal: End, wish: Wish, most: 
             if not _made_for(open_end, part.ends[k]):
                 step += TAPER_TIE
             for j, out in enumerate(part.ends):
-                if j != k and not _backwards(part, k, j):
+                after = (hosed or part.what.hose, ends + part.what.hose_end)
+                left = least.get((out, after[0]))
+                if left is not None and j != k and not _backwards(part, k, j):
                     made = (*links, Link(part, k, j))
-                    after = (hosed or part.what.hose, ends + part.what.hose_end)
-                    heapq.heappush(waiting, (cost + step, next(order), out, made, *after))
+                    heapq.heappush(waiting, (cost + step + left, next(order), cost + step, out, made, *after))
     return tuple(chains)
+
+
+@lru_cache(maxsize=64)
+def _least_left(
+    parts: tuple[Part, ...], goal: End, dash: int | None, by: str, drawer: frozenset[str]
+) -> Mapping[tuple[End, bool], float]:
+    """Return the least that the parts from an open end to the goal can cost, by end and whether the hose lies behind it; what is not
+    in it never gets there.
+
+    A bound: no part costs less in a search, and what forbids one there is left out.
+    """
+    wish = Wish(dash, drawer=drawer, by=by)
+    to: dict[tuple[End, bool], list[tuple[tuple[End, bool], float]]] = {}
+    for inlet, rows in _index(parts).items():
+        for part, k in rows:
+            if part.what.hose and part.dash != dash:
+                continue
+            cost = cost_of(part, wish) * (FAR_SHARE if by == "height" else 1.0)
+            for j, out in enumerate(part.ends):
+                if j == k or _backwards(part, k, j):
+                    continue
+                for hosed in (True,) if part.what.hose else (False, True):
+                    before = (inlet, hosed and not part.what.hose)
+                    to.setdefault((out, hosed), []).append((before, cost))
+    least: dict[tuple[End, bool], float] = {}
+    order = count()
+    waiting = [
+        (0.0, next(order), end, h) for end in mates(goal) for h in ((True,) if dash else (True, False))
+    ]
+    while waiting:
+        cost, _, end, hosed = heapq.heappop(waiting)
+        if (end, hosed) in least:
+            continue
+        least[end, hosed] = cost
+        for (inlet, before), step in to.get((end, hosed), ()):
+            for open_end in mates(inlet):
+                if (open_end, before) not in least:
+                    heapq.heappush(waiting, (cost + step, next(order), open_end, before))
+    return least
 
 
 def _step(part: Part, links: tuple[Link, ...], hosed: bool, ends: int, wish: Wish) -> float | None:

@@ -21,8 +21,6 @@ AIR_KG_M3 = 1.0
 """[kg/m³] of hot gas at a bearing: air at 80 °C."""
 STEPS = 48
 """Steps of the balance over its time, shorter at its beginning; project choice: half as many move a time to wet by less than 3 %."""
-NEWTON_STEPS = 6
-"""Newton's steps for the flow in the line at each step; project choice: the balance closes to a thousandth of its flow."""
 
 
 @dataclass(frozen=True)
@@ -110,7 +108,8 @@ def fill(vessel: Vessel, drive: Drive, start_m3: ArrayLike, lasts_s: ArrayLike) 
     """Return how a vessel fills in a time.
 
     Equation: dV/dt = Q + Qline; rest(t) - z(V) = a Qline + b Qline |Qline| + loss(Q) + c (Q + Qline)|Q + Qline|, loss(Q) = a Q + b Q²:
-    at rest, Qline = -Q, the level is the one that the march finds. Implicit Euler; c is that of gas which has to make room.
+    at rest, Qline = -Q, the level is the one that the march finds. Implicit Euler, each step's flow in closed form; c is that of gas
+    which has to make room.
 
     Args:
         vessel: the room, (levels, states).
@@ -126,7 +125,6 @@ def fill(vessel: Vessel, drive: Drive, start_m3: ArrayLike, lasts_s: ArrayLike) 
     volume = np.broadcast_to(np.asarray(start_m3, dtype=np.float64), (count,)).copy()
     lasts = np.broadcast_to(np.asarray(lasts_s, dtype=np.float64), (count,))
     own = a * q + b * q * q
-    line = np.zeros(count)
     seconds, over = np.full(count, np.inf), np.zeros(count)
     seconds[volume >= vessel.seal_m3] = 0.0
     before = np.zeros(count)
@@ -141,17 +139,7 @@ def fill(vessel: Vessel, drive: Drive, start_m3: ArrayLike, lasts_s: ArrayLike) 
         level = low_z + slope * (volume - low_v)
         lag = (drive.end_last_m - drive.end_first_m) * (sloshed(now) - 1.0)
         head = drive.rest_m + lag - level - own
-        for _ in range(NEWTON_STEPS):
-            leaves = q + line
-            lacks = (
-                head
-                - a * line
-                - b * line * np.abs(line)
-                - c * leaves * np.abs(leaves)
-                - slope * step * leaves
-            )
-            steep = a + 2.0 * b * np.abs(line) + 2.0 * c * np.abs(leaves) + slope * step + 1e-9
-            line = line + lacks / steep
+        line = _line_flow(head, a, b, c, slope * step, q)
         after = np.maximum(volume + step * (q + line), 0.0)
         reached = np.isinf(seconds) & (after >= vessel.seal_m3)
         share = (vessel.seal_m3 - volume) / np.maximum(after - volume, 1e-15)
@@ -159,3 +147,25 @@ def fill(vessel: Vessel, drive: Drive, start_m3: ArrayLike, lasts_s: ArrayLike) 
         over = np.maximum(over, after - vessel.seal_m3)
         volume, before = after, now
     return Filled(seconds, volume, np.maximum(over, 0.0))
+
+
+def _line_flow(head: Array, a: Array, b: Array, c: Array, room: Array, q: Array) -> Array:
+    """Return the flow y in the line [m³/s] (states,) of head = a y + b y|y| + c (q + y)|q + y| + room (q + y), which rises with y.
+
+    A quadratic in each of three ranges: y forward, y between nothing and -q, all of it backward. Each is solved for the distance
+    from the range's end, so that nothing cancels.
+    """
+    forward = head - c * q * q - room * q
+    backward = head + a * q + b * q * q
+    steep = a + room + 2.0 * c * q
+
+    def root(square: Array, linear: Array, constant: Array) -> Array:
+        far = np.sqrt(np.maximum(linear * linear + 4.0 * square * constant, 0.0))
+        result: Array = 2.0 * constant / np.maximum(linear + far, 1e-30)
+        return result
+
+    ahead = root(b + c, steep, np.maximum(forward, 0.0))
+    between = -root(b - c, steep, np.maximum(-forward, 0.0))
+    behind = -q - root(b + c, a + room + 2.0 * b * q, np.maximum(-backward, 0.0))
+    result: Array = np.where(forward >= 0.0, ahead, np.where(backward >= 0.0, between, behind))
+    return result

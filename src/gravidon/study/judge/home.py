@@ -71,8 +71,10 @@ def _wet_in_time(e: Evaluation, margin: Array) -> np.ndarray:
     comes to it then when the driver lifts."""
     held = _held(e) & (e.drainage.freeboard_m < 0.0)
     passing = _passing_grade(e, np.where(held, 0.0, e.drainage.filling.over_m3))
-    lifted = np.maximum(_passing_grade(e, np.nan_to_num(lift_off(e).over_m3)), WATCH)
-    passing = np.where(_held_for_long(e), lifted, passing)
+    long = _held_for_long(e)
+    if long.any():
+        lifted = np.maximum(_passing_grade(e, np.nan_to_num(lift_off(e).over_m3)), WATCH)
+        passing = np.where(long, lifted, passing)
     stays = np.where(wets(e), BAD, WATCH)
     return np.where(margin < 0.0, np.where(lasting(e), stays, passing), HOLDS)
 

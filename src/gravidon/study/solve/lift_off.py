@@ -62,8 +62,10 @@ def lift_off(e: Evaluation) -> LiftOff:
             stream = replace(stream, pumped_m3_s=lens.scavenging.delivery_m3_s)
         streams.append(stream.rows(hard))
     drained = gravity_sides(plan, stand, streams, [lens.route for lens in e.all])[e.index]
-    held = filling(e.drainage, hard).oil_m3[hard]  # what the corner itself has brought up by its end
-    filled = filling(drained, drained.freeboard_m < 0.0, held, np.full(int(hard.sum()), LIFT_OFF_S))
+    wet = np.zeros(len(hard), dtype=bool)
+    wet[hard] = drained.freeboard_m < 0.0
+    held = filling(e.drainage, wet).oil_m3[hard]  # what the corner itself has brought up by its end
+    filled = filling(drained, wet[hard], held, np.full(int(hard.sum()), LIFT_OFF_S))
     free[hard], seconds[hard], over[hard] = drained.freeboard_m, filled.seconds, filled.over_m3
     shut = np.zeros(len(hard), dtype=bool)
     # as it is before the lift: what the lifted oil itself fills comes after
