@@ -195,9 +195,9 @@ def _least_left(
             for j, out in enumerate(part.ends):
                 if j == k or _backwards(part, k, j):
                     continue
-                for hosed in (True,) if part.what.hose else (False, True):
-                    before = (inlet, hosed and not part.what.hose)
-                    to.setdefault((out, hosed), []).append((before, cost))
+                for after in (True,) if part.what.hose else (False, True):
+                    comes = (inlet, after and not part.what.hose)
+                    to.setdefault((out, after), []).append((comes, cost))
     least: dict[tuple[End, bool], float] = {}
     order = count()
     waiting = [

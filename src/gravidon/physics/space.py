@@ -566,3 +566,57 @@ def _spread(corners_m: Array, count: int = 0) -> Array:
     walked = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(corners_m, axis=0), axis=1))])
     wanted = np.linspace(0.0, walked[-1], count or len(corners_m))
     return np.stack([np.interp(wanted, walked, corners_m[:, a]) for a in range(3)], axis=1)
+
+
+def thrown(
+    start_m: Array, goal_m: Array, boxes: Sequence[Keepout], rule: Rule, count: int = 4000
+) -> Array | None:
+    """Return the best way of one or two bends that places thrown into the room between two ends find, [m] (corners, 3); None if none.
+
+    Equation: even random places, the same for the same ends; each way kept that `faults` finds nothing wrong with.
+
+    Args:
+        start_m: where it begins [m], (3,).
+        goal_m: where it ends [m], (3,).
+        boxes: what to stay off.
+        rule: what it must keep to.
+        count: ways thrown of each number of bends.
+
+    Raises: nothing.
+    Source: brute force; it owes nothing to cells and their corners.
+    """
+    low, high = np.minimum(start_m, goal_m) - THROWN_M, np.maximum(start_m, goal_m) + THROWN_M
+    if len(rule.up):
+        low[2], high[2] = goal_m[2], start_m[2]
+    rng = np.random.default_rng(1)
+    places = low + rng.random((count, 3)) * (high - low)
+    starts, goals = np.broadcast_to(start_m, places.shape), np.broadcast_to(goal_m, places.shape)
+    first, last = legs_ok(starts, places, boxes, rule), legs_ok(places, goals, boxes, rule)
+    one = places[first & last]
+    ways = np.stack([np.broadcast_to(start_m, one.shape), one, np.broadcast_to(goal_m, one.shape)], axis=1)
+    best = _best_of(ways, boxes, rule)
+    if best is not None or not first.any() or not last.any():
+        return best
+    before = places[first][rng.integers(first.sum(), size=count)]
+    after = places[last][rng.integers(last.sum(), size=count)]
+    ok = legs_ok(before, after, boxes, rule)
+    begins, stops = (np.broadcast_to(e, before[ok].shape) for e in (start_m, goal_m))
+    return _best_of(np.stack([begins, before[ok], after[ok], stops], axis=1), boxes, rule)
+
+
+THROWN_M, MOST_CHECKED = 0.14, 300
+"""[m] of room round two ends into which ways are thrown, and the most of them that are looked at closely; project choice."""
+
+
+def _best_of(ways_m: Array, boxes: Sequence[Keepout], rule: Rule) -> Array | None:
+    """Return the shortest of some ways (ways, corners, 3) with nothing wrong, bent to be shorter; None if all are wrong."""
+    room = np.array([_bend_room(w, rule).min() for w in ways_m])
+    length = np.linalg.norm(np.diff(ways_m, axis=1), axis=2).sum(axis=1)
+    order = [n for n in np.argsort(length, kind="stable") if room[n] >= 0.0]
+    for n in order[:MOST_CHECKED]:
+        if not faults(ways_m[n], boxes, rule):
+            way = np.round(ways_m[n], 4)
+            way[0], way[-1] = ways_m[n][0], ways_m[n][-1]
+            shorter = bent(way, boxes, rule)
+            return shorter if shorter is not None else way if not faults(way, boxes, rule) else ways_m[n]
+    return None

@@ -23,7 +23,8 @@ from gravidon.study.solve.drain_route import fitting_axis, flange_centre, housin
 from gravidon.study.solve.evaluate import evaluate
 from gravidon.study.solve.feed_line import inlet
 from gravidon.study.solve.run_review import hose_outside_m, room_needed_m
-from gravidon.translate import commas, either, tr
+from gravidon.translate import commas, either
+from gravidon.words.text import N_, tr
 
 LEAST_FALL = 0.07
 """[-] sine of the least fall of a leg that is laid, 4°: what sags a little still falls; common practice, no source."""
@@ -216,7 +217,8 @@ def _laid(start: Array, goal: Array, boxes: Sequence[space.Keepout], rule: space
     if not space.faults(np.stack([start, goal]), boxes, rule):
         return np.stack([start, goal])
     path = _path(start, goal, boxes, rule)
-    return space.best_way(path, boxes, rule) if path is not None else None
+    way = space.best_way(path, boxes, rule) if path is not None else None
+    return way if way is not None else space.thrown(start, goal, boxes, rule)
 
 
 def _path(start: Array, goal: Array, boxes: Sequence[space.Keepout], rule: space.Rule) -> Array | None:
@@ -251,26 +253,71 @@ def _cells_near(grid: space.Cells, goal: Array) -> Iterator[int]:
 
 
 def _blamed(plan: Plan, k: int, up: Array) -> NoWay:
-    """Return which things, taken away one at a time, would leave a way."""
+    """Return which things, taken away one at a time, would leave a way, and by how much one of them moved would."""
     it = plan.turbos[k]
     start, goal = stub_end(it), fitting_end(it)
     boxes, _ = _eased(keepouts(plan, 0.5 * hose_outside_m(it), True), np.stack([start, goal]))
     rule = drain_rule(plan, k, up, ANGLES_DEG[-1])
-    if _path(start, goal, boxes, rule) is not None or _path(start, goal, (), rule) is None:
+    if not _open(start, goal, (), rule):
         return NoWay(
             (),
             tr("a hose that bends to {bend:.0f} mm finds no room to turn").format(bend=rule.bend_m * 1000.0),
         )
-    named = tuple(
-        name
-        for name in dict.fromkeys(b.name for b in boxes)
-        if _path(start, goal, [b for b in boxes if b.name != name], rule) is not None
+    solid = tuple(dict.fromkeys(b.name for b in boxes))
+    named = tuple(n for n in solid if _open(start, goal, [b for b in boxes if b.name != n], rule))
+    if not named:
+        return NoWay(solid, tr("several things together in the way"))
+    things = [s.label for s in plan.shapes if s.label in named]
+    moved = [(m, n) for n in things if (m := _moved_open(start, goal, boxes, rule, n)) is not None]
+    said = tr("{thing} in the way") if len(named) == 1 else tr("any of {thing} in the way")
+    said = said.format(thing=commas(named))
+    if not moved:
+        return NoWay(named, said)
+    (far, way), name = min(moved, key=lambda it: it[0][0])
+    return NoWay(
+        named,
+        tr("{said}; {thing} moved {far:.0f} mm {way} would leave one").format(
+            said=said, thing=name, far=far * 1000.0, way=way
+        ),
     )
-    if len(named) == 1:
-        return NoWay(named, tr("{thing} in the way").format(thing=named[0]))
-    if named:
-        return NoWay(named, tr("any of {things} in the way").format(things=commas(named)))
-    return NoWay(tuple(dict.fromkeys(b.name for b in boxes)), tr("several things together in the way"))
+
+
+def _open(start: Array, goal: Array, boxes: Sequence[space.Keepout], rule: space.Rule) -> bool:
+    """Return whether a straight way, or one of those that are thrown, leads from a place to another."""
+    if not space.faults(np.stack([start, goal]), boxes, rule):
+        return True
+    return space.thrown(start, goal, boxes, rule, TRIED) is not None
+
+
+TRIED = 1500
+"""Ways of each number of bends that are thrown where only whether there is one is asked; project choice."""
+MOVES_M = (0.010, 0.020, 0.040, 0.080)
+"""[m] by which a thing in the way is tried elsewhere; project choice."""
+WAYS: tuple[tuple[str, tuple[float, float, float]], ...] = (
+    (N_("forward"), (1.0, 0.0, 0.0)),
+    (N_("back"), (-1.0, 0.0, 0.0)),
+    (N_("to the left"), (0.0, 1.0, 0.0)),
+    (N_("to the right"), (0.0, -1.0, 0.0)),
+    (N_("up"), (0.0, 0.0, 1.0)),
+    (N_("down"), (0.0, 0.0, -1.0)),
+)
+"""Directions of the car."""
+
+
+def _moved_open(
+    start: Array, goal: Array, boxes: Sequence[space.Keepout], rule: space.Rule, name: str
+) -> tuple[float, str] | None:
+    """Return the least move [m] of a thing, and where to, that leaves a way; None if none of those tried does."""
+    for far in MOVES_M:
+        for words, way in WAYS:
+            move = far * np.array(way)
+            other = [
+                replace(b, low_m=b.low_m + move, high_m=b.high_m + move) if b.name == name else b
+                for b in boxes
+            ]
+            if _open(start, goal, other, rule):
+                return far, tr(words)
+    return None
 
 
 def feed_way(plan: Plan, k: int) -> Way | NoWay | None:
