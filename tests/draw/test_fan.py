@@ -44,8 +44,8 @@ def merit_of(
     return Merit(
         word,
         margin,
-        0,
-        0,
+        int(margin < 0) * 2,
+        int(abs(margin) * 4),
         cost,
         minutes,
         0.0,
@@ -60,7 +60,7 @@ def merit_of(
 
 def painted(
     strands: list[fan.Strand],
-    axis: str = "margin",
+    axis: str = "warned",
     view: View = "front",
     over: str | None = None,
     words: str = "",

@@ -130,7 +130,8 @@ def test_one_thing_better_and_nothing_worse_dominates(m: Merit) -> None:
         replace(m, cost=m.cost - 1.0),
         replace(m, minutes=m.minutes - 1),
         replace(m, joints=m.joints - 1),
-        replace(m, margin=m.margin + 0.1),
+        replace(m, bad=m.bad - 1),
+        replace(m, sure=None, margin=m.margin + 0.1),
     ):
         assert dominates(better, m)
         assert not dominates(m, better)
@@ -187,10 +188,11 @@ def test_a_probability_is_a_share_and_the_same_twice(seed: int) -> None:
 
 
 def test_merits_are_written_with_their_units_and_dots_for_what_is_not_known() -> None:
-    m = replace(MERITS["estate"], minutes=90, cost=123.4, margin=-0.254)
+    m = replace(MERITS["estate"], minutes=90, cost=123.4, bad=1, watch=2)
     said = {a.key: (a.text(m), a.alone(m)) for a in AXES}
     assert said["hours"] == ("1.5 h", "1.5 h")
-    assert said["margin"] == ("−0.25", "margin −0.25")
+    assert said["warned"] == ("1 fault, 2 warnings",) * 2
+    assert {a.key: a.text(replace(m, bad=0, watch=0)) for a in AXES}["warned"] == "no warning"
     assert said["cost"] == ("123", "123 to pay")
     assert said["sure"] == ("…", "how sure: …")
     known = replace(m, sure=0.5, unfailing=0.75)

@@ -233,7 +233,7 @@ def merits() -> st.SearchStrategy[Merit]:
     numbers = st.integers(0, 3)
     return st.builds(
         lambda grade, margin, cost, minutes, joints, order, invasive, sure: Merit(
-            ("fails", "watch", "holds")[grade], margin / 4.0, 0, 0, float(cost), minutes, 0.0, joints, order, invasive,
+            ("fails", "watch", "holds")[grade], margin / 4.0, int(grade == 0), 3 - margin if grade < 2 else 0, float(cost), minutes, 0.0, joints, order, invasive,
             Grip(grade, margin / 4.0, 0.0), sure / 4.0,
         ),
         st.integers(0, 2), numbers, numbers, numbers, numbers, numbers, numbers, numbers,
@@ -260,8 +260,8 @@ def test_names_go_to_the_least_of_each(found: list[Merit]) -> None:
     assert {n for r in ranked for n in r.names} == (set(NAMED) if grade else {"safest"})
     assert all(called(r.names, r.merit) in ((), ("least bad: nothing passes",)) for r in ranked if grade == 0)
     assert all(r.merit.held.grade == grade for r in ranked if r.names)
-    firmest = max(m.margin for m in found if m.held.grade == grade)
-    running = [m for m in found if m.held.grade == grade and m.margin >= firmest - 1.0]
+    fewest = min(m.watch for m in found if m.held.grade == grade)
+    running = [m for m in found if m.held.grade == grade and m.watch <= fewest + 1]
     surest = max((m.sure or 0.0) for m in running)
     if grade == 2:
         running = [m for m in running if (m.sure or 0.0) >= 0.5 * surest]
@@ -271,18 +271,37 @@ def test_names_go_to_the_least_of_each(found: list[Merit]) -> None:
     assert cheapest.merit.cost == min(m.cost for m in running)
 
 
-def test_a_plan_far_behind_the_firmest_wins_no_name_however_cheap_it_is() -> None:
-    """By the rule: within one margin of the firmest. Of three that are watched, the one three margins short costs and asks nothing."""
+def test_a_plan_with_more_warnings_wins_no_name_however_cheap_it_is() -> None:
+    """By the rule: one warning more than the fewest at most. Of three, the one with five warnings costs and asks nothing."""
     plan = demo_plan("coupe")
-    held = [grip([(WATCH, m)]) for m in (-0.2, -0.9, -3.2)]
+    held = grip([(WATCH, -0.2)])
     plans = [
-        Ranked(plan, Merit("watch", h.margin, 0, 0, cost, minutes, 0.0, 5, 0, 0, h, 0.5, 0.5), None)
-        for h, cost, minutes in zip(held, (90.0, 60.0, 0.0), (300, 200, 0), strict=True)
+        Ranked(plan, Merit("watch", -0.2, 0, watch, cost, minutes, 0.0, 5, 0, 0, held, 0.5, 0.5), None)
+        for watch, cost, minutes in zip((1, 2, 5), (90.0, 60.0, 0.0), (300, 200, 0), strict=True)
     ]
-    firm, near, far = named(plans)
-    assert far.names == ()
-    assert "least money" in near.names
-    assert set(firm.names) | set(near.names) == set(NAMED)
+    few, one_more, many = named(plans)
+    assert many.names == ()
+    assert "least money" in one_more.names
+    assert set(few.names) | set(one_more.names) == set(NAMED)
+
+
+def test_the_surest_with_the_fewest_warnings_is_the_safest() -> None:
+    """Chance first, then warnings, then limits, then parts: one thing at a time, each against a plan that is better in all that follows."""
+    plan = demo_plan("coupe")
+
+    def one(watch: int, margin: float, order: int, unfailing: float) -> Ranked:
+        held = grip([(WATCH, margin)])
+        return Ranked(
+            plan, Merit("watch", margin, 0, watch, 9.0, 9, 0.0, 5, order, 0, held, 0.0, unfailing), None
+        )
+
+    for better, worse in (
+        (one(2, -0.8, 5, 0.9), one(1, -0.1, 0, 0.7)),
+        (one(1, -0.8, 5, 0.9), one(2, -0.1, 0, 0.95)),
+        (one(1, -0.1, 5, 0.9), one(1, -0.6, 0, 0.95)),
+        (one(1, -0.12, 0, 0.9), one(1, -0.1, 5, 0.95)),
+    ):
+        assert "safest" in named([worse, better])[1].names
 
 
 @settings(max_examples=15, deadline=None)

@@ -87,7 +87,7 @@ class PlanCard(QFrame):
             row.addWidget(button)
         row.addStretch(1)
         column.addLayout(row)
-        figures = QLabel(" · ".join(axis.alone(ranked.merit) for axis in AXES if axis.key != "margin"))
+        figures = QLabel(" · ".join(axis.alone(ranked.merit) for axis in AXES))
         figures.setWordWrap(True)
         column.addWidget(figures)
         decided = QLabel(ranked.decides(family))

@@ -80,12 +80,12 @@ def _ideas(e: Evaluation, family: Family) -> tuple[Section, ...]:
         rows = tuple(
             (
                 o.condition,
-                f"{verdict_said(o.verdicts[0])}, {number(o.margins[0], '+.2f')}",
-                f"{verdict_said(o.verdicts[1])}, {number(o.margins[1], '+.2f')}",
-                number(o.change, "+.2f"),
-                o.worst[1],
+                verdict_said(o.verdicts[0]),
+                o.nearest[0],
+                verdict_said(o.verdicts[1]),
+                o.nearest[1],
             )
-            for o in outcomes(e.plan, state)
+            for o in outcomes(e.plan, state, family)
         )
         made.append(
             Section(
@@ -93,12 +93,12 @@ def _ideas(e: Evaluation, family: Family) -> tuple[Section, ...]:
                 tr("What comes of it"),
                 (
                     tr("condition"),
-                    tr("this plan, margin"),
-                    tr("the idea, margin"),
-                    tr("change"),
+                    tr("this plan"),
+                    tr("nearest to its limit"),
+                    tr("the idea"),
                     tr("nearest to its limit"),
                 ),
-                (0.22, 0.2, 0.2, 0.12, 0.26),
+                (0.18, 0.1, 0.31, 0.1, 0.31),
                 rows,
             )
         )

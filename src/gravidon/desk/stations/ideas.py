@@ -29,7 +29,7 @@ from gravidon.desk.there import there
 from gravidon.draw import fan
 from gravidon.errors import GravidonError
 from gravidon.plan.model import Idea, Plan
-from gravidon.plan.units import Family, signed
+from gravidon.plan.units import Family
 from gravidon.study.planning.board import without_ideas
 from gravidon.study.planning.compare import (
     Difference,
@@ -80,7 +80,9 @@ def comparison(plan: Plan, ideas: tuple[Idea, ...], family: Family) -> Iterator[
     for idea in ideas:
         state = without_ideas(state_of(plan, idea))
         found.append(
-            Beside(idea.name, state, merit(state), differences(now, state, family), outcomes(now, state))
+            Beside(
+                idea.name, state, merit(state), differences(now, state, family), outcomes(now, state, family)
+            )
         )
         yield Comparison(now, own, tuple(found))
 
@@ -361,15 +363,16 @@ class IdeasStation(Station):
         colours = self.colours
         rows: list[list[Cell | str]] = []
         for n, first in enumerate(beside[0].outcomes if beside else ()):
-            cells: list[Cell | str] = [first.condition, signed(first.margins[0])]
+            cells: list[Cell | str] = [
+                first.condition,
+                Cell(verdict_said(first.verdicts[0]), tip=first.nearest[0]),
+            ]
             for b in beside:
                 it = b.outcomes[n]
                 colour = colours.color(
-                    "good" if it.change > 0.005 else "bad" if it.change < -0.005 else "faint"
+                    "good" if it.change > LEAST_CHANGE else "bad" if it.change < -LEAST_CHANGE else "faint"
                 )
-                cells.append(
-                    Cell(signed(it.margins[1]), tip=f"{verdict_said(it.verdicts[1])}: {it.worst[1]}")
-                )
+                cells.append(Cell(verdict_said(it.verdicts[1]), tip=it.nearest[1]))
                 cells.append(Cell(_change(it), colour=colour))
             rows.append(cells)
         self.results.fill(rows)
@@ -427,10 +430,15 @@ class IdeasStation(Station):
         self.job.leave()
 
 
+LEAST_CHANGE = 0.005
+"""[margins] below which nothing is said to change; project choice."""
+
+
 def _change(it: Outcome) -> str:
-    """Return a change of margin with a word where the verdict changes too."""
-    words = signed(it.change)
-    return words if it.verdicts[0] == it.verdicts[1] else f"{words}, {verdict_said(it.verdicts[1])}"
+    """Return how a condition changes, in a word, with what is then nearest to its limit."""
+    if abs(it.change) <= LEAST_CHANGE:
+        return tr("as before")
+    return f"{tr('better') if it.change > 0.0 else tr('worse')}: {it.nearest[1]}"
 
 
 def _free_name(plan: Plan) -> str:

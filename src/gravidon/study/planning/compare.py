@@ -17,6 +17,7 @@ from gravidon.plan.model import Idea, Plan
 from gravidon.plan.units import Family, file_to_si, show
 from gravidon.study.judge.table import worst_by_condition
 from gravidon.study.planning.choices import CHOICES, Choice
+from gravidon.study.verdict.report import against_limit
 from gravidon.study.verdict.trials import Trial, trial
 from gravidon.words.text import tr
 
@@ -210,36 +211,36 @@ def taken(plan: Plan, other: Plan, difference: Difference) -> Plan:
 
 @dataclass(frozen=True)
 class Outcome:
-    """One condition in two plans: its name; verdict's words; least margins [-]; what is worst, in words."""
+    """One condition in two plans: its name; verdict's words; what is nearest to its limit, as figure and limit; by how much the second
+    is firmer [margins]."""
 
     condition: str
     verdicts: tuple[str, str]
-    margins: tuple[float, float]
-    worst: tuple[str, str]
-
-    @property
-    def change(self) -> float:
-        """By how much the second is firmer [margins]."""
-        return self.margins[1] - self.margins[0]
+    nearest: tuple[str, str]
+    change: float
 
 
-def outcomes(old: Plan, new: Plan) -> tuple[Outcome, ...]:
+def outcomes(old: Plan, new: Plan, family: Family = "metric") -> tuple[Outcome, ...]:
     """Return what comes of two plans in every condition that both have, in the old one's order.
 
     Raises: GravidonError if one of them cannot be computed.
     """
-    rows = [_rows(trial(p)) for p in (old, new)]
+    was, now = (_rows(trial(p), family) for p in (old, new))
     return tuple(
-        Outcome(name, *(tuple(r[name][n] for r in rows) for n in range(3)))  # type: ignore[arg-type]
-        for name in rows[0]
-        if name in rows[1]
+        Outcome(name, (a[0], b[0]), (a[1], b[1]), b[2] - a[2])
+        for name, a in was.items()
+        if (b := now.get(name)) is not None
     )
 
 
-def _rows(made: Trial) -> dict[str, tuple[str, float, str]]:
+def _rows(made: Trial, family: Family) -> dict[str, tuple[str, str, float]]:
     worst = worst_by_condition(made.evaluation)
     return {
-        name: (word, float(np.nan_to_num(w.margin, posinf=1.0)), tr(w.judged.quantity.name))
+        name: (
+            word,
+            against_limit(w, family) or tr(w.judged.quantity.name),
+            float(np.nan_to_num(w.margin, posinf=1.0)),
+        )
         for name, word, w in zip(made.evaluation.names, made.words, worst, strict=True)
     }
 

@@ -9,7 +9,6 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from gravidon.plan.model import Plan
-from gravidon.plan.units import signed
 from gravidon.study.judge.home import HOME, RESERVE
 from gravidon.study.judge.level import LEVEL
 from gravidon.study.judge.mounting import MOUNTING
@@ -219,6 +218,16 @@ class Axis:
     alone: Callable[[Merit], str]
 
 
+def _warned(m: Merit) -> str:
+    faults, warnings = (
+        trn("{count} fault", "{count} faults", m.bad),
+        trn("{count} warning", "{count} warnings", m.watch),
+    )
+    if m.bad:
+        return f"{faults}, {warnings}" if m.watch else faults
+    return warnings if m.watch else tr("no warning")
+
+
 def _hours(m: Merit) -> str:
     return f"{number(m.minutes / 60.0, '.1f')} h"
 
@@ -234,7 +243,7 @@ def _how_sure(m: Merit) -> str:
 
 
 AXES: tuple[Axis, ...] = (
-    Axis("margin", tr("least margin"), tr("margin"), lambda m: m.margin, True, lambda m: signed(m.margin), lambda m: tr("margin {margin}").format(margin=signed(m.margin))),
+    Axis("warned", tr("faults and warnings"), tr("warnings"), lambda m: float(m.bad + m.watch), False, _warned, _warned),
     Axis("sure", tr("passes within what is not measured"), tr("sure"), lambda m: m.sure, True, lambda m: _share(m.sure), _how_sure),
     Axis("cost", tr("still to pay"), tr("money"), lambda m: m.cost, False, lambda m: f"{m.cost:.0f}", lambda m: tr("{cost:.0f} to pay").format(cost=m.cost)),
     Axis("hours", tr("hours of work"), tr("hours"), lambda m: float(m.minutes), False, _hours, _hours),
@@ -249,16 +258,17 @@ BY_AXIS = {a.key: a for a in AXES}
 def dominates(a: Merit, b: Merit) -> bool:
     """Return whether a plan is in no way worse than another and in one way better; the verdict's word comes first of all.
 
-    Probabilities count only where both are known.
+    Probabilities count only where both are known; until then the least margins do in their stead.
     """
     if a.held.grade < b.held.grade:
         return False
     better = a.held.grade > b.held.grade
+    gains = [0.0 if a.sure is not None and b.sure is not None else a.margin - b.margin]
     for axis in AXES:
         one, other = axis.value(a), axis.value(b)
-        if one is None or other is None:
-            continue
-        gain = (one - other) * (1.0 if axis.more else -1.0)
+        if one is not None and other is not None:
+            gains.append((one - other) * (1.0 if axis.more else -1.0))
+    for gain in gains:
         if gain < -1e-9:
             return False
         better |= gain > 1e-9

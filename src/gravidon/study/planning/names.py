@@ -1,11 +1,11 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """The four names: which of the plans shown is the safest, the least work, the least money, and from the drawer.
 
-The rule: only plans of the best verdict that was found compete (holds before watch before fails), and, among those, only plans
-that hold at least half as surely as the surest and whose least margin is within one whole margin of the firmest's. Safest: of
-those within 10 in a hundred of the surest, the one with most margin. Least work: the fewest hours, then the least money. Least
-money: the least to pay, then the fewest hours. From the drawer: the fewest parts to order, then the least money. One plan may
-win several names.
+The rule: only plans of the best verdict that was found compete (passes before warnings before fails), and, among those, only plans
+with at most one warning more than the fewest, that pass (or, of plans with warnings, do not fail) at least half as surely as the
+surest. Safest: of those within 10 in a hundred of the surest, the one with the fewest warnings, then the furthest from its limits,
+in quarters of a margin, then what asks for the fewest parts. Least work: the fewest hours, then the least money. Least money: the
+least to pay, then the fewest hours. From the drawer: the fewest parts to order, then the least money. One plan may win several names.
 """
 
 from __future__ import annotations
@@ -31,7 +31,9 @@ class HasMerit(Protocol):
 Named = TypeVar("Named", bound=HasMerit)
 
 ONE_MARGIN = 1.0
-"""[margins] by which a plan that competes may be less firm than the firmest; project choice."""
+"""[margins] by which a plan that is weighed may be less firm than the firmest; project choice."""
+QUARTER = 0.25
+"""[margins] within which two plans are as far from their limits; project choice."""
 SURE_NEAR, SURE_SHARE = 0.10, 0.5
 """[-] within which probabilities count as one, for they are sampled, and share of the surest that a named plan has at least;
 project choice."""
@@ -49,10 +51,10 @@ def _sure(m: Merit) -> float:
 
 
 RULES: dict[str, Callable[[Merit], Any]] = {
-    SAFEST: lambda m: (-m.margin, -_sure(m), m.minutes),
-    WORK: lambda m: (m.minutes, m.cost, -m.margin),
-    MONEY: lambda m: (m.cost, m.minutes, -m.margin),
-    DRAWER: lambda m: (m.order, m.cost, m.minutes),
+    SAFEST: lambda m: (m.bad, m.watch, -round(m.margin / QUARTER), m.order, m.cost, m.minutes),
+    WORK: lambda m: (m.minutes, m.cost, m.watch, -_sure(m)),
+    MONEY: lambda m: (m.cost, m.minutes, m.watch, -_sure(m)),
+    DRAWER: lambda m: (m.order, m.cost, m.minutes, m.watch),
 }
 """By name: what the least of wins; the safest among the surest."""
 
@@ -68,8 +70,8 @@ def named(plans: Sequence[Named]) -> tuple[Named, ...]:
         return ()
     grade = max(p.merit.held.grade for p in plans)
     running = [n for n, p in enumerate(plans) if p.merit.held.grade == grade]
-    firmest = max(plans[n].merit.margin for n in running)
-    running = [n for n in running if plans[n].merit.margin >= firmest - ONE_MARGIN]
+    fewest = min(plans[n].merit.watch for n in running)
+    running = [n for n in running if plans[n].merit.watch <= fewest + 1]
     surest = max(_sure(plans[n].merit) for n in running)
     running = [n for n in running if _sure(plans[n].merit) >= SURE_SHARE * surest]
     won: dict[int, list[str]] = {}

@@ -19,7 +19,7 @@ from gravidon.study.solve.assemble import point
 from gravidon.translate import tr, trn
 
 WORTH_SAYING = {
-    "margin": 0.05,
+    "warned": 1.0,
     "sure": 0.08,
     "cost": 5.0,
     "hours": 20.0,
@@ -50,7 +50,7 @@ def gives_up(mine: Merit, others: Sequence[Merit]) -> tuple[str, ...]:
 
 def _less(key: str, apart: float, mine: Merit, several: bool) -> str:
     words = {
-        "margin": (tr("{apart:.2f} less margin").format(apart=apart), tr(" than the firmest")),
+        "warned": (trn("{count} more warning", "{count} more warnings", round(apart)), ""),
         "sure": (
             tr("passes {times:.0f} times less in a hundred").format(times=apart * 100),
             tr(" than the surest"),
@@ -269,7 +269,9 @@ def verdict_of(said: str, merit: Merit, broke: Broke | None, best: Merit, family
         return f"{said}: {broke.text(family)}"
     lost = gives_up(merit, [best])
     if lost:
-        return f"{said}: {'as good, but ' if merit.held.grade == best.held.grade else ''}{', '.join(lost)}"
+        return (
+            f"{said}: {tr('as good, but ') if merit.held.grade == best.held.grade else ''}{', '.join(lost)}"
+        )
     if broke is not None and merit.held < best.held:
         return f"{said}: {broke.text(family)}"
-    return tr("{said}: nothing speaks against it").format(said=said)
+    return tr("{said}: as good").format(said=said)

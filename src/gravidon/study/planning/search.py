@@ -24,7 +24,7 @@ from gravidon.study.planning.crew import Alone, Crew
 from gravidon.study.planning.feeds import feeds_of
 from gravidon.study.planning.freedom import allowed, broken
 from gravidon.study.planning.homes import homes_of, put_relaid
-from gravidon.study.planning.look import Broke, Look, look
+from gravidon.study.planning.look import Broke, Look, look, look_whole
 from gravidon.study.planning.merit import PASSES, Merit, dominates, front, with_chance
 from gravidon.study.planning.names import NAMED, ONE_MARGIN, SAFEST, named
 from gravidon.study.planning.refine import refine
@@ -278,9 +278,12 @@ def _lost(board: Board, ranked: tuple[Ranked, ...]) -> tuple[Alternative, ...]:
     order = {name: n for n, name in enumerate(CHOICES)}
     keys = sorted(best, key=lambda it: (order[it[0]], it[1], it[2]))
     asked = [(board.base, first.plan, k, name, value) for name, k, value in keys]
+    work = partial(_alone, grade=first.merit.held.grade)
     found = []
-    for key, alone in zip(keys, board.crew.ask(_alone, asked), strict=True):
+    for key, alone in zip(keys, board.crew.ask(work, asked), strict=True):
         plan, seen = alone if alone is not None else (best[key], board.looks[best[key]])
+        if not seen.whole and seen.grip.grade >= first.merit.held.grade:
+            seen = look_whole(plan) or seen
         found.append(Alternative(*key, plan, seen.merit, seen.broke))
     return tuple(found)
 
@@ -325,7 +328,10 @@ UNNAMED = ("route", "entry-place", "drain-ends", "feed-route", "entry-thread")
 """Choices whose values follow from others, or are places: no list of them is of use."""
 
 
-def _alone(question: tuple[Plan, Plan, int, str, str]) -> tuple[Plan, Look] | None:
+def _alone(question: tuple[Plan, Plan, int, str, str], grade: int) -> tuple[Plan, Look] | None:
+    """Return a plan with another value, looked at wholly where a quick look does not say already that it is of a lesser grade."""
     made = put_relaid(question)
     seen = look(made) if made is not None else None
+    if made is not None and seen is not None and seen.grip.grade >= grade:
+        seen = look_whole(made)
     return (made, seen) if made is not None and seen is not None else None

@@ -9,7 +9,7 @@ from typing import Any
 
 from gravidon.plan.paths import unseen as unseen_of
 from gravidon.plan.units import Family, show, si_to_file
-from gravidon.study.judge.table import worst_by_condition
+from gravidon.study.judge.table import Worst, worst_by_condition
 from gravidon.study.solve.assemble import gauge_pressure, heat_w
 from gravidon.study.solve.evaluate import Evaluation
 from gravidon.study.solve.heat_soak import heat_soak
@@ -188,7 +188,13 @@ def _nearest(e: Evaluation, family: Family) -> str:
     """Return how near the nearest limit is, in a plan that holds."""
     worst = worst_by_condition(e)
     i = min(range(len(worst)), key=lambda k: worst[k].margin)
-    judged, k = worst[i].judged, worst[i].index
+    said = against_limit(worst[i], family)
+    return said and tr("Nearest to a limit, in {condition}: {said}.").format(condition=e.names[i], said=said)
+
+
+def against_limit(worst: Worst, family: Family) -> str:
+    """Return what is worst in a condition as its own figure and limit, in words; empty where it is no number."""
+    judged, k = worst.judged, worst.index
     q = judged.quantity
     if not math.isfinite(float(judged.value[k])):
         return ""
@@ -196,13 +202,9 @@ def _nearest(e: Evaluation, family: Family) -> str:
     def said(value: float) -> str:
         return f"{value:.0%}" if q.kind == "share" else show(value, q.kind, family)
 
-    bound = tr("at least") if q.sign > 0 else tr("at most")
-    return tr("Nearest to a limit: {name} {said} in {names}, where {bound} {said2} is wanted.").format(
-        name=tr(q.name),
-        said=said(float(judged.value[k])),
-        names=e.names[i],
-        bound=bound,
-        said2=said(float(judged.limit[k])),
+    words = tr("{name} {value}, at least {limit}") if q.sign > 0 else tr("{name} {value}, at most {limit}")
+    return words.format(
+        name=tr(q.name), value=said(float(judged.value[k])), limit=said(float(judged.limit[k]))
     )
 
 
