@@ -124,7 +124,7 @@ def test_a_closing_screen_is_found_and_told_from_all_else(name: str) -> None:
     assert abs(h.now[PASSAGE]) < 2.0 * h.sd[-1, PASSAGE]
     o = outlook(h)
     assert o.closing
-    assert o.rising > 0.95
+    assert o.rising > 0.85
 
 
 def test_of_many_simulated_cars_the_bands_hold_the_truth_as_often_as_they_say() -> None:
@@ -160,6 +160,55 @@ def test_healthy_seasons_are_not_called_closing() -> None:
         assert h is not None
         called += outlook(h).closing
     assert called == 0
+
+
+def test_what_wears_three_times_as_fast_as_it_walks_is_within_its_band() -> None:
+    """18 cars whose gallery, passage or sender goes off steadily, by up to 15, 27 % and 24 kPa over a season: the part's 90 % band holds it
+    in three of four at least, all parts' in 85 of 100, and none is called a closing screen."""
+    own, every, called = [], [], 0
+    plan = plan_of("coupe")
+    for seed in range(6):
+        dice = np.random.default_rng([seed, 41])
+        share = dice.uniform(0.5, 1.0)
+        for part, wear in (
+            (0, Wear(gallery=-0.025 * share)),
+            (2, Wear(passage=0.045 * share)),
+            (3, Wear(zero_pa=4e3 * share * (-1) ** seed)),
+        ):
+            km = np.sort(np.concatenate([[0.0], dice.uniform(100.0, 6000.0, 13), [6000.0]]))
+            made = season(plan, 700 + seed, wear, tuple(km))
+            h = health(plan, made.entries)
+            assert h is not None
+            truth = (made.gallery, made.closing, made.passage, made.zero_pa, made.gallery_zero_pa)
+            inside = [h.band(k)[0][-1] <= true[-1] <= h.band(k)[1][-1] for k, true in enumerate(truth)]
+            own.append(inside[part])
+            every += inside
+            called += outlook(h).closing
+    assert np.mean(own) >= 0.75
+    assert np.mean(every) >= 0.85
+    assert called == 0
+
+
+def test_closing_that_speeds_up_is_told_by_an_end_that_is_safe() -> None:
+    """Ten screens whose pace grows e-fold, at about half of their life: the distance to look within ends before the window is left in eight
+    or more, and all are called."""
+    plan = plan_of("coupe")
+    scale = scale_of(plan, 0).closing
+    safe = called = 0
+    for seed in range(10):
+        wear = Wear(closing=0.35 * scale, gallery=0.0, passage=0.0, grows_km=2500.0)
+        made = season(plan, 900 + seed, wear, KM, spread=0.5)
+        h = health(plan, made.entries)
+        assert h is not None
+        states = np.array([[made.gallery[-1]], [made.passage[-1]]])
+        left = float(closing_left_at(h, states).min())
+        ahead = np.linspace(0.0, 60_000.0, 6001)
+        gone = made.closing[-1] + wear.closed(KM[-1] + ahead) - wear.closed(np.array([KM[-1]]))
+        o = outlook(h)
+        called += o.closing
+        safe += o.km[0] <= float(ahead[np.argmax(gone >= left)])
+    assert called >= 9
+    assert safe >= 8
 
 
 def test_the_way_to_where_the_window_is_left_is_that_of_the_true_car() -> None:

@@ -211,20 +211,15 @@ def _ahead(ink: Ink, rect: QRectF, h: Health, o: Outlook, road: Road, middle: fl
         marks.arrow(p, QPointF(b - 12, middle), QPointF(b, middle), 8.0)
     p.setFont(font(SMALL))
     name = h.plan.conditions[o.condition].name
-    words = (
-        tr("{name} starves, in {early} to {late} km").format(
-            name=name, early=round_km(o.km[0]), late=round_km(o.km[2])
-        )
-        if math.isfinite(o.km[2])
-        else tr("{name} starves, in {early} km or more").format(name=name, early=round_km(o.km[0]))
+    words = tr("{name} starves first: look at the screen within {early} km").format(
+        name=name, early=round_km(o.km[0])
     )
-    days = (day_after(h, o.days[0]), day_after(h, o.days[2]))
+    first_day = day_after(h, o.days[0])
     width = max(p.fontMetrics().horizontalAdvance(words), 10)
     at = min(max((a + b) / 2 - width / 2, begin + 6), rect.right() - width - 4)
     marks.halo_text(ink, QPointF(at, middle - 14), words, "bad")
-    if days[0] is not None:
-        till = tr(" to {day}").format(day=_day(days[1])) if days[1] is not None else tr(" or later")
-        marks.halo_text(ink, QPointF(at, middle + 24), f"{_day(days[0])}{till}", "faint")
+    if first_day is not None:
+        marks.halo_text(ink, QPointF(at, middle + 24), tr("by {day}").format(day=_day(first_day)), "faint")
 
 
 def _day(day: date) -> str:

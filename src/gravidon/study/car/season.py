@@ -35,13 +35,22 @@ SCATTER_K = 6.0
 @dataclass(frozen=True)
 class Wear:
     """How a car changes: closing of the feed [units, as study/health counts them] a thousand kilometres, from where on [km]; change of the gallery's strength
-    and of the bearing's passage (logarithms) and of the inlet sender's zero [Pa], each a thousand kilometres."""
+    and of the bearing's passage (logarithms) and of the inlet sender's zero [Pa], each a thousand kilometres; distance over which the
+    closing's pace grows e-fold [km] (inf: it stays)."""
 
     closing: float = 0.0
     from_km: float = 0.0
     gallery: float = -0.004
     passage: float = 0.003
     zero_pa: float = 0.0
+    grows_km: float = np.inf
+
+    def closed(self, km: Array) -> Array:
+        """Return how far the feed has closed at distances [km], same shape [units]."""
+        run = np.maximum(km - self.from_km, 0.0)
+        if np.isfinite(self.grows_km):
+            run = self.grows_km * np.expm1(run / self.grows_km)
+        return self.closing * run / 1000.0
 
 
 @dataclass(frozen=True)
@@ -99,7 +108,7 @@ def season(
     senders = {f.sender.channel: f for f in fitted(plan, seed)}
     dice = np.random.default_rng([seed, 55])
     distance = np.asarray(km)
-    closing = wear.closing * np.maximum(distance - wear.from_km, 0.0) / 1000.0
+    closing = wear.closed(distance)
     places = [points_of(plan, k) for k in kinds]
     rpm = np.array([p[0] for p in places])
     oil = np.array([p[1] for p in places])

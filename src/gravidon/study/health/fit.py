@@ -2,7 +2,7 @@
 """The health of the feed over a car's life: how strong the gallery is, how far the feed has closed, what the bearing lets through, how far the senders are off.
 
 Regularised least squares over all entries together, with the feed's physics as its measurement model. Every part of the state walks at random from entry to entry, the
-closing with a slope of its own; work that makes a part new lets it begin again. The bands are those of the posterior at the solution, linearised there.
+closing with a slope of its own that walks too, gallery, passage and zeros with a slope each that stays; work that makes a part new lets it begin again. The bands are those of the posterior at the solution, linearised there.
 """
 
 from __future__ import annotations
@@ -44,10 +44,12 @@ NEW = {
 FIRST = (0.05, 0.6, 0.05, 0.0, 0.0, 0.06, 3.0)
 """Standard deviation of each part at the first entry; closing and its slope in scales (see `Scale`), zeros by the senders' calibration, the passage's with the
 tolerance of the plan's own figure; project choices, tuned on simulated cars whose truth is known."""
-WALK = (0.007, 0.15, 0.004, 2e3, 1e3, 0.010, 0.10)
+WALK = (0.007, 0.15, 0.004, 2e3, 1e3, 0.010, 0.5)
 """Standard deviation of each part's walk over a thousand kilometres, units as in FIRST, zeros in Pa; project choices."""
 AGAIN = (0.06, 0.5, 0.15, 0.0, 0.0, 0.05, 0.5)
 """Standard deviation of a part that begins again; project choices."""
+DRIFT = {GALLERY: 0.02, PASSAGE: 0.025, ZERO: 3e3, GALLERY_ZERO: 1e3}
+"""Standard deviation of a part's slope over a thousand kilometres, units as in WALK: pumps, bearings and senders that wear do it steadily; project choices, wide."""
 TILT, CURVE, GAIN, LAW, DROP, SHARE = range(6)
 """What errs alike through all entries: the gallery law's slope over speed, how much thicker the oil is cold than its sheet says, either sender's span; and of
 each kind of reading by itself, the law, the drop on the way to the inlet, and the bearing's passage: films, holes and bends take other shares than the plan says."""
@@ -193,7 +195,7 @@ def health(plan: Plan, entries: Sequence[Entry], turbo: int = 0) -> Health | Non
 
 
 class _Problem:
-    """The least squares: unknowns are PARTS for every entry, then the law's tilt, then one error of the law for each kind of reading."""
+    """The least squares: unknowns are PARTS for every entry, then what errs alike in all, then one error of the law for each kind of reading, then slopes."""
 
     def __init__(
         self,
@@ -223,8 +225,13 @@ class _Problem:
         relief_sd = half_width(spec(Engine, "relief_kpa"), relief) / max(relief.value, 1e-6) / 1.96
         alike = (STEADY[TILT], STEADY[CURVE], STEADY[GAIN], STEADY[GAIN], max(relief_sd, 1e-3))
         self.steady = np.array(
-            [*alike, *(STEADY[part] for part in (LAW, DROP, SHARE) for _ in range(self.kinds))]
+            [
+                *alike,
+                *(STEADY[part] for part in (LAW, DROP, SHARE) for _ in range(self.kinds)),
+                *DRIFT.values(),
+            ]
         )
+        self.drift = {part: len(self.steady) - len(DRIFT) + k for k, part in enumerate(DRIFT)}
         self.senders = self._zero_sd(plan, turbo)
         flow = plan.turbos[turbo].turbo.reference_flow_l_min
         self.flow_sd = half_width(spec(Turbo, "reference_flow_l_min"), flow) / max(flow.value, 1e-6) / 1.96
@@ -271,6 +278,8 @@ class _Problem:
                 row = {now: 1.0, before: -1.0}
                 if part == CLOSING:
                     row[(k - 1) * PARTS + SLOPE] = -step
+                elif part in self.drift:
+                    row[n * PARTS + self.drift[part]] = -step
                 weight = 1.0 / (walk[part] ** 2 * step)
                 for i, a in row.items():
                     for j, b in row.items():

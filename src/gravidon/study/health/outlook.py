@@ -30,13 +30,15 @@ from gravidon.translate import number
 from gravidon.words.text import N_, Number, Said
 
 SAMPLES = 2000
-CLOSED_SHARE, SURE = 0.15, 2.0
+CLOSED_SHARE, SURE = 0.15, 1.65
 """A feed is called closing when its closing, less so many standard deviations, is this share of the way to where the window is left; project choices, set on simulated
 cars: see the handbook."""
-RISING = 0.9
-"""[-] probability that it goes on closing, from which a date is given; project choice."""
+LOOK_NOW_KM = 20.0
+"""[km] below which no distance is told; project choice."""
 FAR_KM = 60_000.0
 """[km] beyond which no crossing is told."""
+GROWS_KM = (1000.0, 5000.0)
+"""[km] between which the distance lies over which a screen's closing grows e-fold, where it does: a blocked one catches more; common practice, no source."""
 MOST_UNITS = 4000.0
 """[units] of closing that are looked through."""
 LIKE_PRIOR = 0.8
@@ -120,8 +122,8 @@ def closing_left_at(h: Health, states: Array) -> Array:
 def outlook(h: Health, seed: int = 1) -> Outlook:
     """Return where the feed goes, with its whole uncertainty: gallery, passage, closing and its slope together.
 
-    Equation: distance = (closing where the window is left - closing now)/slope, over draws from the posterior; where the window is left moves with gallery and
-    passage, straight about the mean.
+    Equation: distance = (closing where the window is left - closing now)/slope, over draws from the posterior; in half of them the slope grows e-fold over a distance L,
+    which makes it L ln(1 + that/L). Where the window is left moves with gallery and passage, straight about the mean.
 
     Raises: GravidonError if a state cannot be computed.
     """
@@ -147,7 +149,10 @@ def outlook(h: Health, seed: int = 1) -> Outlook:
     now, rate = mean[CLOSING] + draws[:, CLOSING], mean[SLOPE] + draws[:, SLOPE]
     with np.errstate(divide="ignore", invalid="ignore"):
         km = np.where(rate > 0.0, 1000.0 * (goal - now) / rate, np.where(goal <= now, 0.0, np.inf))
-    km = np.where(km > FAR_KM, np.inf, np.maximum(km, 0.0))
+    grows = np.exp(dice.uniform(math.log(GROWS_KM[0]), math.log(GROWS_KM[1]), SAMPLES))
+    km = np.maximum(km, 0.0)
+    km = np.where(np.arange(SAMPLES) % 2 == 0, km, grows * np.log1p(km / grows))
+    km = np.where(km > FAR_KM, np.inf, km)
     low, middle, high = (float(np.quantile(km, q, method="inverted_cdf")) for q in (0.05, 0.5, 0.95))
     called = mean[CLOSING] - SURE * h.sd[-1, CLOSING] > CLOSED_SHARE * max(left, 1e-9) or (left <= 0.0)
     a_day = km_a_day(h)
@@ -307,15 +312,18 @@ def said(h: Health, o: Outlook) -> Said:
         numbers["condition"] = h.plan.conditions[o.condition].name
     if o.left:
         return Said(N_("The feed has closed: {condition} is below its least now."), numbers)
-    if o.closing and math.isfinite(o.km[2]) and o.rising > RISING:
-        numbers |= {"low": round_km(o.km[0]), "high": round_km(o.km[2])}
-        return Said(
-            N_("The feed is closing: {condition} falls below its least in {low} to {high} km."), numbers
-        )
     if o.closing and math.isfinite(o.km[0]):
+        if o.km[0] <= LOOK_NOW_KM:
+            return Said(
+                N_(
+                    "The feed is closing: look at its screen now, {condition} is the first to fall below its least."
+                ),
+                numbers,
+            )
+        numbers["low"] = round_km(o.km[0])
         return Said(
             N_(
-                "The feed has closed in part, {condition} would be the first to starve; where it goes is not clear yet."
+                "The feed is closing: look at its screen within {low} km, {condition} is the first to fall below its least."
             ),
             numbers,
         )
