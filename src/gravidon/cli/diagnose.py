@@ -92,6 +92,8 @@ def _print(made: dict[str, Any]) -> None:
     print(f"{made['plan']}: {commas(told) or tr('nothing told yet')}")
     if made["from_log"]:
         print(tr("the logbook tells: {signs}").format(signs=commas(made["from_log"])))
+    for words in made["stop"]:
+        print(words)
     for row in made["causes"][:SHOWN]:
         print(f"  {row['belief']:5.0%}  {row['name']}  [{row['key']}; {row['place']}]")
     if made["settled"]:

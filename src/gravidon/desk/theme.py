@@ -120,6 +120,7 @@ QLabel[role="title"] {{ font-size: {style.HUGE}px; font-weight: 600; }}
 QLabel[role="question"] {{ color: {p.faint}; }}
 QLabel[role="section"] {{ font-weight: 600; padding-top: 6px; qproperty-indent: 0; }}
 QLabel[role="faint"] {{ color: {p.faint}; }}
+QLabel[role="bad"] {{ color: {p.bad}; font-weight: 600; }}
 QLabel[role="caption"] {{ font-size: {style.SMALL}px; background: {p.sheet}; }}
 QLabel[role="verdict"] {{ font-size: {style.GIANT}px; font-weight: 600; }}
 QFrame#verdict {{ background: {p.paper}; border-bottom: 2px solid {p.line}; }}

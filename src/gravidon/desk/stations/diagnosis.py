@@ -19,7 +19,7 @@ from gravidon.draw import belief_bars, suspicion
 from gravidon.errors import GravidonError
 from gravidon.plan.model import Plan
 from gravidon.records.entry import Entry
-from gravidon.study.diagnosis.advice import Advice, advise, questions, settled, speaks, splits
+from gravidon.study.diagnosis.advice import Advice, advise, questions, settled, speaks, splits, stops
 from gravidon.study.diagnosis.belief import ELSE, Belief, Model, cause_name, running
 from gravidon.study.diagnosis.case import Case, case_from
 from gravidon.study.diagnosis.report import with_log
@@ -281,6 +281,7 @@ class DiagnosisStation(Station):
 
     def _show_test(self) -> None:
         self.test.bar.setCurrentIndex(self.case.bar)
+        self.test.show_stop(stops(self.belief.model, self.whole) if self.belief is not None else ())
         if self.belief is None:
             self.test.show_nothing("")
         elif not self.advice:

@@ -71,11 +71,47 @@ def advise(model: Model, belief: Belief, case: Case, everything: bool = False) -
         told = belief.weight @ chance
         found.append((bits / cost, bits, minutes, test, told))
     found.sort(key=lambda row: (row[3].risk > case.bar, -row[0]))
-    allowed = [row for row in found if everything or row[3].risk <= case.bar]
-    return tuple(
+    weighed = [
         Advice(test, bits, minutes, test.money, worth, tuple(told.tolist()))
-        for worth, bits, minutes, test, told in allowed
-    )
+        for worth, bits, minutes, test, told in found
+        if everything or test.risk <= case.bar
+    ]
+    return tuple(_cheap_first(weighed))
+
+
+TONIGHT, HALF_THE_GAIN, CHEAP_SHARE = 3, 0.5, 0.4
+"""Tests that a builder does in an evening; and the share of a test's gain that one must have, for at most that share of its own minutes and coins and
+no more danger, to be done before it; project choices."""
+
+
+def _cheap_first(weighed: list[Advice]) -> list[Advice]:
+    """Return tests with those of the evening in the order a builder does them: what tells half as much for far less, and is no more
+    dangerous, comes first."""
+
+    def own(it: Advice) -> float:
+        return it.minutes + MINUTES_A_COIN * it.money
+
+    left = list(weighed)
+    made: list[Advice] = []
+    while left and len(made) < TONIGHT:
+        best = left[0]
+        cheap = [
+            it
+            for it in left
+            if it.gain_bits >= max(HALF_THE_GAIN * best.gain_bits, TEST_BITS)
+            and own(it) <= CHEAP_SHARE * own(best)
+            and it.test.risk <= best.test.risk
+        ]
+        first = max(cheap, key=lambda it: it.gain_bits, default=best)
+        left.remove(first)
+        made.append(first)
+    return made + left
+
+
+def stops(model: Model, case: Case) -> tuple[str, ...]:
+    """Return what must not be done while it is as told: signs that mean fire, or a bearing that runs dry."""
+    signs = model.tables.signs
+    return tuple(signs[k].stop for k, yes in case.answers.items() if yes and k in signs and signs[k].stop)
 
 
 def splits(

@@ -56,6 +56,9 @@ ELSE_FLAT = 0.2
 """Share of a test's outcome that is chance where something else is wrong; project choice."""
 MORE_SMOKE = 0.25
 """Chance of smoke over the planned car's, from which a car within the tolerances is not a quiet one; project choice."""
+UNTESTED, TELLS_TIMES = 0.9, 2.0
+"""Belief that no cause exceeds which no test has told from the rest, and how many times likelier a test's result must be with it than
+without to do so; project choices."""
 FLOOR = 0.005
 """Belief in something else that is always left."""
 
@@ -135,7 +138,28 @@ class Model:
                 total += np.log(self.come[test][:, outcome])
         total -= total.max()
         weight = np.exp(total)
-        return Belief(self, weight / weight.sum())
+        return Belief(self, self._untested(weight / weight.sum(), results))
+
+    def _untested(self, weight: Array, results: Mapping[str, int]) -> Array:
+        """Return weights with no cause above UNTESTED that no test has told from the rest: signs alone do not settle one."""
+        n = len(self.keys)
+        first, second = self.pairs
+        for k in range(n - 1):
+            mine = np.concatenate([np.arange(n) == k, (first == k) | (second == k)])
+            has = float(weight[mine].sum())
+            if has <= UNTESTED:
+                continue
+            rest = np.where(mine, 0.0, weight) / max(1.0 - has, 1e-300)
+            own = np.where(mine, weight, 0.0) / has
+            told = [
+                float(own @ p[:, o]) / max(float(rest @ p[:, o]), 1e-12) for p, o in self._come_of(results)
+            ]
+            if max(told, default=0.0) < TELLS_TIMES:
+                weight = np.where(mine, weight * UNTESTED / has, weight * (1.0 - UNTESTED) / (1.0 - has))
+        return weight
+
+    def _come_of(self, results: Mapping[str, int]) -> list[tuple[Array, int]]:
+        return [(self.come[test], outcome) for test, outcome in results.items() if test in self.come]
 
 
 @dataclass(frozen=True, eq=False)

@@ -86,7 +86,17 @@ def log_factor(cause: Cause, health: Health | None, outlook: Outlook | None) -> 
     if health is None or not cause.health:
         return 1.0
     chance = changed(health, outlook)[cause.health]
-    return (LEFT + chance) / (LEFT + LEARNT)
+    return (LEFT + chance) / (LEFT + max(LEARNT, _unread(health, cause.health)))
+
+
+def _unread(health: Health, part: str) -> float:
+    """Return the chance that a part has changed over the log's distance by what is known of such parts alone, nothing read."""
+    far = (health.km[-1] - health.km[0]) / 1000.0
+    known = {"passage": (fit.PASSAGE, PASSAGE_CHANGED), "gallery": (fit.GALLERY, GALLERY_CHANGED)}
+    if part not in known or far <= 0.0:
+        return 0.0
+    of, least = known[part]
+    return float(ndtr(-least / (fit.DRIFT[of] * far)))
 
 
 def changed(health: Health, outlook: Outlook | None) -> dict[str, float]:

@@ -12,7 +12,7 @@ from gravidon.errors import InputError, PlanFileError
 from gravidon.plan.files import read_file
 from gravidon.plan.model import Plan
 from gravidon.records.entry import Entry
-from gravidon.study.diagnosis.advice import advise, questions, settled, speaks, splits
+from gravidon.study.diagnosis.advice import advise, questions, settled, speaks, splits, stops
 from gravidon.study.diagnosis.belief import ELSE, Model, cause_name, model
 from gravidon.study.diagnosis.case import Case, case_from, outcome_named
 from gravidon.study.diagnosis.from_log import from_health, from_words
@@ -63,7 +63,7 @@ def diagnosis(plan: Plan, case: Case, entries: Sequence[Entry] = ()) -> dict[str
     """Return a diagnosis as plain data.
 
     Keys: plan; signs (yes, no, unknown); from_log: signs the logbook tells; results; causes (key, name, place, belief, why, speaks: what speaks for it and how many times); places: belief along
-    the oil's path; questions; tests (key, name, kind, how, minutes, money, risk, gain_bits, splits, outcomes with their chance); settled: the cause that is sure enough, or empty; mending.
+    the oil's path; stop: what must not be done as it is; questions; tests (key, name, kind, how, minutes, money, risk, gain_bits, splits, outcomes with their chance); settled: the cause that is sure enough, or empty; mending.
 
     Raises: GravidonError if the plan cannot be computed.
     """
@@ -117,6 +117,7 @@ def diagnosis(plan: Plan, case: Case, entries: Sequence[Entry] = ()) -> dict[str
         "results": {k: known.tests[k].outcomes[v].name for k, v in case.results.items()},
         "causes": causes,
         "places": {PLACES[k]: round(v, 4) for k, v in belief.by_place.items()},
+        "stop": list(stops(made, whole)),
         "questions": [{"key": k, "ask": known.signs[k].ask} for k in questions(made, belief, whole)],
         "tests": tests,
         "settled": sure,

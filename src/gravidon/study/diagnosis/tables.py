@@ -82,7 +82,8 @@ class Binned:
 
 @dataclass(frozen=True)
 class Sign:
-    """One sign: key, question, words of a yes, group, rate whatever the cause [-], what a plan must have, what shows it, where the row rests, whether it only says more of another sign."""
+    """One sign: key, question, words of a yes, group, rate whatever the cause [-], what a plan must have, what shows it, where the row rests, whether it only says more of another sign,
+    what must not be done while it is so (empty: nothing)."""
 
     key: str
     ask: str
@@ -93,6 +94,7 @@ class Sign:
     shows: tuple[Shown, ...] = ()
     source: str = "cp"
     qualifies: bool = False
+    stop: str = ""
 
     def words(self, yes: bool) -> str:
         """Return how an answer reads in a sentence."""
@@ -250,6 +252,7 @@ def _sign(key: str, row: dict[str, Any]) -> Sign:
     return Sign(
         key, tr(row["ask"]), tr(row["said"]), row["group"], float(row["rate"]), tuple(row.get("needs", ())),
         tuple(_shown(s) for s in row.get("shows", ())), row.get("source", "cp"), bool(row.get("qualifies", False)),
+        tr(row["stop"]) if "stop" in row else "",
     )  # fmt: skip
 
 
