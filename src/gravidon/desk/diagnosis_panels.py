@@ -3,7 +3,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from functools import partial
 
 from PyQt6.QtCore import Qt, pyqtSignal
@@ -142,18 +141,11 @@ class TestPanel(Panel):
         self.bar.setAccessibleName(tr("Most danger a test may have"))
         self.all_tests = QPushButton(tr("All tests…"))
         super().__init__(tr("Next best test"), self.bar, self.all_tests)
-        self.stop, self.name, self.words = self.add_words(), self.add_words(), self.add_words()
-        self.stop.setProperty("role", "bad")
-        self.stop.hide()
+        self.name, self.words = self.add_words(), self.add_words()
         self.name.setStyleSheet("font-weight: 600;")
         self.outcomes = QGridLayout()
         self.outcomes.setSpacing(4)
         self.column.addLayout(self.outcomes)
-
-    def show_stop(self, words: Sequence[str]) -> None:
-        """Show what must not be done as it is."""
-        self.stop.setText(" ".join(words))
-        self.stop.setVisible(bool(words))
 
     def show_nothing(self, words: str) -> None:
         """Show that there is no test, and why."""

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QKeyEvent, QPainter
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from gravidon.desk.canvas import Canvas
 from gravidon.desk.diagnosis_dialogs import MendDialog, SignsDialog, TestsDialog
@@ -141,6 +141,11 @@ class DiagnosisStation(Station):
         self.questions = QuestionsPanel()
         self.questions.answered.connect(self.answer_sign)
         self.questions.all_signs.clicked.connect(self.open_signs)
+        self.stop = QLabel()
+        self.stop.setProperty("role", "bad")
+        self.stop.setWordWrap(True)
+        self.stop.hide()
+        left.addWidget(self.stop)
         left.addWidget(self.canvas, 1)
         left.addWidget(self.questions)
         whole.addLayout(left, 1)
@@ -281,7 +286,9 @@ class DiagnosisStation(Station):
 
     def _show_test(self) -> None:
         self.test.bar.setCurrentIndex(self.case.bar)
-        self.test.show_stop(stops(self.belief.model, self.whole) if self.belief is not None else ())
+        said = stops(self.belief.model, self.whole) if self.belief is not None else ()
+        self.stop.setText(" ".join(said))
+        self.stop.setVisible(bool(said))
         if self.belief is None:
             self.test.show_nothing("")
         elif not self.advice:

@@ -23,7 +23,7 @@ from gravidon.study.health.fit import Health, health
 from gravidon.study.health.learnt import Offer, offers
 from gravidon.study.health.outlook import NAMES, TELLING, Outlook, Unclear, outlook, said, unclear
 from gravidon.translate import commas
-from gravidon.words.text import fill, tr
+from gravidon.words.text import fill, tr, verdict_said
 
 
 @dataclass(frozen=True)
@@ -206,9 +206,11 @@ class HealthStation(Station):
             words = QLabel(offer.said.text(self.session.family))
             words.setWordWrap(True)
             verdict = QLabel(
-                tr("plan {before}, then {after}").format(before=offer.before, after=offer.after)
+                tr("plan: {before}, then {after}").format(
+                    before=verdict_said(offer.before), after=verdict_said(offer.after)
+                )
                 if offer.before != offer.after
-                else tr("plan {after}, as before").format(after=offer.after)
+                else tr("plan: {after}, as before").format(after=verdict_said(offer.after))
             )
             verdict.setProperty("role", "faint")
             take = QPushButton(tr("Take it"))

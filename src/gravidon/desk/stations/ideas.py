@@ -373,12 +373,15 @@ class IdeasStation(Station):
                     "good" if it.change > LEAST_CHANGE else "bad" if it.change < -LEAST_CHANGE else "faint"
                 )
                 cells.append(Cell(verdict_said(it.verdicts[1]), tip=it.nearest[1]))
-                cells.append(Cell(_change(it), colour=colour))
+                cells.append(Cell(_change(it), tip=_change(it), colour=colour))
             rows.append(cells)
         self.results.fill(rows)
         header = there(self.results.horizontalHeader())
-        for c in range(1, len(heads)):
-            header.setSectionResizeMode(c, QHeaderView.ResizeMode.ResizeToContents)
+        for c in range(len(heads)):
+            change = c >= 3 and c % 2 == 1
+            header.setSectionResizeMode(
+                c, QHeaderView.ResizeMode.Stretch if change else QHeaderView.ResizeMode.ResizeToContents
+            )
 
     # --- doing -------------------------------------------------------------------------------
 

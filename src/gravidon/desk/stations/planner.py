@@ -39,7 +39,7 @@ from gravidon.study.planning.choices import Choice, places
 from gravidon.study.planning.compare import state_of, with_idea
 from gravidon.study.planning.crew import Crew, Stopped, Workers
 from gravidon.study.planning.freedom import allowed, held
-from gravidon.study.planning.merit import economy, whole_grip
+from gravidon.study.planning.merit import merit_of
 from gravidon.study.planning.names import SAFEST, called
 from gravidon.study.planning.reasons import WhyNot, lost_words, shared, takes_words, why_not
 from gravidon.study.planning.search import Answer, Ranked, search
@@ -257,8 +257,7 @@ class PlannerStation(Station):
         key = (self.session.trial, self.answer)
         if self._strands is None or self._strands[0] != key:
             e = self.session.trial.evaluation
-            own = economy(e.plan, whole_grip(e, self.session.findings))
-            now = fan.strand(fan.NOW, (), e.plan, own)
+            now = fan.strand(fan.NOW, (), e.plan, merit_of(e, self.session.findings))
             made = [
                 fan.strand(letter, r.names, r.plan, r.merit)
                 for letter, r in zip(LETTERS, self.shown(), strict=False)

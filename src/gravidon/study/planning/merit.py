@@ -149,9 +149,13 @@ def weighed(plan: Plan) -> tuple[Merit, tuple[Finding, ...], Evaluation]:
     """
     e = evaluate(plan)
     findings = find(e)
-    made = economy(plan, whole_grip(e, findings))
-    counts = {s: sum(f.severity == s for f in findings) for s in ("bad", "watch")}
-    return replace(made, bad=counts["bad"], watch=counts["watch"]), findings, e
+    return merit_of(e, findings), findings, e
+
+
+def merit_of(e: Evaluation, findings: tuple[Finding, ...]) -> Merit:
+    """Return an evaluated plan weighed, its probability left out."""
+    bad, watch = (sum(f.severity == s for f in findings) for s in ("bad", "watch"))
+    return replace(economy(e.plan, whole_grip(e, findings)), bad=bad, watch=watch)
 
 
 def economy(plan: Plan, held: Grip) -> Merit:
