@@ -104,6 +104,47 @@ def test_oil_is_neither_made_nor_lost(name: str, script: str) -> None:
         assert getattr(run.masses, place).min() >= -1e-9
 
 
+@pytest.mark.parametrize("name", ["coupe", "van"])
+def test_a_pan_that_runs_dry_gives_its_pump_air(name: str) -> None:
+    """A leak of half a litre a minute at idle: the gauges hold until the oil over the pickup is gone, then drop to nothing for moments. The
+    time is reckoned outside: fill less what is up in the engine, on the way and under the pickup's mouth (boxes as they are drawn)."""
+    plan = demos.demo_plan(name)
+    leak = (Faulty(FAULTS["leak"], 1.0),)
+    rpm, hot = 900.0, 95.0
+    script = Script((Stretch(900.0, rpm, hold_c=hot),))
+    run = simulate(Scenario(plan, script, spread=0.0, faults=leak, full=True, start_k=hot + 273.15))
+    m = run.masses
+    assert m.pan.min() > 0.0
+    dry = np.flatnonzero((run.gallery_pa <= 0.0) & (run.time_s > 60.0))
+    assert len(dry)
+    begins = float(run.time_s[dry[0]])
+    assert begins > 200.0
+    assert (run.gallery_pa[run.time_s < begins - 1.0][40:] > 1e4).all()
+    assert (run.flow_m3_s[:, dry] == 0.0).all()
+    after = run.gallery_pa[run.time_s > begins]
+    assert (after > 0.0).any()  # it comes home, and is pumped again for a while
+    rho = float(density(assemble.oil_of(plan), hot + 273.15))
+    at = dry[0]
+    boxes = plan.sump.boxes
+    floor = min(b.corner.z_mm for b in boxes)
+    mouth = plan.sump.pickup.z_mm if plan.sump.pickup is not None else floor + 10.0
+    under = sum(b.length_mm * b.width_mm * max(mouth - b.corner.z_mm, 0.0) for b in boxes) * 1e-9
+    assert m.pan[at] / rho == pytest.approx(under, abs=0.05 * under + 2e-5)
+    whole = rho * plan.sump.fill_l.value * 1e-3
+    elsewhere = float((m.engine + m.lines + m.housings + m.gallery)[at])
+    lost = 8e-6 * rho * begins
+    begun = float(m.gallery[0] + m.lines[0])  # full from the start, beside what the pan holds
+    assert whole + begun - lost - elsewhere == pytest.approx(rho * under, abs=0.01 * whole)
+    assert m.lost[at] == pytest.approx(lost, rel=0.02)
+
+
+def test_a_sound_pan_never_gives_air() -> None:
+    for name in NAMES:
+        run = simulate(Scenario(demos.demo_plan(name), script_from("drive", demos.demo_plan(name)), seed=2))
+        running = (run.rpm > 0.0) & (run.time_s > run.arrived_s.max() + 1.0)
+        assert (run.gallery_pa[running] > 0.0).all()
+
+
 def test_the_housings_hold_what_flowed_in_and_has_not_yet_run_home() -> None:
     """Held steady, a reservoir holds flow times its time (the exact solution of a linear reservoir)."""
     plan = demos.demo_plan("coupe")

@@ -25,6 +25,7 @@ from gravidon.study.solve import assemble
 from gravidon.study.solve.at_points import WARM_K, Points, PressureSide, pressure_side
 from gravidon.study.solve.evaluate import evaluate
 from gravidon.study.solve.gravity import Stream
+from gravidon.study.solve.pickup import pickup_place
 from gravidon.study.solve.priming import PUMP_COLD_S, PUMP_HOT_S, chain_sizes
 from gravidon.study.verdict.certainty import uncertain_inputs, varied
 
@@ -142,7 +143,7 @@ def simulate(scenario: Scenario) -> Run:
     given = ~np.isnan(drive.load)
     load = np.where(given, np.nan_to_num(drive.load), by_speed(plan, "load", rpm)) * (rpm > 0.0)
     oil_k = oil_temperature(plan, rpm, drive.hold_c, scenario.start_k, dt)
-    primed, need_s = _gallery_primed(plan, rpm, dt, scenario.full)
+    primed, _ = _gallery_primed(plan, rpm, dt, scenario.full)
     turned = rpm > 0.0
     since = _since_cold(oil_k, turned & (primed >= 1.0), dt)
     side = _sides(scenario, plan, drive.time_s, Points(rpm, oil_k, load, since))
@@ -157,12 +158,14 @@ def simulate(scenario: Scenario) -> Run:
         return np.where(flows, np.array(values), otherwise)
 
     q = when([b.flow_m3_s for b in side.branches], 0.0)
-    masses = _masses(scenario, plan, drive.time_s, rpm, oil_k, primed, need_s, filled, q, alive)
+    masses, fed = _masses(scenario, plan, drive.time_s, rpm, oil_k, primed, filled, q, alive)
+    # where the pickup takes air, nothing is pumped until oil has come home
+    flows = flows & fed
     return Run(
-        scenario, plan, drive.time_s, rpm, load, drive.forward_g, drive.left_g, oil_k, gallery,
+        scenario, plan, drive.time_s, rpm, load, drive.forward_g, drive.left_g, oil_k, np.where(fed, gallery, 0.0),
         when([side.gauge_pa(k) for k in range(len(plan.turbos))], 0.0),
         when([b.inlet_pressure_pa for b in side.branches], 0.0),
-        q, when([b.outlet_temperature_k for b in side.branches], oil_k), filled, arrived, masses,
+        np.where(fed, q, 0.0), when([b.outlet_temperature_k for b in side.branches], oil_k), filled, arrived, masses,
     )  # fmt: skip
 
 
@@ -304,6 +307,17 @@ def _held_back(
     return out
 
 
+def _least_pan_m3(plan: Plan) -> float:
+    """Return the oil in the pan, standing level, under which the pickup takes air [m³]."""
+    columns = assemble.pan_columns(plan.sump.boxes)
+    deep = np.clip(pickup_place(plan)[2] - columns.foot_m[:, 2], 0.0, columns.height_m)
+    return float((columns.area_m2 * deep).sum())
+
+
+AGAIN_M3 = 0.1e-3
+"""[m³] by which oil must stand over a pickup that took air before it pumps again: a vortex holds on; common practice, no source."""
+
+
 def _masses(
     scenario: Scenario,
     plan: Plan,
@@ -311,15 +325,13 @@ def _masses(
     rpm: Array,
     oil_k: Array,
     primed: Array,
-    need_turns: float,
     filled: Array,
     q: Array,
     alive: Flags,
-) -> Masses:
-    """Return where the oil is: every place counts what comes in and what goes out, and the pan what all of them leave it."""
+) -> tuple[Masses, Flags]:
+    """Return where the oil is, every place counting what comes in and what goes out; and when the pickup has oil to pump, (times,)."""
     dt = scenario.step_s
     rho = oils.density(assemble.oil_of(plan), oil_k)
-    start = float(rho[0]) * si(plan.sump, "fill_l")
     sizes = [priming.line_volume(*chain_sizes((*plan.trunk, *it.feed.pieces))) for it in plan.turbos]
     n = len(t)
     into_gallery = float(rho[0]) * GALLERY_M3 * np.maximum(np.diff(np.maximum.accumulate(primed)), 0.0)
@@ -333,26 +345,31 @@ def _masses(
     for faulty in scenario.faults:
         share = np.array([grown(faulty, float(at)) for at in t]) * faulty.severity
         lost_rate = lost_rate + faulty.fault.loses_m3_s * share * rho * alive
-    lost = 0.5 * (lost_rate[1:] + lost_rate[:-1]) * dt
+    leaks = 0.5 * (lost_rate[1:] + lost_rate[:-1]) * dt
+    least = _least_pan_m3(as_it_is(plan, scenario.faults, tuple(1.0 for _ in scenario.faults))) * rho
     up_goal = rho * by_speed(plan, "oil_up_l", rpm)
     keep_up, keep_drain = float(np.exp(-dt / UP_S)), float(np.exp(-dt / DRAIN_S))
-    pan, engine, housing = np.empty(n), np.empty(n), np.empty(n)
-    full_gallery = float(rho[0]) * GALLERY_M3 * primed[0]
-    full_lines = sum((v * float(rho[0]) * f[0] for v, f in zip(sizes, filled, strict=True)), 0.0)
-    pan[0], engine[0], housing[0] = start, 0.0, 0.0
+    pan, engine, housing, lost = np.empty(n), np.empty(n), np.empty(n), np.empty(n)
+    fed = np.ones(n, dtype=bool)
+    pan[0], engine[0], housing[0], lost[0] = float(rho[0]) * si(plan.sump, "fill_l"), 0.0, 0.0, 0.0
+    wet = True
     for k in range(n - 1):
-        rises = (float(up_goal[k + 1]) - engine[k]) * (1.0 - keep_up)
-        comes = float(into_housings[k])
+        wet = bool(pan[k] > least[k] + (0.0 if wet else AGAIN_M3 * rho[k]))
+        fed[k + 1] = wet
+        rises = ((float(up_goal[k + 1]) if wet else 0.0) - engine[k]) * (1.0 - keep_up)
+        comes, leaves = (float(into_housings[k]), float(leaks[k])) if wet else (0.0, 0.0)
         held = housing[k] * keep_drain + comes / dt * DRAIN_S * (1.0 - keep_drain)
         runs_home = housing[k] + comes - held
-        engine[k + 1], housing[k + 1] = engine[k] + rises, held
-        taken = float(into_gallery[k]) + float(into_lines[k]) + comes + float(lost[k])
+        engine[k + 1], housing[k + 1], lost[k + 1] = engine[k] + rises, held, lost[k] + leaves
+        taken = float(into_gallery[k]) + float(into_lines[k]) + comes + leaves
         pan[k + 1] = pan[k] - taken - rises + runs_home
+    full_gallery = float(rho[0]) * GALLERY_M3 * primed[0]
+    full_lines = sum((v * float(rho[0]) * f[0] for v, f in zip(sizes, filled, strict=True)), 0.0)
     return Masses(
         pan,
         engine,
         full_gallery + np.concatenate([[0.0], np.cumsum(into_gallery)]),
         full_lines + np.concatenate([[0.0], np.cumsum(into_lines)]),
         housing,
-        np.concatenate([[0.0], np.cumsum(lost)]),
-    )
+        lost,
+    ), fed
