@@ -2,6 +2,7 @@
 """Senders calibrated, what the plan predicts now, and the first start: right calls for sound cars and for those that must be stopped."""
 
 import math
+from collections.abc import Callable
 
 import numpy as np
 import pytest
@@ -16,7 +17,7 @@ from gravidon.study.bench.expected import (
     cranked_s,
     expected,
 )
-from gravidon.study.bench.first_start import KEYS, STEPS, FirstStart, Sample
+from gravidon.study.bench.first_start import KEYS, SOUND, STEPS, FirstStart, Sample
 from gravidon.study.car.car import Scenario, simulate
 from gravidon.study.car.faults import FAULTS, Faulty
 from gravidon.study.car.script import script_from
@@ -321,6 +322,35 @@ def test_silence_with_the_engine_running_is_told_and_an_engine_that_stands_is_no
     bench.see(Sample(1.0, 220.0, 288.15, {"gallery": 0.0, "inlet": 0.0}))
     bench.hear_nothing()
     assert bench.call().reason == "silent"
+
+
+@pytest.mark.parametrize(
+    ("inlet", "wanted"),
+    [
+        (lambda t, g: 0.97 * g, "moves"),
+        (lambda t, g: 0.97 * g if t < 30.0 else math.nan, "lost"),
+        (lambda t, g: 0.97 * g if t < 30.0 else 2.21e5, "stuck"),
+        (lambda t, g: 2.0e5 if t < 10.0 else 2.0e5 + 0.5 * g, "zero"),
+        (lambda t, g: 1.6 * g, "swapped"),
+        (lambda t, g: math.nan, "unread"),
+    ],
+)
+def test_what_can_be_believed_of_a_sender(inlet: Callable[[float, float], float], wanted: str) -> None:
+    """An engine that stands for ten seconds, cranks, and idles, its gallery sound; the turbo's sender is what is said of it: one story each."""
+    run = FirstStart(with_senders("coupe"))
+    run.tick(), run.tick()
+    dice = np.random.default_rng(4)
+    for k in range(600):
+        t = 0.1 * k
+        rpm = 0.0 if t < 10.0 else 250.0 if t < 14.0 else 900.0
+        gallery = 0.0 if t < 12.0 else 3.0e5 + 1e3 * dice.standard_normal()
+        seen = inlet(t, gallery) + (500.0 * dice.standard_normal() if wanted != "stuck" or t < 30.0 else 0.0)
+        run.see(Sample(t, rpm + dice.standard_normal(), 330.0, {"gallery": gallery, "inlet": seen}))
+        if t < 9.0 and wanted == "moves":
+            assert run.sender("inlet") == "rests"
+    assert run.sender("inlet") == wanted
+    assert run.sender("gallery") == "moves"
+    assert (run.sender("inlet") in SOUND) == (wanted == "moves")
 
 
 def test_hot_oil_is_a_stop(coupe) -> None:

@@ -30,7 +30,8 @@ PLACE_COLOUR = {"low": "bad", "high": "watch", "in": "good", "": "faint"}
 @dataclass(frozen=True)
 class Strip:
     """One reading over time: title, kind of unit, times [s] and values in SI; its band (low, plan, high) over the same times, or None; where the reading of now
-    lies ("low", "in", "high", or empty where it has no band); least that its scale reaches, in SI; and its line's weight of the page (1: as high as others)."""
+    lies ("low", "in", "high", or empty where it has no band); least that its scale reaches, in SI; its line's weight of the page (1: as high as others); what
+    can be believed of its sender, in words, and whether that is sound."""
 
     title: str
     kind: str
@@ -40,6 +41,8 @@ class Strip:
     place: str
     reaches: float
     weight: float = 1.0
+    sender: str = ""
+    sound: bool = True
 
 
 def paint(ink: Ink, rect: QRectF, strips: Sequence[Strip], start_s: float, span_s: float) -> None:
@@ -168,12 +171,15 @@ def _reading(ink: Ink, rect: QRectF, strip: Strip) -> None:
     words = show(float(finite[0]), strip.kind, ink.family) if len(finite) else "–"
     p.drawText(QPointF(x, y), words)
     p.setFont(font(SMALL))
+    if strip.sender and rect.height() >= 62:
+        p.setPen(ink.palette.color("faint" if strip.sound else "bad"))
+        fitted_text(p, QPointF(x, y + 34), strip.sender, room, SMALL)
     if strip.place and len(finite):
         mark = {"low": "fails", "high": "watch", "in": "holds"}[strip.place]
         marks.paint_drop(ink, QRectF(x, y + 6, 9, 12), mark)
         p.setPen(ink.palette.color(PLACE_COLOUR[strip.place]))
         fitted_text(p, QPointF(x + 15, y + 16), WORD[strip.place], room - 15, SMALL)
-        if strip.band is not None and strip.band.shape[1] and rect.height() >= 76:
+        if strip.band is not None and strip.band.shape[1] and rect.height() >= 92:
             low, _, high = (float(v) for v in strip.band[:, -1])
             p.setPen(ink.palette.color("faint"))
             text = tr("plan {low} to {high}").format(
@@ -181,7 +187,7 @@ def _reading(ink: Ink, rect: QRectF, strip: Strip) -> None:
                 high=show(high, strip.kind, ink.family),
             )
             fitted = p.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, int(room))
-            p.drawText(QPointF(x, y + 34), fitted)
+            p.drawText(QPointF(x, y + 51), fitted)
 
 
 @dataclass(frozen=True)

@@ -32,7 +32,7 @@ from gravidon.plan.model import Plan
 from gravidon.records.lines import Row
 from gravidon.records.ring import Ring
 from gravidon.study.bench.expected import Expected, channels_of, expected
-from gravidon.study.bench.first_start import KEYS, STEPS, FirstStart, Sample
+from gravidon.study.bench.first_start import KEYS, SENDER, SOUND, STEPS, FirstStart, Sample
 from gravidon.study.solve.senders import converted, unplaced
 from gravidon.translate import commas
 from gravidon.words.text import fill, tr
@@ -350,8 +350,10 @@ class BenchStation(Station):
                 * max(r.pressure_kpa for r in plan.engine.readings)
                 * (0.9 if channel == "gallery" else 0.6)
             )
-            made.append(Strip(title, "kpa", t, values, band, place, reaches, 1.5))
-        made.append(Strip("oil", "degc", t, oil, None, "", 373.15, 0.8))
+            state = run.sender(channel)
+            said = tr(SENDER[state]) if state else ""
+            made.append(Strip(title, "kpa", t, values, band, place, reaches, 1.5, said, state in SOUND))
+        made.append(Strip(tr("oil"), "degc", t, oil, None, "", 373.15, 0.8))
         made.append(Strip(tr("engine speed"), "rpm", t, rpm / 60.0, None, "", 3000.0 / 60.0, 0.8))
         return made
 

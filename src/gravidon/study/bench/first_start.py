@@ -51,6 +51,21 @@ LOAD_RPM = 2000.0
 """[rpm] that count as some load at a first start; common practice, no source."""
 
 
+SENDER = {
+    "": "",
+    "unread": N_("never read"),
+    "lost": N_("reading lost"),
+    "stuck": N_("does not move"),
+    "gap": N_("drops out"),
+    "swapped": N_("over the gallery"),
+    "zero": N_("not at zero at rest"),
+    "rests": N_("at zero, engine off"),
+    "moves": N_("moves with the engine"),
+}
+"""What is said of a sender, by what can be believed of it."""
+SOUND = ("", "rests", "moves")
+
+
 @dataclass(frozen=True)
 class Step:
     """A step of the first start: key, title, the one thing to do, and whether the builder ticks it."""
@@ -469,6 +484,20 @@ class FirstStart:
     def place(self, channel: str) -> str:
         """Return where a channel's readings lie against its band: "low", "in" or "high"; empty where there are none."""
         return self._place(channel)
+
+    def sender(self, name: str) -> str:
+        """Return what can be believed of a pressure's sender: a key of SENDER, what is worst first; empty before anything was shown."""
+        channel = self._channel(name)
+        if not channel.read:
+            return "unread" if self._rpm.read else ""
+        wrong = (
+            ("lost", channel.lost),
+            ("stuck", channel.stuck),
+            ("gap", self._signs.of(f"gap:{name}") > FLICKER_S),
+            ("zero", not self._zero_is_good(name)),
+            ("swapped", self._signs.of(f"swapped:{name}") > SEEN_S),
+        )
+        return next((key for key, so in wrong if so), "moves" if name in self.arrived else "rests")
 
     def _watches(self) -> Iterator[Call]:
         """Yield what is to be told, the gravest first."""
