@@ -34,7 +34,7 @@ def test_signs_make_a_ranking(capsys: pytest.CaptureFixture[str], tmp_path: Path
     )
     made = json.loads(capsys.readouterr().out)
     assert set(made) == {
-        "plan", "signs", "from_log", "results", "causes", "places", "questions", "tests", "settled", "mending",
+        "plan", "signs", "from_log", "results", "causes", "places", "questions", "stop", "tests", "settled", "mending",
     }  # fmt: skip
     assert made["causes"][0]["key"] == "guides"
     assert main(
