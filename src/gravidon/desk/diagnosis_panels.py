@@ -128,6 +128,10 @@ class QuestionsPanel(Panel):
         self.answered.emit(self.asked[row], answer)
 
 
+WHOLE_PX = 340
+"""[px] beyond which an outcome's chance stands on a line of its own."""
+
+
 class TestPanel(Panel):
     """The next best test, its outcomes to be told with a click, and how much danger it may have."""
 
@@ -186,6 +190,8 @@ class TestPanel(Panel):
         buttons = []
         for k, (outcome, chance) in enumerate(zip(best.test.outcomes, best.chance, strict=True)):
             button = QPushButton(f"{outcome.name}  ({chance:.0%})")
+            if button.fontMetrics().horizontalAdvance(button.text()) > WHOLE_PX:
+                button.setText(f"{outcome.name}\n({chance:.0%})")
             button.setToolTip(outcome.means)
             button.setAccessibleName(
                 tr("Result of {test}: {outcome}").format(test=best.test.name, outcome=outcome.name)

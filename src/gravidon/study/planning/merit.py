@@ -247,7 +247,7 @@ def _how_sure(m: Merit) -> str:
 
 
 AXES: tuple[Axis, ...] = (
-    Axis("warned", tr("faults and warnings"), tr("warnings"), lambda m: float(m.bad + m.watch), False, _warned, _warned),
+    Axis("warned", tr("warnings"), tr("warnings"), lambda m: float(m.bad + m.watch), False, _warned, _warned),
     Axis("sure", tr("passes within what is not measured"), tr("sure"), lambda m: m.sure, True, lambda m: _share(m.sure), _how_sure),
     Axis("cost", tr("still to pay"), tr("money"), lambda m: m.cost, False, lambda m: f"{m.cost:.0f}", lambda m: tr("{cost:.0f} to pay").format(cost=m.cost)),
     Axis("hours", tr("hours of work"), tr("hours"), lambda m: float(m.minutes), False, _hours, _hours),
