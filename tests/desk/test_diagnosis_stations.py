@@ -79,6 +79,21 @@ def test_what_was_told_is_taken_back_by_its_cross(window: Any, qtbot: Any) -> No
     assert station.case.empty
 
 
+def test_what_must_not_be_done_is_in_sight_and_goes_with_its_sign(window: Any, qtbot: Any) -> None:
+    """A wet feed joint near a hot turbine; and nothing in the column beside the map lies on what is above it, four outcomes or not."""
+    station = opened(window, qtbot)
+    assert not station.stop.isVisible()
+    station.answer_sign("wet-feed", True)
+    assert station.stop.isVisible()
+    assert station.stop.text() == KNOWN.signs["wet-feed"].stop
+    qtbot.wait(50)
+    rank = station.why.geometry()
+    assert rank.top() >= station.list.geometry().bottom()
+    assert rank.height() >= station.why.heightForWidth(rank.width())
+    station.take_back("wet-feed")
+    assert not station.stop.isVisible()
+
+
 def test_a_result_is_one_click(window: Any, qtbot: Any) -> None:
     station = opened(window, qtbot)
     station.answer_sign("smoke-idle", True)

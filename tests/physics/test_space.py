@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from gravidon.physics import space
+from gravidon.physics import bending, space
 from gravidon.physics.space import Keepout, Rule
 
 FREE = np.zeros((0, 3))
@@ -27,7 +27,7 @@ def laid(
     if path is None:
         return None
     path[0], path[-1] = start, goal
-    return space.best_way(path, boxes, rule)
+    return bending.best_way(path, boxes, rule)
 
 
 def slab(

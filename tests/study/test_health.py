@@ -23,6 +23,7 @@ from gravidon.study.health.fit import (
     GALLERY,
     GALLERY_ZERO,
     PASSAGE,
+    SLOPE,
     ZERO,
     distances_km,
     health,
@@ -124,7 +125,9 @@ def test_a_closing_screen_is_found_and_told_from_all_else(name: str) -> None:
     assert abs(h.now[PASSAGE]) < 2.0 * h.sd[-1, PASSAGE]
     o = outlook(h)
     assert o.closing
-    assert o.rising > 0.85
+    slope, off = h.now[SLOPE], 2.0 * h.sd[-1, SLOPE]
+    assert slope == pytest.approx(scale, abs=off)
+    assert slope > 0.5 * scale
 
 
 def test_of_many_simulated_cars_the_bands_hold_the_truth_as_often_as_they_say() -> None:

@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import (
     QLabel,
     QPushButton,
     QScrollArea,
+    QSizePolicy,
     QToolButton,
     QVBoxLayout,
     QWidget,
@@ -228,6 +229,8 @@ class ToldPanel(Panel):
         area.setObjectName("fields")
         area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         area.setMinimumHeight(44)
+        # what is above it is never short of height for its sake
+        area.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Ignored)
         self.column.addWidget(area, 1)
 
     def show_case(self, case: Case, whole: Case) -> None:

@@ -116,10 +116,14 @@ def _sizes(painter: QPainter, area: QRectF, y: float, text: SheetContent) -> flo
     return bottom + 6
 
 
+LAST_WIDTHS = 1.5
+"""Widths of a column that the last one has: it says the verdict, in any language; project choice."""
+
+
 def _table(painter: QPainter, area: QRectF, y: float, text: SheetContent) -> float:
     columns = len(text.header)
     first = area.width() * (0.14 if len(text.rows) <= 12 or "," not in text.rows[0][0] else 0.2)
-    width = (area.width() - first) / (columns - 0.5)
+    width = (area.width() - first) / (columns - 2 + LAST_WIDTHS)
     step = 14.0 if len(text.rows) <= 12 else 12.0
     painter.setFont(font(10))
     wrap = int(Qt.TextFlag.TextWordWrap)
@@ -132,7 +136,9 @@ def _table(painter: QPainter, area: QRectF, y: float, text: SheetContent) -> flo
         for k, cell in enumerate(cells):
             x = area.left() + (0 if k == 0 else first + (k - 1) * width)
             fails = k == columns - 1 and row > 0 and text.verdicts[row - 1] == "fails"
-            rect = QRectF(x, y, (1.5 * width if k == columns - 1 else width if k else first) - 2, high)
+            rect = QRectF(
+                x, y, (LAST_WIDTHS * width if k == columns - 1 else width if k else first) - 2, high
+            )
             painter.setFont(font(10, bold=k == 0 and row > 0))
             painter.setPen(PAPER.color("faint" if row == 0 else "bad" if fails else "ink"))
             flag = Qt.AlignmentFlag.AlignLeft if k == 0 else Qt.AlignmentFlag.AlignRight

@@ -351,7 +351,7 @@ class BenchStation(Station):
                 * (0.9 if channel == "gallery" else 0.6)
             )
             state = run.sender(channel)
-            said = tr(SENDER[state]) if state else ""
+            said = tr(SENDER[state]) if state in SENDER else ""
             made.append(Strip(title, "kpa", t, values, band, place, reaches, 1.5, said, state in SOUND))
         made.append(Strip(tr("oil"), "degc", t, oil, None, "", 373.15, 0.8))
         made.append(Strip(tr("engine speed"), "rpm", t, rpm / 60.0, None, "", 3000.0 / 60.0, 0.8))

@@ -52,17 +52,16 @@ LOAD_RPM = 2000.0
 
 
 SENDER = {
-    "": "",
     "unread": N_("never read"),
     "lost": N_("reading lost"),
     "stuck": N_("does not move"),
     "gap": N_("drops out"),
-    "swapped": N_("over the gallery"),
-    "zero": N_("not at zero at rest"),
-    "rests": N_("at zero, engine off"),
-    "moves": N_("moves with the engine"),
+    "zero": N_("off its zero"),
+    "swapped": N_("over gallery"),
+    "rests": N_("zero at rest"),
+    "moves": N_("follows engine"),
 }
-"""What is said of a sender, by what can be believed of it."""
+"""What is said of a sender, by what can be believed of it, worst first; few words, for they stand beside a strip."""
 SOUND = ("", "rests", "moves")
 
 

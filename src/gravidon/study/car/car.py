@@ -346,12 +346,13 @@ def _masses(
         share = np.array([grown(faulty, float(at)) for at in t]) * faulty.severity
         lost_rate = lost_rate + faulty.fault.loses_m3_s * share * rho * alive
     leaks = 0.5 * (lost_rate[1:] + lost_rate[:-1]) * dt
-    least = _least_pan_m3(as_it_is(plan, scenario.faults, tuple(1.0 for _ in scenario.faults))) * rho
+    filled_in = as_it_is(plan, scenario.faults, tuple(grown(f, float(t[0])) for f in scenario.faults))
+    least = _least_pan_m3(plan) * rho
     up_goal = rho * by_speed(plan, "oil_up_l", rpm)
     keep_up, keep_drain = float(np.exp(-dt / UP_S)), float(np.exp(-dt / DRAIN_S))
     pan, engine, housing, lost = np.empty(n), np.empty(n), np.empty(n), np.empty(n)
     fed = np.ones(n, dtype=bool)
-    pan[0], engine[0], housing[0], lost[0] = float(rho[0]) * si(plan.sump, "fill_l"), 0.0, 0.0, 0.0
+    pan[0], engine[0], housing[0], lost[0] = float(rho[0]) * si(filled_in.sump, "fill_l"), 0.0, 0.0, 0.0
     wet = True
     for k in range(n - 1):
         wet = bool(pan[k] > least[k] + (0.0 if wet else AGAIN_M3 * rho[k]))

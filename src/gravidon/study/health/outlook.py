@@ -50,7 +50,7 @@ class Outlook:
     """Where the feed goes.
 
     Fields: closing at which the window is left, as the car is now [units], and in which of the plan's conditions (its number; -1: in none); whether it is called closing; the
-    distance from the last entry until the window is left [km]: 5, 50 and 95 % of what is likely (inf: not in sight); days to each (inf); probability that it goes on closing.
+    distance from the last entry until the window is left [km]: 5, 50 and 95 % of what is likely (inf: not in sight); days to each (inf).
     """
 
     left_at: float
@@ -58,7 +58,6 @@ class Outlook:
     closing: bool
     km: tuple[float, float, float]
     days: tuple[float, float, float]
-    rising: float
 
     @property
     def left(self) -> bool:
@@ -136,7 +135,7 @@ def outlook(h: Health, seed: int = 1) -> Outlook:
     condition = int(np.argmin(at[0])) if np.isfinite(at[0]).any() else -1
     if condition < 0:
         far = (math.inf,) * 3
-        return Outlook(math.inf, -1, False, far, far, _rising(h))
+        return Outlook(math.inf, -1, False, far, far)
     left = float(at[0, condition])
     slopes = [
         (float(at[k, condition]) - left) / nudge if np.isfinite(at[k, condition]) else 0.0 for k in (1, 2)
@@ -163,14 +162,7 @@ def outlook(h: Health, seed: int = 1) -> Outlook:
         bool(called),
         (low, middle, high),
         (days[0], days[1], days[2]),
-        _rising(h),
     )
-
-
-def _rising(h: Health) -> float:
-    from scipy.special import ndtr
-
-    return float(ndtr(h.now[SLOPE] / max(float(h.sd[-1, SLOPE]), 1e-12)))
 
 
 def km_a_day(h: Health) -> float:

@@ -11,7 +11,7 @@ import numpy as np
 
 from gravidon.parts import dash
 from gravidon.parts.catalogue import with_own
-from gravidon.physics import space
+from gravidon.physics import bending, space
 from gravidon.physics.arrays import Array
 from gravidon.physics.hose import turns
 from gravidon.plan.fields import Known, si
@@ -217,8 +217,8 @@ def _laid(start: Array, goal: Array, boxes: Sequence[space.Keepout], rule: space
     if not space.faults(np.stack([start, goal]), boxes, rule):
         return np.stack([start, goal])
     path = _path(start, goal, boxes, rule)
-    way = space.best_way(path, boxes, rule) if path is not None else None
-    return way if way is not None else space.thrown(start, goal, boxes, rule)
+    way = bending.best_way(path, boxes, rule) if path is not None else None
+    return way if way is not None else bending.thrown(start, goal, boxes, rule, ROUND_M)
 
 
 def _path(start: Array, goal: Array, boxes: Sequence[space.Keepout], rule: space.Rule) -> Array | None:
@@ -266,7 +266,7 @@ def _blamed(plan: Plan, k: int, up: Array) -> NoWay:
     solid = tuple(dict.fromkeys(b.name for b in boxes))
     named = tuple(n for n in solid if _open(start, goal, [b for b in boxes if b.name != n], rule))
     if not named:
-        return NoWay(solid, tr("several things together in the way"))
+        return NoWay(solid, tr("{things} together in the way").format(things=commas(solid)))
     things = [s.label for s in plan.shapes if s.label in named]
     moved = [(m, n) for n in things if (m := _moved_open(start, goal, boxes, rule, n)) is not None]
     said = tr("{thing} in the way") if len(named) == 1 else tr("any of {thing} in the way")
@@ -286,7 +286,7 @@ def _open(start: Array, goal: Array, boxes: Sequence[space.Keepout], rule: space
     """Return whether a straight way, or one of those that are thrown, leads from a place to another."""
     if not space.faults(np.stack([start, goal]), boxes, rule):
         return True
-    return space.thrown(start, goal, boxes, rule, TRIED) is not None
+    return bending.thrown(start, goal, boxes, rule, ROUND_M, TRIED) is not None
 
 
 TRIED = 1500
