@@ -45,9 +45,10 @@ def covered(job: tuple[str, int]) -> tuple[str, list[float]]:
     wear = Wear(
         rate * scale,
         dice.uniform(0, 1500),
-        dice.uniform(-0.01, 0),
-        dice.uniform(0, 0.008),
-        float(dice.choice([0.0, 0.0, 1200.0, -1200.0])),
+        dice.uniform(-0.025, 0),
+        dice.uniform(0, 0.045),
+        float(dice.choice([0.0, 0.0, 4000.0, -4000.0])),
+        float(dice.choice([np.inf, 2500.0])),
     )
     made = season(plan, seed, wear, tuple(float(k) for k in range(0, 6001, 300)))
     h = health(plan, made.entries)
